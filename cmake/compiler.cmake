@@ -1,0 +1,20 @@
+# Flags sit on one interface target, so that they reach our own code only.
+add_library(noctis_warnings INTERFACE)
+target_compile_options(noctis_warnings INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow
+                       $<$<BOOL:${NOCTIS_WARNINGS_ARE_ERRORS}>:-Werror>)
+target_include_directories(noctis_warnings INTERFACE ${PROJECT_SOURCE_DIR}/src)
+
+if(NOCTIS_SANITIZE)
+    add_compile_options(-fsanitize=${NOCTIS_SANITIZE} -fno-omit-frame-pointer)
+    add_link_options(-fsanitize=${NOCTIS_SANITIZE})
+endif()
+
+# Faster rebuilds where the machine has the tools; the result is the same without them.
+find_program(CCACHE ccache)
+if(CCACHE)
+    set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE})
+endif()
+find_program(MOLD mold)
+if(MOLD)
+    add_link_options(-fuse-ld=mold)
+endif()

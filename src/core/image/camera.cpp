@@ -1,0 +1,87 @@
+#include "core/image/camera.h"
+
+#include <cmath>
+
+namespace noctis {
+
+CameraRay cameraRay(const Camera& camera, float x, float y, int width, int height) {
+    const auto w = static_cast<float>(width);
+    const auto h = static_cast<float>(height);
+    const float u = (2.0F * x - w) / h;
+    const float v = (h - 2.0F * y) / h;
+    CameraRay ray;
+    if (camera.orthographic()) {
+        const float half = 0.5F * camera.orthographicHeight;
+        ray.origin = V3f(u * half, v * half, 0.0F) * camera.cameraToWorld;
+        camera.cameraToWorld.multDirMatrix(V3f(0.0F, 0.0F, -1.0F), ray.direction);
+        ray.direction.normalize();
+        return ray;
+    }
+    const float tangent = std::tan(0.5F * camera.yfovRadians);
+    V3f local(u * tangent, v * tangent, -1.0F);
+    local.normalize();
+    ray.origin = camera.position();
+    camera.cameraToWorld.multDirMatrix(local, ray.direction);
+    ray.planarPerDistance = -local.z;
+    return ray;
+}
+
+V3f project(const Camera& camera, const V3f& world, int width, int height) {
+    const auto w = static_cast<float>(width);
+    const auto h = static_cast<float>(height);
+    const V3f local = world * camera.cameraToWorld.inverse();
+    const float depth = -local.z;
+    const float half = camera.orthographic() ? 0.5F * camera.orthographicHeight
+                                             : depth * std::tan(0.5F * camera.yfovRadians);
+    return {0.5F * (w + local.x / half * h), 0.5F * (h - local.y / half * h), depth};
+}
+
+M44f worldToNdc(const Camera& camera, float aspect) {
+    const float n = camera.nearDistance;
+    const float f = camera.farDistance;
+    M44f projection;
+    if (camera.orthographic()) {
+        const float top = 0.5F * camera.orthographicHeight;
+        projection = M44f(1.0F / (top * aspect), 0, 0, 0, 0, 1.0F / top, 0, 0, 0, 0,
+                          -2.0F / (f - n), 0, 0, 0, -(f + n) / (f - n), 1);
+    } else {
+        const float scale = 1.0F / std::tan(0.5F * camera.yfovRadians);
+        projection = M44f(scale / aspect, 0, 0, 0, 0, scale, 0, 0, 0, 0, -(f + n) / (f - n), -1, 0,
+                          0, -2.0F * f * n / (f - n), 0);
+    }
+    return camera.cameraToWorld.inverse() * projection;
+}
+
+Camera cameraFromMatrices(const M44f& worldToCamera, const M44f& worldToNdc) {
+    Camera camera;
+    camera.cameraToWorld = worldToCamera.inverse();
+    const M44f projection = camera.cameraToWorld * worldToNdc;
+    const float scale = projection[1][1];
+    if (std::abs(projection[2][3]) < 1e-6F)
+        camera.orthographicHeight = 2.0F / scale;
+    else
+        camera.yfovRadians = 2.0F * std::atan(1.0F / scale);
+    return camera;
+}
+
+Camera assumedCamera() {
+    Camera camera;
+    camera.yfovRadians = 40.0F * 3.14159265F / 180.0F;
+    return camera;
+}
+
+Camera lookingAt(const V3f& eye, const V3f& target, float yfovRadians) {
+    const V3f back = (eye - target).normalized();
+    V3f right = V3f(0, 1, 0).cross(back);
+    if (right.length() < 1e-5F)
+        right = V3f(1, 0, 0);
+    right.normalize();
+    const V3f up = back.cross(right);
+    Camera camera;
+    camera.yfovRadians = yfovRadians;
+    camera.cameraToWorld = M44f(right.x, right.y, right.z, 0, up.x, up.y, up.z, 0, back.x, back.y,
+                                back.z, 0, eye.x, eye.y, eye.z, 1);
+    return camera;
+}
+
+}  // namespace noctis

@@ -1,0 +1,53 @@
+#pragma once
+
+#include <Imath/ImathMatrix.h>
+#include <Imath/ImathVec.h>
+
+namespace noctis {
+
+using Imath::M44f;
+using Imath::V2f;
+using Imath::V3f;
+
+/// Where a picture was taken from: looks along its own -Z, +X right and +Y up in the frame.
+/// Units    metres, radians. Matrices act on row vectors, as Imath's do.
+struct Camera {
+    M44f cameraToWorld{};
+    float yfovRadians = 0.7F;           ///< full vertical angle, perspective only
+    float orthographicHeight = 0.0F;    ///< m; > 0 makes the view orthographic
+    float nearDistance = 0.05F;         ///< m, for files that want a clip range
+    float farDistance = 10000.0F;       ///< m
+
+    bool operator==(const Camera&) const = default;
+
+    [[nodiscard]] bool orthographic() const noexcept { return orthographicHeight > 0.0F; }
+    [[nodiscard]] V3f position() const { return cameraToWorld.translation(); }
+};
+
+/// A ray as cast through a point of the frame. direction is of unit length; planarPerDistance is
+/// the cosine to the camera axis, so depth = distance * planarPerDistance.
+struct CameraRay {
+    V3f origin;
+    V3f direction;
+    float planarPerDistance = 1.0F;
+};
+
+/// The ray through frame point (x, y), in pixels from the top left of a width x height frame.
+CameraRay cameraRay(const Camera& camera, float x, float y, int width, int height);
+
+/// Where a world point falls in the frame: x, y in pixels, z = planar depth in metres.
+V3f project(const Camera& camera, const V3f& world, int width, int height);
+
+/// World to normalised device coordinates (-1..1, right-handed, OpenGL's), for EXR's worldToNDC.
+M44f worldToNdc(const Camera& camera, float aspect);
+
+/// A camera from worldToCamera and worldToNDC as EXR files carry them.
+Camera cameraFromMatrices(const M44f& worldToCamera, const M44f& worldToNdc);
+
+/// What is taken where a file tells no camera: level, at the origin, 40 degrees high.
+Camera assumedCamera();
+
+/// A camera at eye that looks at target with +Y up.
+Camera lookingAt(const V3f& eye, const V3f& target, float yfovRadians);
+
+}  // namespace noctis

@@ -1,0 +1,13 @@
+#pragma once
+
+#include "core/image/image_file.h"
+
+namespace noctis {
+
+/// EXR through OpenEXR itself; the terms are image_file.h's. Use those functions instead.
+FileInfo readExrInfo(const std::filesystem::path& path);
+Image readExrChannels(const std::filesystem::path& path, const FileInfo& info,
+                      const std::vector<int>& channels);
+void writeExr(const std::filesystem::path& path, const std::vector<FilePart>& parts);
+
+}  // namespace noctis

@@ -1,0 +1,204 @@
+#include "core/image/image_file.h"
+
+#include "core/image/error.h"
+#include "core/image/exr_file.h"
+#include "core/image/safe_write.h"
+
+#include <algorithm>
+#include <cctype>
+#include <memory>
+
+#include <OpenImageIO/imageio.h>
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+std::string endingOf(const fs::path& path) {
+    std::string ending = path.extension().string();
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    return ending;
+}
+
+SampleType sampleType(const OIIO::TypeDesc& type) {
+    switch (type.basetype) {
+    case OIIO::TypeDesc::UINT8:
+    case OIIO::TypeDesc::INT8:
+        return SampleType::Byte;
+    case OIIO::TypeDesc::HALF:
+        return SampleType::Half;
+    case OIIO::TypeDesc::FLOAT:
+    case OIIO::TypeDesc::DOUBLE:
+        return SampleType::Float;
+    case OIIO::TypeDesc::UINT32:
+        return SampleType::UInt;
+    default:
+        return SampleType::Short;
+    }
+}
+
+std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
+    auto input = OIIO::ImageInput::open(path.string());
+    if (!input)
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{}: can't be read as an image ({}); write or copy it again",
+                                path.string(), OIIO::geterror()));
+    const OIIO::ImageSpec& spec = input->spec();
+    if (spec.width < 1 || spec.height < 1 || spec.width > kMaximumSide ||
+        spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels ||
+        spec.nchannels > 64)
+        throw Error(ErrorCode::TooLarge,
+                    fmt::format("{}: is {} x {} pixels with {} channels, which can't be used",
+                                path.string(), spec.width, spec.height, spec.nchannels));
+    return input;
+}
+
+FileInfo readOtherInfo(const fs::path& path) {
+    const auto input = openOther(path);
+    const OIIO::ImageSpec& spec = input->spec();
+    FileInfo info;
+    info.width = spec.width;
+    info.height = spec.height;
+    const SampleType type = sampleType(spec.format);
+    for (int c = 0; c < spec.nchannels; ++c) {
+        std::string name = c < static_cast<int>(spec.channelnames.size())
+                               ? spec.channelnames[static_cast<std::size_t>(c)]
+                               : std::to_string(c);
+        info.channels.push_back({std::move(name), type, 0});
+    }
+    info.sceneLinear = type == SampleType::Float || type == SampleType::Half;
+    Attributes attributes;
+    for (const auto& parameter : spec.extra_attribs)
+        if (parameter.type() == OIIO::TypeString)
+            attributes[parameter.name().string()] = parameter.get_string();
+    info.attributes.push_back(std::move(attributes));
+    return info;
+}
+
+Image readOtherChannels(const fs::path& path, const FileInfo& info,
+                        const std::vector<int>& channels) {
+    const auto input = openOther(path);
+    std::vector<std::string> names;
+    for (const int c : channels)
+        names.push_back(info.channels.at(static_cast<std::size_t>(c)).name);
+    Image image = Image::unset(info.width, info.height, std::move(names));
+    const auto all = static_cast<std::ptrdiff_t>(info.channels.size());
+    std::vector<float> samples(static_cast<std::size_t>(all) *
+                               static_cast<std::size_t>(info.width) *
+                               static_cast<std::size_t>(info.height));
+    if (!input->read_image(0, 0, 0, -1, OIIO::TypeFloat, samples.data()))
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{}: is damaged ({}); write or copy it again", path.string(),
+                                input->geterror()));
+    for (std::size_t i = 0; i < channels.size(); ++i) {
+        float* to = image.editPlane(static_cast<int>(i));
+        for (int y = 0; y < info.height; ++y)
+            for (int x = 0; x < info.width; ++x)
+                to[image.rowStride() * y + x] =
+                    samples[static_cast<std::size_t>((static_cast<std::ptrdiff_t>(y) * info.width +
+                                                      x) * all + channels[i])];
+    }
+    return image;
+}
+
+void writeOther(const fs::path& target, const fs::path& path, const FilePart& part) {
+    auto output = OIIO::ImageOutput::create(path.string());
+    const bool isPng = endingOf(target) == ".png";
+    OIIO::TypeDesc type = OIIO::TypeDesc::FLOAT;
+    if (part.type == SampleType::Byte)
+        type = OIIO::TypeDesc::UINT8;
+    else if (part.type == SampleType::Short || (isPng && part.type != SampleType::Byte))
+        type = OIIO::TypeDesc::UINT16;
+    const Image& image = part.image;
+    OIIO::ImageSpec spec(image.width(), image.height(), image.channels(), type);
+    for (const auto& [name, value] : part.attributes)
+        if (const auto* text = std::get_if<std::string>(&value))
+            spec.attribute(name, *text);
+    spec.attribute("oiio:UnassociatedAlpha", 1);
+    if (!isPng)
+        spec.attribute("compression", "zip");
+    std::vector<float> samples;
+    samples.reserve(static_cast<std::size_t>(image.width()) *
+                    static_cast<std::size_t>(image.height() * image.channels()));
+    for (int y = 0; y < image.height(); ++y)
+        for (int x = 0; x < image.width(); ++x)
+            for (int c = 0; c < image.channels(); ++c)
+                samples.push_back(image(x, y, c));
+    if (!output || !output->open(path.string(), spec) ||
+        !output->write_image(OIIO::TypeFloat, samples.data()) || !output->close())
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: can't be written ({}); choose another folder or free some space",
+                                target.string(), output ? output->geterror() : OIIO::geterror()));
+}
+
+}  // namespace
+
+std::string_view sampleTypeName(SampleType type) {
+    switch (type) {
+    case SampleType::Byte:
+        return "8-bit";
+    case SampleType::Short:
+        return "16-bit";
+    case SampleType::Half:
+        return "half";
+    case SampleType::UInt:
+        return "uint";
+    case SampleType::Float:
+        break;
+    }
+    return "float";
+}
+
+const std::vector<std::string>& readableImageEndings() {
+    static const std::vector<std::string> endings{".exr",  ".tif", ".tiff", ".png",
+                                                  ".jpeg", ".jpg", ".hdr"};
+    return endings;
+}
+
+FileInfo readFileInfo(const fs::path& path) {
+    if (!fs::exists(path))
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: there is no such file; check the path", path.string()));
+    return endingOf(path) == ".exr" ? readExrInfo(path) : readOtherInfo(path);
+}
+
+Image readFileChannels(const fs::path& path, const FileInfo& info,
+                       const std::vector<int>& channels) {
+    return endingOf(path) == ".exr" ? readExrChannels(path, info, channels)
+                                    : readOtherChannels(path, info, channels);
+}
+
+void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
+    const std::string ending = endingOf(path);
+    if (parts.empty())
+        throw Error(ErrorCode::BadSetting, fmt::format("{}: nothing to write", path.string()));
+    if (ending == ".exr") {
+        writeThenRename(path, [&](const fs::path& beside) {
+            try {
+                writeExr(beside, parts);
+            } catch (const std::exception& error) {
+                throw Error(ErrorCode::FileAccess,
+                            fmt::format("{}: can't be written ({}); choose another folder or free "
+                                        "some space",
+                                        path.string(), error.what()));
+            }
+        });
+        return;
+    }
+    if (ending != ".png" && ending != ".tif" && ending != ".tiff")
+        throw Error(ErrorCode::UnknownName,
+                    fmt::format("{}: can't be written as {}; use .exr, .tif or .png", path.string(),
+                                ending.empty() ? "a file without an ending" : ending));
+    if (parts.size() > 1 || parts.front().image.channels() > 4)
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("{}: holds one picture of at most four channels; use .exr for more",
+                                path.string()));
+    writeThenRename(path,
+                    [&](const fs::path& beside) { writeOther(path, beside, parts.front()); });
+}
+
+}  // namespace noctis

@@ -1,0 +1,69 @@
+#include "core/passes/diagnosis.h"
+
+#include "core/passes/statistics.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+/// A ratio of distances across two pixels that only an edge makes.
+constexpr float kEdgeRatio = 1.5F;
+constexpr float kBlendedWhenAbove = 0.25F;
+constexpr std::size_t kFewestEdges = 20;
+
+bool isDistance(PassKind kind) { return kind == PassKind::Depth || kind == PassKind::Distance; }
+
+}  // namespace
+
+float blendedEdgeFraction(const Image& depth) {
+    std::size_t edges = 0;
+    std::size_t blended = 0;
+    for (int y = 0; y < depth.height(); ++y) {
+        const float* row = depth.row(0, y);
+        for (int x = 1; x + 2 < depth.width(); ++x) {
+            const float a = std::min(row[x - 1], row[x + 1]);
+            const float b = std::max(row[x - 1], row[x + 1]);
+            if (!(a > 0.0F) || !std::isfinite(b) || b < a * kEdgeRatio)
+                continue;
+            ++edges;
+            const float margin = 0.1F * (b - a);
+            if (row[x] > a + margin && row[x] < b - margin)
+                ++blended;
+        }
+    }
+    return edges < kFewestEdges ? 0.0F : static_cast<float>(blended) / static_cast<float>(edges);
+}
+
+void addDiagnosis(Pass& pass) {
+    const Image& stored = pass.raw.empty() ? pass.image : pass.raw;
+    const Statistics s = statisticsOf(stored, 0);
+    if (isDistance(pass.kind)) {
+        if (pass.type == SampleType::Byte && pass.interpretation) {
+            const float step = (pass.interpretation->farDistance - pass.interpretation->nearDistance) / 255.0F;
+            pass.warnings.push_back(fmt::format(
+                "8-bit depth has only 256 steps, about {:.2g} m each, and will show bands; write it "
+                "as float EXR or 16-bit.", step));
+        }
+        if (s.constant())
+            pass.warnings.push_back(fmt::format(
+                "All values are {:g}: the pass holds no distances; write it unclamped, as float EXR.",
+                s.minimum));
+        if (pass.sampling == Sampling::Centre && blendedEdgeFraction(pass.image) > kBlendedWhenAbove) {
+            pass.sampling = Sampling::Filtered;
+            pass.warnings.emplace_back(
+                "Edges are blended by a filter, which makes halos; write depth unfiltered.");
+        }
+    } else if (s.constant() && passKindInfo(pass.kind).data && pass.kind != PassKind::Coverage) {
+        pass.warnings.push_back(fmt::format("All values are {:g}: the pass holds nothing.", s.minimum));
+    }
+    if (s.notANumber > 0)
+        pass.warnings.push_back(
+            fmt::format("{} pixels are not numbers and are read as background.", s.notANumber));
+}
+
+}  // namespace noctis

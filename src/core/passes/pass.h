@@ -1,0 +1,73 @@
+#pragma once
+
+#include "core/image/image.h"
+#include "core/image/image_file.h"
+#include "core/passes/interpretation.h"
+
+#include <filesystem>
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace noctis {
+
+// What holds for every pass: its values and its background are those of passKinds(); data passes are
+// centre-sampled unless their sampling says otherwise.
+
+enum class PassKind {
+    Beauty,
+    Coverage,
+    Depth,
+    Distance,
+    Position,
+    Normal,
+    Occlusion,
+    Mist,
+    Objects,
+    Materials,
+    Colour,  ///< a colour layer of a foreign file with no known meaning
+};
+
+enum class Sampling { Centre, Filtered };
+
+/// Everything that is the same for all passes of a kind. Adding a kind is one row in pass.cpp.
+struct PassKindInfo {
+    PassKind kind;
+    std::string_view id;     ///< as in files and on the command line
+    std::string_view label;  ///< as people read it
+    std::string_view unit;   ///< "" for a plain number
+    std::string_view layer;  ///< EXR layer; empty for R G B A and Z
+    std::vector<std::string> channels;
+    float background = 0.0F;
+    bool data = true;        ///< never colour-converted, never stored lossily
+    bool exactAsHalf = false;
+    std::string_view meaning;
+};
+
+const std::vector<PassKindInfo>& passKinds();
+const PassKindInfo& passKindInfo(PassKind kind);
+std::optional<PassKind> passKindNamed(std::string_view id);
+
+/// One pass of a frame.
+struct Pass {
+    std::string name;  ///< unique in its set
+    PassKind kind = PassKind::Colour;
+    Image image;  ///< in the meaning of kind, metres and all
+    Image raw;    ///< as the file had it, for kinds that are interpreted; shares image's planes if equal
+    std::optional<Interpretation> interpretation;
+    Sampling sampling = Sampling::Centre;
+    std::string space = "world";  ///< of directions and positions: world, camera, object, tangent
+    SampleType type = SampleType::Float;
+    std::filesystem::path file;
+    std::map<std::string, std::string> settings;  ///< it was made with these
+    std::map<std::string, std::string> manifest;  ///< of mattes: name by eight-digit hexadecimal id
+    std::vector<std::string> warnings;            ///< whole sentences, each with its remedy
+    bool derived = false;                         ///< computed from other passes, not measured
+};
+
+/// The same pass at 1/factor of its size: colours by mean, data by the centre sample.
+Pass shrink(const Pass& pass, int factor);
+
+}  // namespace noctis

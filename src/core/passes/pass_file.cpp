@@ -1,0 +1,489 @@
+#include "core/passes/pass_file.h"
+
+#include "core/image/colour.h"
+#include "core/image/error.h"
+#include "core/image/safe_write.h"
+#include "core/passes/diagnosis.h"
+#include "core/passes/matte.h"
+#include "core/passes/statistics.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::json;
+
+namespace {
+
+constexpr const char* kKind = "noctis.kind";
+constexpr const char* kSpace = "noctis.space";
+constexpr const char* kSampling = "noctis.sampling";
+constexpr const char* kSettings = "noctis.settings";
+constexpr const char* kUnit = "noctis.unit";
+constexpr const char* kReading = "noctis.reading";
+constexpr const char* kRange = "noctis.range";
+
+std::string lower(std::string text) {
+    std::transform(text.begin(), text.end(), text.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    return text;
+}
+
+bool holds(const std::string& text, std::initializer_list<std::string_view> words) {
+    return std::any_of(words.begin(), words.end(),
+                       [&](std::string_view word) { return text.find(word) != std::string::npos; });
+}
+
+std::string textIn(const Attributes& attributes, const std::string& name) {
+    const auto found = attributes.find(name);
+    const auto* text = found == attributes.end() ? nullptr : std::get_if<std::string>(&found->second);
+    return text == nullptr ? std::string() : *text;
+}
+
+/// What a layer is, by the words in its name. The trade's words; the last resort is a colour layer.
+PassKind kindByName(const std::string& layer, std::size_t channels) {
+    const std::string name = lower(layer);
+    if (holds(name, {"depth", "zbuffer"}) || name == "z" || name.ends_with(".z"))
+        return PassKind::Depth;
+    if (holds(name, {"distance"}))
+        return PassKind::Distance;
+    if (holds(name, {"normal"}) && channels >= 3)
+        return PassKind::Normal;
+    if (holds(name, {"position"}) && channels >= 3)
+        return PassKind::Position;
+    if (holds(name, {"occlusion"}) || name == "ao" || name.ends_with(".ao"))
+        return PassKind::Occlusion;
+    if (holds(name, {"mist"}))
+        return PassKind::Mist;
+    if (holds(name, {"coverage"}) || name == "alpha" || name.ends_with(".alpha"))
+        return PassKind::Coverage;
+    if (holds(name, {"object"}) && channels >= 4)
+        return PassKind::Objects;
+    if (holds(name, {"material"}) && channels >= 4)
+        return PassKind::Materials;
+    if (name.empty() || holds(name, {"beauty", "combined", "rgba", "composite"}))
+        return channels >= 3 ? PassKind::Beauty : PassKind::Colour;
+    return PassKind::Colour;
+}
+
+/// "objects00" and "objects01" are ranks of one matte.
+std::string withoutRank(const std::string& layer) {
+    const std::string name = lower(layer);
+    if (layer.size() > 2 && holds(name, {"object", "material"}) &&
+        std::isdigit(static_cast<unsigned char>(layer.back())) != 0 &&
+        std::isdigit(static_cast<unsigned char>(layer[layer.size() - 2])) != 0)
+        return layer.substr(0, layer.size() - 2);
+    return layer;
+}
+
+int channelOrder(const std::string& suffix) {
+    static const std::string order = "rgbaxyzuvw";
+    const std::string name = lower(suffix);
+    if (name == "red" || name == "green" || name == "blue" || name == "alpha")
+        return channelOrder(name.substr(0, 1));
+    const auto at = name.size() == 1 ? order.find(name) : std::string::npos;
+    return at == std::string::npos ? 99 : static_cast<int>(at);
+}
+
+struct SplitName {
+    std::string layer;
+    std::string suffix;
+};
+
+SplitName split(const std::string& channel) {
+    const auto dot = channel.rfind('.');
+    if (dot == std::string::npos)
+        return {"", channel};
+    return {channel.substr(0, dot), channel.substr(dot + 1)};
+}
+
+bool isOneOf(const std::string& suffix, std::initializer_list<std::string_view> names) {
+    const std::string name = lower(suffix);
+    return std::find(names.begin(), names.end(), name) != names.end();
+}
+
+Json toJson(const Interpretation& i) {
+    Json json{{"coding", depthCodingName(i.coding)}, {"scale", i.scale},
+              {"near", i.nearDistance},              {"far", i.farDistance},
+              {"near_bright", i.nearBright},         {"radial", i.radial}};
+    if (std::isfinite(i.backgroundFrom))
+        json["background_from"] = i.backgroundFrom;
+    return json;
+}
+
+std::optional<Interpretation> interpretationFromJson(const std::string& text) {
+    const Json json = Json::parse(text, nullptr, false);
+    if (!json.is_object())
+        return std::nullopt;
+    try {
+        Interpretation i;
+        i.coding = depthCodingNamed(json.value("coding", "metres")).value_or(DepthCoding::Metres);
+        i.scale = json.value("scale", i.scale);
+        i.nearDistance = json.value("near", i.nearDistance);
+        i.farDistance = json.value("far", i.farDistance);
+        i.nearBright = json.value("near_bright", i.nearBright);
+        i.radial = json.value("radial", i.radial);
+        i.backgroundFrom = json.value("background_from", i.backgroundFrom);
+        return i;
+    } catch (const Json::exception&) {
+        return std::nullopt;
+    }
+}
+
+std::optional<std::array<float, 2>> rangeIn(const Attributes& attributes) {
+    const Json json = Json::parse(textIn(attributes, kRange), nullptr, false);
+    if (!json.is_array() || json.size() != 2 || !json[0].is_number() || !json[1].is_number())
+        return std::nullopt;
+    return std::array<float, 2>{json[0].get<float>(), json[1].get<float>()};
+}
+
+/// Attributes of a sidecar written by writePass, where there is one.
+Attributes sidecarOf(const fs::path& path) {
+    Attributes attributes;
+    const fs::path sidecar = path.string() + ".json";
+    if (!fs::exists(sidecar))
+        return attributes;
+    const Json json = Json::parse(readTextFile(sidecar), nullptr, false);
+    if (json.is_object())
+        for (const auto& [key, value] : json.items())
+            if (key.starts_with("noctis."))
+                attributes[key] = value.is_string() ? value.get<std::string>() : value.dump();
+    return attributes;
+}
+
+std::map<std::string, std::string> manifestOf(const Attributes& attributes, const std::string& layer) {
+    std::map<std::string, std::string> manifest;
+    for (const auto& [key, value] : attributes) {
+        if (!key.starts_with("cryptomatte/") || !key.ends_with("/name") ||
+            textIn(attributes, key) != layer)
+            continue;
+        const std::string prefix = key.substr(0, key.size() - 4);
+        const Json json = Json::parse(textIn(attributes, prefix + "manifest"), nullptr, false);
+        if (json.is_object())
+            for (const auto& [name, id] : json.items())
+                if (id.is_string())
+                    manifest[id.get<std::string>()] = name;
+    }
+    return manifest;
+}
+
+bool keepsItsChannels(PassKind kind) {
+    return kind == PassKind::Objects || kind == PassKind::Materials || kind == PassKind::Colour;
+}
+
+void giveUsualNames(Pass& pass) {
+    const PassKindInfo& info = passKindInfo(pass.kind);
+    if (keepsItsChannels(pass.kind))
+        return;
+    std::vector<int> kept;
+    for (int c = 0; c < static_cast<int>(info.channels.size()); ++c)
+        kept.push_back(std::min(c, pass.image.channels() - 1));
+    pass.image = pass.image.select(kept, info.channels);
+}
+
+void settleDistances(Pass& pass, const Attributes& attributes, const InterpretationMap& corrections,
+                     const Camera& camera) {
+    Interpretation reading;
+    if (const auto corrected = corrections.find(pass.name); corrected != corrections.end())
+        reading = corrected->second;
+    else if (const auto told = interpretationFromJson(textIn(attributes, kReading)))
+        reading = *told;
+    else if (textIn(attributes, kKind).empty())
+        reading = guessInterpretation(pass.image, pass.type, attributes,
+                                      holds(lower(pass.name), {"radial"}));
+    pass.raw = pass.image;
+    reinterpret(pass, reading, camera);
+}
+
+void settleRange(Pass& pass, const Attributes& attributes) {
+    const auto range = rangeIn(attributes);
+    if (!range)
+        return;
+    for (int c = 0; c < pass.image.channels(); ++c) {
+        float* plane = pass.image.editPlane(c);
+        for (std::ptrdiff_t i = 0; i < pass.image.rowStride() * pass.image.height(); ++i)
+            plane[i] = (*range)[0] + plane[i] * ((*range)[1] - (*range)[0]);
+    }
+}
+
+void settleCamera(PassSet& set, const Attributes& attributes) {
+    const auto camera = attributes.find("worldToCamera");
+    const auto ndc = attributes.find("worldToNDC");
+    if (set.camera || camera == attributes.end() || ndc == attributes.end())
+        return;
+    const auto* toCamera = std::get_if<M44f>(&camera->second);
+    const auto* toNdc = std::get_if<M44f>(&ndc->second);
+    if (toCamera != nullptr && toNdc != nullptr)
+        set.camera = cameraFromMatrices(*toCamera, *toNdc);
+}
+
+Pass readPass(const fs::path& path, const FileInfo& info, const PassInFile& found,
+              const Attributes& attributes) {
+    Pass pass;
+    pass.name = found.name;
+    pass.kind = found.kind;
+    pass.file = path;
+    pass.type = info.channels[static_cast<std::size_t>(found.channels.front())].type;
+    pass.image = readFileChannels(path, info, found.channels);
+    pass.manifest = manifestOf(attributes, found.name);
+    if (textIn(attributes, kSampling) == "filtered")
+        pass.sampling = Sampling::Filtered;
+    if (const std::string space = textIn(attributes, kSpace); !space.empty())
+        pass.space = space;
+    const Json settings = Json::parse(textIn(attributes, kSettings), nullptr, false);
+    if (settings.is_object())
+        for (const auto& [key, value] : settings.items())
+            if (value.is_string())
+                pass.settings[key] = value.get<std::string>();
+    giveUsualNames(pass);
+    settleRange(pass, attributes);
+    if (!info.sceneLinear && !passKindInfo(pass.kind).data)
+        pass.image = linearFromSrgb(pass.image);
+    return pass;
+}
+
+/// Alpha stored with the colour is the coverage pass, where there is no other.
+void addCoverageFromAlpha(PassSet& set, const fs::path& path, const FileInfo& info,
+                          const PassInFile& found) {
+    for (const int c : found.channels) {
+        const FileChannel& channel = info.channels[static_cast<std::size_t>(c)];
+        if (!isOneOf(split(channel.name).suffix, {"a", "alpha"}) ||
+            set.find(PassKind::Coverage) != nullptr)
+            continue;
+        Pass pass;
+        pass.name = "coverage";
+        pass.kind = PassKind::Coverage;
+        pass.file = path;
+        pass.type = channel.type;
+        pass.image = readFileChannels(path, info, {c}).select({0}, {"Y"});
+        set.put(std::move(pass));
+    }
+}
+
+std::string uniqueName(const PassSet& set, const std::string& name) {
+    std::string unique = name;
+    for (int i = 2; set.find(std::string_view(unique)) != nullptr; ++i)
+        unique = fmt::format("{} {}", name, i);
+    return unique;
+}
+
+void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& corrections) {
+    const FileInfo info = readFileInfo(path);
+    for (const std::string& warning : info.warnings)
+        set.warnings.push_back(fmt::format("{}: {}", path.filename().string(), warning));
+    if (!set.empty() && (info.width != set.width || info.height != set.height)) {
+        set.warnings.push_back(
+            fmt::format("{}: is {} x {} and the picture {} x {}; export it at the picture's size",
+                        path.filename().string(), info.width, info.height, set.width, set.height));
+        return;
+    }
+    const Attributes sidecar = sidecarOf(path);
+    for (PassInFile found : passesIn(path, info)) {
+        Attributes attributes = info.attributes[static_cast<std::size_t>(found.part)];
+        attributes.insert(sidecar.begin(), sidecar.end());
+        settleCamera(set, attributes);
+        if (set.view.empty())
+            set.view = textIn(attributes, "view");
+        found.name = uniqueName(set, found.name);
+        Pass pass = readPass(path, info, found, attributes);
+        if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
+            settleDistances(pass, attributes, corrections, set.camera.value_or(assumedCamera()));
+        addDiagnosis(pass);
+        set.put(std::move(pass));
+        if (found.kind == PassKind::Beauty)
+            addCoverageFromAlpha(set, path, info, found);
+    }
+}
+
+Attributes attributesOf(const PassSet& set, const Pass& pass) {
+    Attributes attributes{{kKind, std::string(passKindInfo(pass.kind).id)},
+                          {kSampling, pass.sampling == Sampling::Centre ? "centre" : "filtered"},
+                          {"software", "Noctis"}};
+    if (const auto unit = passKindInfo(pass.kind).unit; !unit.empty())
+        attributes[kUnit] = std::string(unit);
+    if (pass.kind == PassKind::Normal || pass.kind == PassKind::Position)
+        attributes[kSpace] = pass.space;
+    if (!pass.settings.empty())
+        attributes[kSettings] = Json(pass.settings).dump();
+    if (!set.view.empty())
+        attributes["view"] = set.view;
+    if (set.camera) {
+        attributes["worldToCamera"] = set.camera->cameraToWorld.inverse();
+        attributes["worldToNDC"] = worldToNdc(
+            *set.camera, static_cast<float>(set.width) / static_cast<float>(set.height));
+    }
+    if (!pass.manifest.empty()) {
+        const std::string prefix =
+            fmt::format("cryptomatte/{:08x}", murmurHash3(pass.name)).substr(0, 19) + "/";
+        Json manifest = Json::object();
+        for (const auto& [id, name] : pass.manifest)
+            manifest[name] = id;
+        attributes[prefix + "name"] = pass.name;
+        attributes[prefix + "hash"] = std::string("MurmurHash3_32");
+        attributes[prefix + "conversion"] = std::string("uint32_to_float32");
+        attributes[prefix + "manifest"] = manifest.dump();
+    }
+    return attributes;
+}
+
+FilePart partOf(const PassSet& set, const Pass& pass, Compression colourCompression) {
+    const PassKindInfo& info = passKindInfo(pass.kind);
+    FilePart part;
+    part.name = pass.name;
+    part.image = pass.image;
+    part.attributes = attributesOf(set, pass);
+    part.type = info.exactAsHalf ? SampleType::Half : SampleType::Float;
+    if (pass.kind == PassKind::Objects || pass.kind == PassKind::Materials)
+        part.layer = "";  // their channels carry the rank's layer already
+    else
+        part.layer = pass.kind == PassKind::Colour ? pass.name : std::string(info.layer);
+    if (!info.data)
+        part.compression = colourCompression;
+    if (pass.kind == PassKind::Beauty)
+        if (const Pass* coverage = set.find(PassKind::Coverage))
+            part.image.append(coverage->image.select({0}, {"A"}));
+    return part;
+}
+
+}  // namespace
+
+std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
+    std::vector<PassInFile> found;
+    const auto passOf = [&](const std::string& name, int part) -> PassInFile& {
+        for (PassInFile& pass : found)
+            if (pass.name == name && pass.part == part)
+                return pass;
+        found.push_back({name, PassKind::Colour, {}, part});
+        return found.back();
+    };
+    for (int c = 0; c < static_cast<int>(info.channels.size()); ++c) {
+        const FileChannel& channel = info.channels[static_cast<std::size_t>(c)];
+        auto [layer, suffix] = split(channel.name);
+        if (layer.empty() && isOneOf(suffix, {"z", "depth"}))
+            layer = "depth";
+        else if (layer.empty() && !isOneOf(suffix, {"r", "g", "b", "a", "y"}))
+            layer = suffix;
+        passOf(withoutRank(layer), channel.part).channels.push_back(c);
+    }
+    for (PassInFile& pass : found) {
+        const auto suffixOf = [&](int c) {
+            return split(info.channels[static_cast<std::size_t>(c)].name).suffix;
+        };
+        if (withoutRank(pass.name) != "objects" && withoutRank(pass.name) != "materials")
+            std::stable_sort(pass.channels.begin(), pass.channels.end(), [&](int a, int b) {
+                return channelOrder(suffixOf(a)) < channelOrder(suffixOf(b));
+            });
+        const Attributes& attributes = info.attributes[static_cast<std::size_t>(pass.part)];
+        Attributes told = attributes;
+        if (found.size() == 1)
+            told.merge(sidecarOf(path));
+        const auto kind = passKindNamed(textIn(told, kKind));
+        const bool wholeFile = pass.name.empty() && found.size() == 1;
+        const std::string name = wholeFile ? path.stem().string() : pass.name;
+        pass.kind = kind.value_or(kindByName(name, pass.channels.size()));
+        if (wholeFile && pass.kind == PassKind::Colour && !kind)
+            pass.kind = PassKind::Beauty;
+        if (pass.name.empty() || (wholeFile && pass.kind != PassKind::Colour))
+            pass.name = passKindInfo(pass.kind).id;
+    }
+    return found;
+}
+
+PassSet readPasses(const std::vector<fs::path>& paths, const InterpretationMap& corrections) {
+    PassSet set;
+    for (const fs::path& path : paths)
+        readFileInto(set, path, corrections);
+    return set;
+}
+
+void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera) {
+    pass.interpretation = interpretation;
+    const bool wantsPlanar = pass.kind == PassKind::Depth;
+    Interpretation asStored = interpretation;
+    if (!wantsPlanar)
+        asStored.radial = false;
+    pass.image = depthFromStored(pass.raw, asStored, camera)
+                     .select({0}, {passKindInfo(pass.kind).channels.front()});
+}
+
+void writePasses(const fs::path& path, const PassSet& set, PassLayout layout,
+                 Compression colourCompression) {
+    std::vector<FilePart> parts;
+    const bool hasBeauty = set.find(PassKind::Beauty) != nullptr;
+    for (const Pass& pass : set.passes)
+        if (pass.kind != PassKind::Coverage || !hasBeauty)
+            parts.push_back(partOf(set, pass, colourCompression));
+    if (layout == PassLayout::OnePart && parts.size() > 1) {
+        FilePart one;
+        for (const FilePart& part : parts) {
+            std::vector<int> channels;
+            std::vector<std::string> names;
+            for (int c = 0; c < part.image.channels(); ++c) {
+                channels.push_back(c);
+                const std::string& name = part.image.channelName(c);
+                names.push_back(part.layer.empty() ? name : part.layer + "." + name);
+            }
+            one.image.append(part.image.select(channels, names));
+            one.attributes.insert(part.attributes.begin(), part.attributes.end());
+        }
+        for (const char* ofOnePass : {kKind, kUnit, kSampling, kSpace, kSettings})
+            one.attributes.erase(ofOnePass);
+        parts = {one};
+    }
+    writeImageFile(path, parts);
+}
+
+void writePass(const fs::path& path, const PassSet& set, const Pass& pass, SampleType type) {
+    FilePart part = partOf(set, pass, Compression::Zip);
+    part.type = type;
+    part.layer = "";
+    part.image = pass.image;
+    const bool integer = type == SampleType::Byte || type == SampleType::Short;
+    const bool isData = passKindInfo(pass.kind).data;
+    if (integer && !isData)
+        part.image = srgbFromLinear(part.image);
+    if (!integer || !isData) {
+        writeImageFile(path, {part});
+        return;
+    }
+    Statistics all = statisticsOf(pass.image, 0);
+    for (int c = 1; c < pass.image.channels(); ++c) {
+        const Statistics s = statisticsOf(pass.image, c);
+        all.minimum = std::min(all.minimum, s.minimum);
+        all.maximum = std::max(all.maximum, s.maximum);
+    }
+    const bool isDistance = pass.kind == PassKind::Depth || pass.kind == PassKind::Distance;
+    Interpretation reading;
+    reading.coding = DepthCoding::Normalised;
+    reading.nearDistance = all.minimum;
+    // The last step is kept for nothing hit.
+    const float steps = type == SampleType::Byte ? 255.0F : 65535.0F;
+    reading.farDistance =
+        all.minimum + std::max(all.maximum - all.minimum, 1e-3F) * steps / (steps - 1.0F);
+    reading.backgroundFrom = 1.0F;
+    const float span = std::max(all.maximum - all.minimum, 1e-6F);
+    for (int c = 0; c < part.image.channels(); ++c) {
+        float* plane = part.image.editPlane(c);
+        for (std::ptrdiff_t i = 0; i < part.image.rowStride() * part.image.height(); ++i)
+            plane[i] = isDistance ? storedFromDepth(plane[i], reading) : (plane[i] - all.minimum) / span;
+    }
+    if (isDistance)
+        part.attributes[kReading] = toJson(reading).dump();
+    else
+        part.attributes[kRange] = Json{all.minimum, all.maximum}.dump();
+    Json sidecar = Json::object();
+    for (const auto& [key, value] : part.attributes)
+        if (const auto* text = std::get_if<std::string>(&value))
+            sidecar[key] = *text;
+    writeImageFile(path, {part});
+    writeTextFile(path.string() + ".json", sidecar.dump(2) + "\n");
+}
+
+}  // namespace noctis

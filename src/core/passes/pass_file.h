@@ -1,0 +1,52 @@
+#pragma once
+
+#include "core/passes/pass_set.h"
+
+#include <filesystem>
+#include <map>
+#include <vector>
+
+namespace noctis {
+
+/// Corrections to how passes are read, by pass name.
+using InterpretationMap = std::map<std::string, Interpretation>;
+
+/// A pass as a file offers it, before its pixels are read.
+struct PassInFile {
+    std::string name;
+    PassKind kind = PassKind::Colour;
+    std::vector<int> channels;  ///< indices into the file's
+    int part = 0;
+};
+
+/// Which passes a file holds, by its layers, channel names, metadata and file name.
+std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileInfo& info);
+
+/// Reads all passes of these files as one frame. What can't be used is left out with a warning in the
+/// set; depth is brought to metres by its metadata, by corrections, or by a guess.
+/// Errors   Error(FileAccess, BadFile, TooLarge) if a file can't be read; Error(ShapeMismatch) never:
+///          a pass of another size becomes a warning.
+PassSet readPasses(const std::vector<std::filesystem::path>& paths,
+                   const InterpretationMap& corrections = {});
+
+/// Brings one pass to metres again under another reading, keeping what the file had.
+void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera);
+
+enum class PassLayout {
+    PartPerPass,  ///< reading one pass is as fast as it can be
+    OnePart,      ///< for programs that read only the first part
+};
+
+/// Writes passes as EXR with names, units, settings, view and camera matrices. Data passes are kept
+/// exactly; beauty as half.
+/// Errors   as writeImageFile.
+void writePasses(const std::filesystem::path& path, const PassSet& set,
+                 PassLayout layout = PassLayout::PartPerPass,
+                 Compression colourCompression = Compression::Zip);
+
+/// Writes one pass by the file's ending. In 8- and 16-bit files a data pass is scaled into 0..1, its
+/// range goes into the metadata and a JSON file beside it, and readPasses brings it back.
+void writePass(const std::filesystem::path& path, const PassSet& set, const Pass& pass,
+               SampleType type);
+
+}  // namespace noctis

@@ -1,0 +1,47 @@
+#pragma once
+
+#include "core/image/camera.h"
+#include "core/passes/pass.h"
+
+namespace noctis {
+
+/// All passes of one frame, of one size.
+struct PassSet {
+    int width = 0;
+    int height = 0;
+    std::optional<Camera> camera;  ///< unset where no file told one
+    std::string view;
+    std::vector<Pass> passes;
+    std::vector<std::string> warnings;
+
+    [[nodiscard]] const Pass* find(PassKind kind) const noexcept;
+    [[nodiscard]] const Pass* find(std::string_view name) const noexcept;
+    [[nodiscard]] Pass* find(std::string_view name) noexcept;
+    [[nodiscard]] bool empty() const noexcept { return passes.empty(); }
+
+    /// Adds a pass, or puts it in the place of the one of that name. The first sets the size.
+    /// Errors   Error(ShapeMismatch) for another size.
+    void put(Pass pass);
+};
+
+/// All of it at 1/factor of its size.
+PassSet shrink(const PassSet& set, int factor);
+
+/// A pass of that kind, derived from the others where it was not measured:
+/// distance from depth or position, depth from distance, position from depth or distance, mist from
+/// depth. Without a camera, assumedCamera() is taken and the pass's warnings say so.
+/// Errors   Error(MissingPass) where it can't be had, naming what is needed.
+Pass resolvePass(const PassSet& set, PassKind kind);
+
+/// As resolvePass, but empty where it can't be had.
+std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind);
+
+/// A mist's course along the depth. Source: design.md 2: clamp((depth - start)/length)^falloff.
+struct MistSettings {
+    float start = 5.0F;    ///< m
+    float length = 100.0F; ///< m
+    float falloff = 1.0F;  ///< 1 linear, 2 quadratic, 0.5 inverse quadratic
+};
+float mistAt(float depth, const MistSettings& settings) noexcept;
+
+}  // namespace noctis

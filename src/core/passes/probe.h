@@ -1,0 +1,24 @@
+#pragma once
+
+#include "core/passes/pass_set.h"
+
+namespace noctis {
+
+/// A pass's value at one pixel.
+struct ProbeReading {
+    std::string pass;
+    PassKind kind = PassKind::Colour;
+    std::vector<std::string> channels;
+    std::vector<float> value;
+    std::string unit;
+    std::string meaning;  ///< "12.46 m deep", "faces west, 12° up", "crate 3"
+};
+
+/// Every pass's value at pixel (x, y), derived distances included.
+/// Errors   Error(BadSetting) outside the frame.
+std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y);
+
+/// The name a matte gives for what covers most of a pixel; empty for nothing.
+std::string matteNameAt(const Pass& matte, int x, int y);
+
+}  // namespace noctis

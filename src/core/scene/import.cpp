@@ -1,0 +1,323 @@
+#include "core/scene/import.h"
+
+#include "core/image/error.h"
+#include "core/scene/import_materials.h"
+
+#include <algorithm>
+#include <cctype>
+#include <cmath>
+#include <fstream>
+#include <map>
+
+#include <Imath/ImathMatrixAlgo.h>
+#include <assimp/Importer.hpp>
+#include <assimp/config.h>
+#include <assimp/postprocess.h>
+#include <assimp/scene.h>
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr float kSmoothingDegrees = 40.0F;
+constexpr int kMaximumNodes = 1'000'000;
+constexpr int kMaximumNesting = 512;
+
+V3f vector(const aiVector3D& v) { return {v.x, v.y, v.z}; }
+
+/// Assimp multiplies column vectors; Imath row vectors.
+M44f matrix(const aiMatrix4x4& m) {
+    return {m.a1, m.b1, m.c1, m.d1, m.a2, m.b2, m.c2, m.d2,
+            m.a3, m.b3, m.c3, m.d3, m.a4, m.b4, m.c4, m.d4};
+}
+
+bool finite(const V3f& v) { return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z); }
+
+std::string endingOf(const fs::path& path) {
+    std::string ending = path.extension().string();
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    return ending;
+}
+
+class Builder {
+public:
+    Builder(const aiScene& from, const fs::path& path) : m_from(from), m_path(path) {}
+
+    Scene build() {
+        importMaterials(m_from, m_path, m_scene);
+        for (unsigned i = 0; i < m_from.mNumMeshes; ++i)
+            addMesh(*m_from.mMeshes[i]);
+        for (unsigned i = 0; i < m_from.mNumCameras; ++i)
+            m_cameras[m_from.mCameras[i]->mName.C_Str()] = m_from.mCameras[i];
+        for (unsigned i = 0; i < m_from.mNumLights; ++i)
+            m_lights[m_from.mLights[i]->mName.C_Str()] = m_from.mLights[i];
+        if (m_from.mRootNode != nullptr)
+            addNode(*m_from.mRootNode, M44f(), 0);
+        return std::move(m_scene);
+    }
+
+private:
+    void addMesh(const aiMesh& from) {
+        Mesh mesh;
+        mesh.name = from.mName.C_Str();
+        mesh.material = static_cast<int>(from.mMaterialIndex);
+        if (mesh.material >= static_cast<int>(m_scene.materials.size()))
+            mesh.material = 0;
+        for (unsigned i = 0; i < from.mNumVertices; ++i) {
+            mesh.positions.push_back(vector(from.mVertices[i]));
+            if (from.HasNormals())
+                mesh.normals.push_back(vector(from.mNormals[i]));
+            if (from.HasTangentsAndBitangents())
+                mesh.tangents.push_back(vector(from.mTangents[i]));
+            if (from.HasTextureCoords(0))
+                mesh.texture.emplace_back(from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y);
+            if (from.HasVertexColors(0))
+                mesh.colours.push_back({from.mColors[0][i].r, from.mColors[0][i].g,
+                                        from.mColors[0][i].b});
+        }
+        addTriangles(from, mesh);
+        m_scene.meshes.push_back(std::move(mesh));
+    }
+
+    void addTriangles(const aiMesh& from, Mesh& mesh) {
+        std::size_t notFinite = 0;
+        std::size_t noArea = 0;
+        for (unsigned i = 0; i < from.mNumFaces; ++i) {
+            const aiFace& face = from.mFaces[i];
+            if (face.mNumIndices != 3)
+                continue;
+            const std::array<std::uint32_t, 3> corner{face.mIndices[0], face.mIndices[1],
+                                                      face.mIndices[2]};
+            if (std::any_of(corner.begin(), corner.end(),
+                            [&](std::uint32_t c) { return c >= mesh.positions.size(); }))
+                continue;
+            const V3f& a = mesh.positions[corner[0]];
+            const V3f& b = mesh.positions[corner[1]];
+            const V3f& c = mesh.positions[corner[2]];
+            if (!finite(a) || !finite(b) || !finite(c))
+                ++notFinite;
+            else if (!((b - a).cross(c - a).length() > 0.0F))
+                ++noArea;
+            else
+                mesh.triangles.push_back(corner);
+        }
+        // Left in place they would spoil the bounds.
+        for (V3f& position : mesh.positions)
+            if (!finite(position))
+                position = mesh.triangles.empty() ? V3f(0.0F)
+                                                  : mesh.positions[mesh.triangles.front()[0]];
+        for (V3f& normal : mesh.normals)
+            if (!finite(normal))
+                normal = V3f(0.0F);
+        if (notFinite > 0)
+            warn(fmt::format("mesh {} has {} triangles with corners that are no numbers; they are "
+                             "left out",
+                             mesh.name, notFinite));
+        if (noArea > 0)
+            m_scene.notes.push_back(
+                fmt::format("mesh {}: {} triangles without area are left out", mesh.name, noArea));
+    }
+
+    void addNode(const aiNode& node, const M44f& parent, int depth) {
+        if (depth > kMaximumNesting || ++m_nodes > kMaximumNodes)
+            throw Error(ErrorCode::BadFile,
+                        fmt::format("{}: nests too deeply or holds too many nodes to be used",
+                                    m_path.string()));
+        const M44f toWorld = matrix(node.mTransformation) * parent;
+        const std::string name = node.mName.C_Str();
+        if (node.mNumMeshes > 0)
+            addObject(node, toWorld);
+        else if (const auto camera = m_cameras.find(name); camera != m_cameras.end())
+            addView(*camera->second, toWorld);
+        else if (const auto light = m_lights.find(name); light != m_lights.end())
+            addLight(*light->second, toWorld, node);
+        else if (name == "sky" && node.mMetaData != nullptr)
+            addSky(*node.mMetaData);
+        else if (node.mNumChildren == 0)
+            m_scene.locators.push_back({name, toWorld});
+        for (unsigned i = 0; i < node.mNumChildren; ++i)
+            addNode(*node.mChildren[i], toWorld, depth + 1);
+    }
+
+    void addObject(const aiNode& node, const M44f& toWorld) {
+        const int object = static_cast<int>(m_scene.objects.size());
+        m_scene.objects.emplace_back(node.mName.C_Str());
+        for (unsigned i = 0; i < node.mNumMeshes; ++i)
+            if (node.mMeshes[i] < m_scene.meshes.size() &&
+                !m_scene.meshes[node.mMeshes[i]].triangles.empty())
+                m_scene.instances.push_back({static_cast<int>(node.mMeshes[i]), object, toWorld});
+    }
+
+    void addView(const aiCamera& from, const M44f& toWorld) {
+        const V3f eye = vector(from.mPosition);
+        const V3f back = (-vector(from.mLookAt)).normalized();
+        const V3f right = vector(from.mUp).cross(back).normalized();
+        const V3f up = back.cross(right);
+        Camera camera;
+        camera.cameraToWorld = M44f(right.x, right.y, right.z, 0, up.x, up.y, up.z, 0, back.x, back.y,
+                                    back.z, 0, eye.x, eye.y, eye.z, 1) *
+                               toWorld;
+        V3f scale;
+        if (!Imath::extractAndRemoveScalingAndShear(camera.cameraToWorld, scale, m_shear, false))
+            return;
+        const float aspect = from.mAspect > 0.0F ? from.mAspect : 1.0F;
+        if (from.mOrthographicWidth > 0.0F)
+            camera.orthographicHeight = 2.0F * from.mOrthographicWidth / aspect;
+        else
+            camera.yfovRadians =
+                2.0F * std::atan(std::tan(0.5F * from.mHorizontalFOV) / aspect);
+        if (from.mClipPlaneNear > 0.0F)
+            camera.nearDistance = from.mClipPlaneNear;
+        if (from.mClipPlaneFar > camera.nearDistance)
+            camera.farDistance = from.mClipPlaneFar;
+        m_scene.views.push_back({from.mName.C_Str(), camera});
+    }
+
+    void addLight(const aiLight& from, const M44f& toWorld, const aiNode& node) {
+        Light light;
+        light.name = from.mName.C_Str();
+        light.power = {from.mColorDiffuse.r, from.mColorDiffuse.g, from.mColorDiffuse.b};
+        light.position = vector(from.mPosition) * toWorld;
+        toWorld.multDirMatrix(vector(from.mDirection), light.direction);
+        light.direction.normalize();
+        switch (from.mType) {
+        case aiLightSource_DIRECTIONAL:
+            light.kind = LightKind::Sun;
+            break;
+        case aiLightSource_SPOT:
+            light.kind = LightKind::Spot;
+            light.innerRadians = from.mAngleInnerCone;
+            light.outerRadians = std::max(from.mAngleOuterCone, from.mAngleInnerCone + 1e-3F);
+            break;
+        case aiLightSource_POINT:
+            break;
+        default:
+            warn(fmt::format("light {} is of a kind that is not known; it is left out", light.name));
+            return;
+        }
+        if (node.mMetaData != nullptr) {
+            number(*node.mMetaData, "radius", light.radius);
+            number(*node.mMetaData, "angle", light.angleRadians);
+        }
+        m_scene.lights.push_back(light);
+    }
+
+    static void number(const aiMetadata& data, const std::string& key, float& value) {
+        double wide = 0.0;
+        float narrow = 0.0F;
+        if (data.Get(key, wide))
+            value = static_cast<float>(wide);
+        else if (data.Get(key, narrow))
+            value = narrow;
+    }
+
+    /// Our own scenes tell their sky in the extras of a node of that name.
+    void addSky(const aiMetadata& data) {
+        Sky sky;
+        const auto colour = [&](const std::string& key, LinearRgb& value) {
+            number(data, key + "_r", value.r);
+            number(data, key + "_g", value.g);
+            number(data, key + "_b", value.b);
+        };
+        colour("zenith", sky.zenith);
+        colour("horizon", sky.horizon);
+        colour("ground", sky.ground);
+        m_scene.sky = sky;
+    }
+
+    void warn(std::string sentence) {
+        m_scene.warnings.push_back(fmt::format("{}: {}", m_path.filename().string(), sentence));
+    }
+
+    const aiScene& m_from;
+    const fs::path& m_path;
+    Scene m_scene;
+    V3f m_shear;
+    std::map<std::string, const aiCamera*> m_cameras;
+    std::map<std::string, const aiLight*> m_lights;
+    int m_nodes = 0;
+};
+
+/// Assimp goes on silently when an OBJ's material file is missing.
+void warnOfMissingMaterialFiles(const fs::path& path, Scene& scene) {
+    if (endingOf(path) != ".obj")
+        return;
+    std::ifstream in(path);
+    for (std::string line; std::getline(in, line);) {
+        if (!line.starts_with("mtllib "))
+            continue;
+        std::string name = line.substr(7);
+        while (!name.empty() && (name.back() == '\r' || name.back() == ' '))
+            name.pop_back();
+        if (!fs::exists(path.parent_path() / name))
+            scene.warnings.push_back(fmt::format(
+                "{}: its material file {} is missing; grey is used, put the file beside it",
+                path.filename().string(), name));
+    }
+}
+
+void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
+    const std::string ending = endingOf(path);
+    double centimetres = 0.0;
+    if (ending == ".fbx") {
+        if (from.mMetaData != nullptr && from.mMetaData->Get("UnitScaleFactor", centimetres))
+            scene.notes.push_back(
+                fmt::format("one unit of the file is {:g} cm; converted to metres", centimetres));
+        scene.notes.emplace_back("the up-axis was converted to +Y");
+    } else if (ending == ".dae") {
+        scene.notes.emplace_back("units and up-axis were converted to metres and +Y, as the file tells");
+    } else if (ending != ".gltf" && ending != ".glb") {
+        scene.notes.emplace_back("the file tells no unit; its numbers are taken as metres, +Y up");
+    }
+}
+
+}  // namespace
+
+const std::vector<std::string>& readableSceneEndings() {
+    static const std::vector<std::string> endings{".gltf", ".glb", ".obj", ".ply",
+                                                  ".stl",  ".off", ".fbx", ".dae"};
+    return endings;
+}
+
+Scene importScene(const fs::path& path) {
+    if (!fs::exists(path))
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: there is no such file; check the path", path.string()));
+    Assimp::Importer importer;
+    importer.SetPropertyFloat(AI_CONFIG_PP_GSN_MAX_SMOOTHING_ANGLE, kSmoothingDegrees);
+    importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE,
+                                aiPrimitiveType_POINT | aiPrimitiveType_LINE);
+    unsigned steps = aiProcess_Triangulate | aiProcess_JoinIdenticalVertices |
+                     aiProcess_GenSmoothNormals | aiProcess_CalcTangentSpace | aiProcess_SortByPType;
+    if (endingOf(path) == ".fbx")
+        steps |= aiProcess_GlobalScale;
+    const aiScene* from = nullptr;
+    try {
+        from = importer.ReadFile(path.string(), steps);
+    } catch (const std::exception& error) {
+        throw Error(ErrorCode::BadFile, fmt::format("{}: can't be read as a scene ({}); export it again",
+                                                    path.string(), error.what()));
+    }
+    if (from == nullptr)
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{}: can't be read as a scene ({}); export it again", path.string(),
+                                importer.GetErrorString()));
+    Scene scene = Builder(*from, path).build();
+    warnOfMissingMaterialFiles(path, scene);
+    noteConversions(path, *from, scene);
+    if (triangleCount(scene) == 0)
+        throw Error(ErrorCode::BadScene,
+                    fmt::format("{}: holds no triangle that can be rendered; check the export",
+                                path.string()));
+    if (scene.views.empty()) {
+        scene.views.push_back(framingView(boundsOf(scene), 16.0F / 9.0F));
+        scene.notes.emplace_back("there is no camera; a view that frames everything was made");
+    }
+    return scene;
+}
+
+}  // namespace noctis

@@ -1,0 +1,125 @@
+#pragma once
+
+#include "core/image/camera.h"
+#include "core/image/image.h"
+
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include <Imath/ImathBox.h>
+
+namespace noctis {
+
+using Imath::Box3f;
+
+/// Triangles that share a material. normals, texture and colours are empty or one a vertex.
+struct Mesh {
+    std::string name;
+    std::vector<V3f> positions;
+    std::vector<V3f> normals;
+    std::vector<V3f> tangents;
+    std::vector<V2f> texture;      ///< v upwards
+    std::vector<LinearRgb> colours;  ///< multiply the material's base colour
+    std::vector<std::array<std::uint32_t, 3>> triangles;
+    int material = 0;
+};
+
+struct Texture {
+    std::string file;
+    Image image;  ///< linear; R G B [A]
+};
+
+/// A metal-and-roughness surface. Texture indices are -1 for none.
+struct Material {
+    std::string name;
+    LinearRgb baseColour{0.6F, 0.6F, 0.6F};
+    float roughness = 0.6F;
+    float metalness = 0.0F;
+    LinearRgb emission{};
+    float transmission = 0.0F;
+    float refraction = 1.5F;  ///< index of refraction
+    float bumpiness = 1.0F;   ///< strength of the normal map
+    int baseTexture = -1;
+    int roughnessTexture = -1;  ///< green channel; blue is metalness
+    int emissionTexture = -1;
+    int normalTexture = -1;
+
+    [[nodiscard]] bool emits() const noexcept {
+        return emission.r > 0.0F || emission.g > 0.0F || emission.b > 0.0F;
+    }
+};
+
+/// A mesh placed in the world.
+struct Instance {
+    int mesh = 0;
+    int object = 0;  ///< index into Scene::objects
+    M44f toWorld;
+};
+
+/// A named camera.
+struct View {
+    std::string name;
+    Camera camera;
+    bool operator==(const View&) const = default;
+};
+
+enum class LightKind { Sun, Point, Spot };
+
+/// A light that is not a surface; surfaces shine by their material's emission.
+struct Light {
+    std::string name;
+    LightKind kind = LightKind::Point;
+    V3f position{0.0F};
+    V3f direction{0.0F, -1.0F, 0.0F};  ///< it shines this way
+    LinearRgb power{1.0F, 1.0F, 1.0F}; ///< Sun: irradiance; Point, Spot: radiant intensity
+    float angleRadians = 0.0093F;      ///< Sun: angular diameter
+    float radius = 0.0F;               ///< m; Point, Spot: of the sphere that shines
+    float innerRadians = 0.4F;         ///< Spot: full strength within this half-angle
+    float outerRadians = 0.7F;         ///< Spot: nothing beyond this half-angle
+};
+
+/// A named place without a surface.
+struct Locator {
+    std::string name;
+    M44f toWorld;
+};
+
+/// What is seen and shines beyond all surfaces: a gradient by height, or a panorama.
+struct Sky {
+    LinearRgb zenith{0.18F, 0.32F, 0.60F};
+    LinearRgb horizon{0.62F, 0.70F, 0.80F};
+    LinearRgb ground{0.10F, 0.09F, 0.08F};
+    float strength = 1.0F;
+    Image panorama;  ///< equirectangular, linear R G B; -Z at its middle; empty for the gradient
+};
+
+struct Scene {
+    std::vector<Mesh> meshes;
+    std::vector<Material> materials;
+    std::vector<Texture> textures;
+    std::vector<std::string> objects;
+    std::vector<Instance> instances;
+    std::vector<View> views;
+    std::vector<Light> lights;
+    std::vector<Locator> locators;
+    std::optional<Sky> sky;             ///< where the file told one
+    std::vector<std::string> warnings;  ///< whole sentences
+    std::vector<std::string> notes;     ///< what was converted
+};
+
+/// Triangles as rendered: each as often as it is placed.
+std::size_t triangleCount(const Scene& scene);
+
+/// In the world. Empty for a scene without triangles.
+Box3f boundsOf(const Scene& scene);
+
+/// A view from the front, a little above, that holds the whole scene.
+View framingView(const Box3f& bounds, float aspect);
+
+/// The view of that name. Errors: Error(UnknownName), naming those there are.
+const View& viewNamed(const Scene& scene, const std::string& name);
+
+}  // namespace noctis

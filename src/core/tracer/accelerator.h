@@ -1,0 +1,79 @@
+#pragma once
+
+#include "core/scene/scene.h"
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+
+struct RTCDeviceTy;
+struct RTCSceneTy;
+
+namespace noctis {
+
+/// What a ray met first.
+struct Hit {
+    float distance = kNothingHit;
+    int instance = -1;
+    std::uint32_t triangle = 0;
+    float u = 0.0F;
+    float v = 0.0F;
+
+    [[nodiscard]] bool any() const noexcept { return instance >= 0; }
+};
+
+/// A surface point as shading wants it. Normals are unit, in the world, towards the ray's origin.
+struct Surface {
+    V3f position;
+    V3f geometricNormal;
+    V3f normal;        ///< shading normal with the normal map
+    V3f smoothNormal;  ///< shading normal without it
+    V2f texture;
+    LinearRgb tint{1.0F, 1.0F, 1.0F};  ///< vertex colour
+    int instance = -1;
+    int material = 0;
+    bool entering = true;  ///< the ray came from the side the triangle's own normal points to
+    float offset = 0.0F;   ///< m; rays that leave start this far off, to miss the surface itself
+};
+
+/// The scene as Embree traces it.
+/// Errors   Error(BadScene) if Embree refuses, Error(TooLarge) if memory runs out.
+/// Threads  safe to trace from any number.
+class Accelerator {
+public:
+    /// keep(object) says which objects take part; all if empty. scene must outlive this.
+    explicit Accelerator(const Scene& scene, const std::function<bool(int)>& keep = {});
+    ~Accelerator();
+    Accelerator(const Accelerator&) = delete;
+    Accelerator& operator=(const Accelerator&) = delete;
+
+    [[nodiscard]] Hit intersect(const V3f& origin, const V3f& direction, float from,
+                                float to) const noexcept;
+    [[nodiscard]] bool occluded(const V3f& origin, const V3f& direction, float from,
+                                float to) const noexcept;
+    /// The surface at a hit of this ray.
+    [[nodiscard]] Surface surfaceAt(const Hit& hit, const V3f& origin,
+                                    const V3f& direction) const noexcept;
+
+    [[nodiscard]] const Scene& scene() const noexcept { return m_scene; }
+    /// For kernels that hand rays to Embree in bulk.
+    [[nodiscard]] RTCSceneTy* embree() const noexcept { return m_top; }
+
+private:
+    void build(const std::function<bool(int)>& keep);
+    [[nodiscard]] RTCSceneTy* meshScene(int mesh);
+
+    const Scene& m_scene;
+    RTCDeviceTy* m_device = nullptr;
+    RTCSceneTy* m_top = nullptr;
+    std::vector<RTCSceneTy*> m_meshScenes;
+    std::vector<M44f> m_normalToWorld;  ///< one an instance
+};
+
+/// Where a ray leaving a surface towards direction starts.
+[[nodiscard]] V3f leavingFrom(const Surface& surface, const V3f& direction) noexcept;
+
+/// A texture at (u, v), bilinear, repeating.
+LinearRgb sampleTexture(const Image& image, const V2f& uv) noexcept;
+
+}  // namespace noctis

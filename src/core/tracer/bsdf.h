@@ -1,0 +1,51 @@
+#pragma once
+
+#include "core/tracer/accelerator.h"
+#include "core/tracer/directions.h"
+#include "core/tracer/sampler.h"
+
+namespace noctis {
+
+/// A direction drawn from a surface's scattering.
+struct BsdfSample {
+    V3f direction{0.0F};  ///< unit, away from the surface
+    LinearRgb weight{};   ///< value * cosine / pdf
+    float pdf = 0.0F;     ///< per solid angle
+    bool transmitted = false;  ///< lights can't be sampled through it
+};
+
+/// How a surface scatters light: diffuse under a rough metal or glass coat (metal-and-roughness model).
+/// Transmission refracts through a rough interface.
+/// Source   Walter et al. 2007 (GGX); Heitz 2018, Sampling the GGX Distribution of Visible Normals;
+///          Schlick 1994 (Fresnel).
+class Bsdf {
+public:
+    Bsdf(const Surface& surface, const Material& material, const Scene& scene,
+         const V3f& towardsViewer) noexcept;
+
+    /// Value times cosine for light from direction (reflection only), and the chance of drawing it.
+    [[nodiscard]] LinearRgb evaluate(const V3f& direction, float& pdf) const noexcept;
+    [[nodiscard]] BsdfSample sample(float lobe, const Sample2& u) const noexcept;
+
+private:
+    [[nodiscard]] LinearRgb fresnel(float cosine) const noexcept;
+    [[nodiscard]] V3f visibleNormal(const Sample2& u) const noexcept;
+    [[nodiscard]] BsdfSample refract(const Sample2& u) const noexcept;
+
+    Frame m_frame;
+    V3f m_view;  ///< local
+    V3f m_geometricNormal;
+    LinearRgb m_diffuse;
+    LinearRgb m_specular;  ///< reflectance straight on
+    LinearRgb m_base;
+    float m_alpha = 0.25F;
+    float m_transmission = 0.0F;
+    float m_eta = 1.5F;  ///< outside over inside on the way in
+    float m_specularChance = 0.5F;
+    float m_transmissionChance = 0.0F;
+};
+
+/// What a surface shines back along the ray.
+LinearRgb emissionOf(const Surface& surface, const Material& material, const Scene& scene) noexcept;
+
+}  // namespace noctis

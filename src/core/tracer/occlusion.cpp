@@ -1,0 +1,108 @@
+#include "core/tracer/occlusion.h"
+
+#include "core/tracer/directions.h"
+#include "core/tracer/sampler.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include <embree3/rtcore.h>
+
+namespace noctis {
+
+namespace {
+
+/// Tables that differ in where within each ring its sample lies, so that rings leave no bias.
+constexpr int kTables = 16;
+constexpr double kGoldenAngle = 2.399963229728653;
+
+/// 0..n-1 so that every beginning of the order is spread evenly over the whole.
+std::vector<int> spreadOrder(int n) {
+    int bits = 0;
+    while ((1 << bits) < n)
+        ++bits;
+    std::vector<int> order;
+    for (int i = 0; i < (1 << bits); ++i) {
+        int reversed = 0;
+        for (int b = 0; b < bits; ++b)
+            reversed |= ((i >> b) & 1) << (bits - 1 - b);
+        if (reversed < n)
+            order.push_back(reversed);
+    }
+    return order;
+}
+
+std::vector<V3f> spiral(int samples, float spread, double within) {
+    const double widest = std::sin(static_cast<double>(spread) * static_cast<double>(kPi) / 2.0);
+    std::vector<V3f> directions;
+    for (const int i : spreadOrder(samples)) {
+        const double r = widest * std::sqrt((i + within) / samples);
+        const double angle = kGoldenAngle * i;
+        directions.emplace_back(static_cast<float>(r * std::cos(angle)),
+                                static_cast<float>(r * std::sin(angle)),
+                                static_cast<float>(std::sqrt(std::max(0.0, 1.0 - r * r))));
+    }
+    return directions;
+}
+
+}  // namespace
+
+OcclusionSampler::OcclusionSampler(const Accelerator& occluders, const OcclusionSettings& settings)
+    : m_occluders(occluders), m_settings(settings) {
+    for (int i = 0; i < kTables; ++i)
+        m_tables.push_back(spiral(settings.samples, settings.spread, (i + 0.5) / kTables));
+}
+
+float OcclusionSampler::openSum(const Surface& surface, int first, int last,
+                                std::uint32_t pixelHash) const noexcept {
+    const float turn = 2.0F * kPi * unitFloat(pixelHash);
+    const Frame frame(surface.normal);
+    Turned turned;
+    turned.tangent = frame.tangent * std::cos(turn) + frame.bitangent * std::sin(turn);
+    turned.bitangent = frame.bitangent * std::cos(turn) - frame.tangent * std::sin(turn);
+    turned.normal = surface.normal;
+    turned.origin = surface.position + surface.geometricNormal * surface.offset;
+    turned.directions = m_tables[hash32(pixelHash) % kTables].data();
+    return m_settings.falloff > 0.0F ? openByNearest(surface, turned, first, last)
+                                     : openByShadowRays(surface, turned, first, last);
+}
+
+float OcclusionSampler::openByShadowRays(const Surface& s, const Turned& t, int first,
+                                         int last) const noexcept {
+    const RTCScene scene = m_occluders.embree();
+    const float from = m_settings.skip;
+    const float to = m_settings.reach > 0.0F ? m_settings.reach : kNothingHit;
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    int open = 0;
+    for (int i = first; i < last; ++i) {
+        const V3f& d = t.directions[i];
+        const V3f world = t.tangent * d.x + t.bitangent * d.y + t.normal * d.z;
+        // Where the shading normal leans, some directions go below the true surface: closed.
+        if (world.dot(s.geometricNormal) <= 0.0F)
+            continue;
+        RTCRay ray{t.origin.x, t.origin.y, t.origin.z, from, world.x, world.y, world.z, 0.0F,
+                   to,         ~0U,        0,          0};
+        rtcOccluded1(scene, &context, &ray);
+        open += ray.tfar < 0.0F ? 0 : 1;
+    }
+    return static_cast<float>(open);
+}
+
+float OcclusionSampler::openByNearest(const Surface& s, const Turned& t, int first,
+                                      int last) const noexcept {
+    const float to = m_settings.reach > 0.0F ? m_settings.reach : kNothingHit;
+    float open = 0.0F;
+    for (int i = first; i < last; ++i) {
+        const V3f& d = t.directions[i];
+        const V3f world = t.tangent * d.x + t.bitangent * d.y + t.normal * d.z;
+        if (world.dot(s.geometricNormal) <= 0.0F)
+            continue;
+        const Hit hit = m_occluders.intersect(t.origin, world, m_settings.skip, to);
+        open += hit.any() ? 1.0F - std::exp(-m_settings.falloff * hit.distance) : 1.0F;
+    }
+    return open;
+}
+
+}  // namespace noctis
