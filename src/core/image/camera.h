@@ -13,10 +13,10 @@ using Imath::V3f;
 /// Units    metres, radians. Matrices act on row vectors, as Imath's do.
 struct Camera {
     M44f cameraToWorld{};
-    float yfovRadians = 0.7F;           ///< full vertical angle, perspective only
-    float orthographicHeight = 0.0F;    ///< m; > 0 makes the view orthographic
-    float nearDistance = 0.05F;         ///< m, for files that want a clip range
-    float farDistance = 10000.0F;       ///< m
+    float yfovRadians = 0.7F;         ///< full vertical angle, perspective only
+    float orthographicHeight = 0.0F;  ///< m; > 0 makes the view orthographic
+    float nearDistance = 0.05F;       ///< m, for files that want a clip range
+    float farDistance = 10000.0F;     ///< m
 
     bool operator==(const Camera&) const = default;
 

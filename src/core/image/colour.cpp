@@ -34,7 +34,8 @@ OCIO::ConstTransformRcPtr srgbCurve(OCIO::TransformDirection direction) {
 }
 
 /// The film curve, at a place 0..1 between the darkest and the brightest stop, sRGB-encoded.
-/// Middle grey stays where plain sRGB has it; the slope there is a little steeper, the ends are soft.
+/// Middle grey stays where plain sRGB has it; the slope there is a little steeper, the ends are
+/// soft.
 double filmCurve(double place) {
     const double stops = kDarkest + place * (kBrightest - kDarkest);
     const double grey = 0.4614;  // middle grey, sRGB-encoded
@@ -117,8 +118,8 @@ Image processed(const Image& image, const OCIO::ConstCPUProcessorRcPtr& processo
 Image processedWithAlpha(const Image& image, OCIO::TransformDirection direction) {
     static const auto toLinear = processorOf(srgbCurve(OCIO::TRANSFORM_DIR_FORWARD));
     static const auto toSrgb = processorOf(srgbCurve(OCIO::TRANSFORM_DIR_INVERSE));
-    Image out = processed(
-        image, direction == OCIO::TRANSFORM_DIR_FORWARD ? toLinear : toSrgb, 1.0F, false);
+    Image out =
+        processed(image, direction == OCIO::TRANSFORM_DIR_FORWARD ? toLinear : toSrgb, 1.0F, false);
     if (image.channels() < 3)
         out = out.select({0}, {image.channelName(0)});
     if (const int alpha = image.channel("A"); alpha >= 0)
@@ -133,8 +134,7 @@ float linearFromSrgb(float encoded) noexcept {
 }
 
 float srgbFromLinear(float linear) noexcept {
-    return linear <= 0.0031308F ? linear * 12.92F
-                                : 1.055F * std::pow(linear, 1.0F / 2.4F) - 0.055F;
+    return linear <= 0.0031308F ? linear * 12.92F : 1.055F * std::pow(linear, 1.0F / 2.4F) - 0.055F;
 }
 
 Image linearFromSrgb(const Image& encoded) {

@@ -22,7 +22,8 @@ enum class ErrorCode {
 /// and, where it can, what to do.
 class Error : public std::runtime_error {
 public:
-    Error(ErrorCode code, const std::string& sentence) : std::runtime_error(sentence), m_code(code) {}
+    Error(ErrorCode code, const std::string& sentence)
+        : std::runtime_error(sentence), m_code(code) {}
 
     [[nodiscard]] ErrorCode code() const noexcept { return m_code; }
 

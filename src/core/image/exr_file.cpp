@@ -139,13 +139,12 @@ void readPart(Imf::MultiPartInputFile& file, int part, const Placement& place,
         Imf::FrameBuffer buffer;
         const auto rowStride = static_cast<std::size_t>(image.rowStride()) * sampleStride;
         for (const auto& [name, to] : wanted)
-            buffer.insert(name,
-                          Imf::Slice(Imf::FLOAT,
-                                     reinterpret_cast<char*>(
-                                         image.editPlane(to) -
-                                         image.rowStride() * place.display.min.y -
-                                         place.display.min.x),
-                                     sampleStride, rowStride));
+            buffer.insert(
+                name, Imf::Slice(Imf::FLOAT,
+                                 reinterpret_cast<char*>(image.editPlane(to) -
+                                                         image.rowStride() * place.display.min.y -
+                                                         place.display.min.x),
+                                 sampleStride, rowStride));
         input.setFrameBuffer(buffer);
         input.readPixels(place.data.min.y, place.data.max.y);
         return;
@@ -155,13 +154,13 @@ void readPart(Imf::MultiPartInputFile& file, int part, const Placement& place,
     Image whole = Image::unset(place.dataWidth(), place.dataHeight(), names);
     Imf::FrameBuffer buffer;
     for (std::size_t i = 0; i < wanted.size(); ++i)
-        buffer.insert(
-            wanted[i].first,
-            Imf::Slice(Imf::FLOAT,
-                       reinterpret_cast<char*>(whole.editPlane(static_cast<int>(i)) -
-                                               whole.rowStride() * place.data.min.y -
-                                               place.data.min.x),
-                       sampleStride, static_cast<std::size_t>(whole.rowStride()) * sampleStride));
+        buffer.insert(wanted[i].first,
+                      Imf::Slice(Imf::FLOAT,
+                                 reinterpret_cast<char*>(whole.editPlane(static_cast<int>(i)) -
+                                                         whole.rowStride() * place.data.min.y -
+                                                         place.data.min.x),
+                                 sampleStride,
+                                 static_cast<std::size_t>(whole.rowStride()) * sampleStride));
     input.setFrameBuffer(buffer);
     input.readPixels(place.data.min.y, place.data.max.y);
     const int x0 = std::max(place.data.min.x, place.display.min.x);
@@ -169,12 +168,11 @@ void readPart(Imf::MultiPartInputFile& file, int part, const Placement& place,
     for (std::size_t i = 0; i < wanted.size(); ++i)
         for (int y = std::max(place.data.min.y, place.display.min.y);
              y <= std::min(place.data.max.y, place.display.max.y) && x1 >= x0; ++y)
-            std::copy_n(whole.row(static_cast<int>(i), y - place.data.min.y) + x0 -
-                            place.data.min.x,
-                        x1 - x0 + 1,
-                        image.editPlane(wanted[i].second) +
-                            image.rowStride() * (y - place.display.min.y) + x0 -
-                            place.display.min.x);
+            std::copy_n(
+                whole.row(static_cast<int>(i), y - place.data.min.y) + x0 - place.data.min.x,
+                x1 - x0 + 1,
+                image.editPlane(wanted[i].second) + image.rowStride() * (y - place.display.min.y) +
+                    x0 - place.display.min.x);
 }
 
 Placement placementOf(const Imf::Header& header) {
@@ -241,19 +239,18 @@ template <typename Output> void writePart(Output& output, const FilePart& part) 
     for (int c = 0; c < part.image.channels(); ++c) {
         const std::string name = channelNameOf(part, c);
         if (part.type == SampleType::Half)
-            buffer.insert(name, Imf::Slice(Imf::HALF,
-                                           reinterpret_cast<char*>(
-                                               halves[static_cast<std::size_t>(c)].data()),
-                                           sizeof(half),
-                                           sizeof(half) *
-                                               static_cast<std::size_t>(part.image.width())));
+            buffer.insert(
+                name,
+                Imf::Slice(
+                    Imf::HALF, reinterpret_cast<char*>(halves[static_cast<std::size_t>(c)].data()),
+                    sizeof(half), sizeof(half) * static_cast<std::size_t>(part.image.width())));
         else
             buffer.insert(
-                name, Imf::Slice(Imf::FLOAT,
-                                 const_cast<char*>(
-                                     reinterpret_cast<const char*>(part.image.plane(c))),
-                                 sizeof(float),
-                                 sizeof(float) * static_cast<std::size_t>(part.image.rowStride())));
+                name,
+                Imf::Slice(Imf::FLOAT,
+                           const_cast<char*>(reinterpret_cast<const char*>(part.image.plane(c))),
+                           sizeof(float),
+                           sizeof(float) * static_cast<std::size_t>(part.image.rowStride())));
     }
     output.setFrameBuffer(buffer);
     output.writePixels(part.image.height());
@@ -280,9 +277,9 @@ FileInfo readExrInfo(const fs::path& path) {
                 info.width = place.width();
                 info.height = place.height();
             } else if (place.width() != info.width || place.height() != info.height) {
-                info.warnings.push_back(fmt::format(
-                    "part {} is {} x {} and the first part {} x {}; it is left out", part,
-                    place.width(), place.height(), info.width, info.height));
+                info.warnings.push_back(
+                    fmt::format("part {} is {} x {} and the first part {} x {}; it is left out",
+                                part, place.width(), place.height(), info.width, info.height));
                 continue;
             }
             if (!place.inside())
@@ -294,8 +291,8 @@ FileInfo readExrInfo(const fs::path& path) {
                         "channel {} is stored at a lower resolution and is left out", c.name()));
                     continue;
                 }
-                info.channels.push_back({fullName(header, c.name(), file.parts()),
-                                         sampleType(c.channel().type), part});
+                info.channels.push_back(
+                    {fullName(header, c.name(), file.parts()), sampleType(c.channel().type), part});
             }
         }
         if (info.channels.empty())
@@ -305,7 +302,8 @@ FileInfo readExrInfo(const fs::path& path) {
     });
 }
 
-Image readExrChannels(const fs::path& path, const FileInfo& info, const std::vector<int>& channels) {
+Image readExrChannels(const fs::path& path, const FileInfo& info,
+                      const std::vector<int>& channels) {
     return guarded(path, [&] {
         Imf::MultiPartInputFile file(path.c_str());
         std::vector<std::string> names;

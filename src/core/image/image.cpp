@@ -38,10 +38,11 @@ std::vector<std::string> usualNames(int channels) {
 Image Image::unset(int width, int height, std::vector<std::string> channelNames) {
     if (width < 1 || height < 1 || width > kMaximumSide || height > kMaximumSide ||
         static_cast<std::size_t>(width) * static_cast<std::size_t>(height) > kMaximumPixels)
-        throw Error(ErrorCode::TooLarge,
-                    fmt::format("an image of {} x {} pixels can't be made; sides are 1 to {} and the "
-                                "whole at most {} pixels",
-                                width, height, kMaximumSide, kMaximumPixels));
+        throw Error(
+            ErrorCode::TooLarge,
+            fmt::format("an image of {} x {} pixels can't be made; sides are 1 to {} and the "
+                        "whole at most {} pixels",
+                        width, height, kMaximumSide, kMaximumPixels));
     Image image;
     image.m_width = width;
     image.m_height = height;
@@ -111,9 +112,9 @@ Image Image::select(const std::vector<int>& channels, std::vector<std::string> n
 
 void Image::append(const Image& other) {
     if (!empty() && !sameSize(other))
-        throw Error(ErrorCode::ShapeMismatch, fmt::format("{} x {} and {} x {} pixels don't fit",
-                                                          m_width, m_height, other.m_width,
-                                                          other.m_height));
+        throw Error(ErrorCode::ShapeMismatch,
+                    fmt::format("{} x {} and {} x {} pixels don't fit", m_width, m_height,
+                                other.m_width, other.m_height));
     m_width = other.m_width;
     m_height = other.m_height;
     m_stride = other.m_stride;
@@ -122,8 +123,8 @@ void Image::append(const Image& other) {
 
 std::shared_ptr<float[]> Image::allocatePlane() const {
     const auto bytes = static_cast<std::size_t>(m_stride * m_height) * sizeof(float);
-    auto* samples = static_cast<float*>(::operator new(bytes, std::align_val_t{kAlignment}));
-    return {samples, [](float* p) { ::operator delete(p, std::align_val_t{kAlignment}); }};
+    auto* samples = static_cast<float*>(::operator new (bytes, std::align_val_t{kAlignment}));
+    return {samples, [](float* p) { ::operator delete (p, std::align_val_t{kAlignment}); }};
 }
 
 }  // namespace noctis

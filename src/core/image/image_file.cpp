@@ -49,8 +49,7 @@ std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
                                 path.string(), OIIO::geterror()));
     const OIIO::ImageSpec& spec = input->spec();
     if (spec.width < 1 || spec.height < 1 || spec.width > kMaximumSide ||
-        spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels ||
-        spec.nchannels > 64)
+        spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels || spec.nchannels > 64)
         throw Error(ErrorCode::TooLarge,
                     fmt::format("{}: is {} x {} pixels with {} channels, which can't be used",
                                 path.string(), spec.width, spec.height, spec.nchannels));
@@ -91,16 +90,14 @@ Image readOtherChannels(const fs::path& path, const FileInfo& info,
                                static_cast<std::size_t>(info.width) *
                                static_cast<std::size_t>(info.height));
     if (!input->read_image(0, 0, 0, -1, OIIO::TypeFloat, samples.data()))
-        throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: is damaged ({}); write or copy it again", path.string(),
-                                input->geterror()));
+        throw Error(ErrorCode::BadFile, fmt::format("{}: is damaged ({}); write or copy it again",
+                                                    path.string(), input->geterror()));
     for (std::size_t i = 0; i < channels.size(); ++i) {
         float* to = image.editPlane(static_cast<int>(i));
         for (int y = 0; y < info.height; ++y)
             for (int x = 0; x < info.width; ++x)
-                to[image.rowStride() * y + x] =
-                    samples[static_cast<std::size_t>((static_cast<std::ptrdiff_t>(y) * info.width +
-                                                      x) * all + channels[i])];
+                to[image.rowStride() * y + x] = samples[static_cast<std::size_t>(
+                    (static_cast<std::ptrdiff_t>(y) * info.width + x) * all + channels[i])];
     }
     return image;
 }
@@ -130,9 +127,10 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
                 samples.push_back(image(x, y, c));
     if (!output || !output->open(path.string(), spec) ||
         !output->write_image(OIIO::TypeFloat, samples.data()) || !output->close())
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: can't be written ({}); choose another folder or free some space",
-                                target.string(), output ? output->geterror() : OIIO::geterror()));
+        throw Error(
+            ErrorCode::FileAccess,
+            fmt::format("{}: can't be written ({}); choose another folder or free some space",
+                        target.string(), output ? output->geterror() : OIIO::geterror()));
 }
 
 }  // namespace
@@ -197,8 +195,7 @@ void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{}: holds one picture of at most four channels; use .exr for more",
                                 path.string()));
-    writeThenRename(path,
-                    [&](const fs::path& beside) { writeOther(path, beside, parts.front()); });
+    writeThenRename(path, [&](const fs::path& beside) { writeOther(path, beside, parts.front()); });
 }
 
 }  // namespace noctis

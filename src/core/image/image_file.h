@@ -34,9 +34,9 @@ struct FileInfo {
     int width = 0;
     int height = 0;
     std::vector<FileChannel> channels;
-    std::vector<Attributes> attributes;     ///< one set a part
-    std::vector<std::string> warnings;      ///< whole sentences
-    bool sceneLinear = true;                ///< false for 8- and 16-bit pictures, taken as sRGB
+    std::vector<Attributes> attributes;  ///< one set a part
+    std::vector<std::string> warnings;   ///< whole sentences
+    bool sceneLinear = true;             ///< false for 8- and 16-bit pictures, taken as sRGB
 };
 
 /// The endings that can be read, in lower case with the dot.
@@ -57,8 +57,8 @@ enum class Compression { None, Zip, Zips, Rle, Piz, LossyColour };
 
 /// One part of a file to be written: its channels' names are the image's, prefixed by layer.
 struct FilePart {
-    std::string name;    ///< part name, for EXR
-    std::string layer;   ///< prefix of the channel names; empty for R G B A and Z
+    std::string name;   ///< part name, for EXR
+    std::string layer;  ///< prefix of the channel names; empty for R G B A and Z
     Image image;
     SampleType type = SampleType::Float;
     Attributes attributes;

@@ -19,9 +19,10 @@ namespace fs = std::filesystem;
 namespace {
 
 [[noreturn]] void cannotWrite(const fs::path& target, const std::string& why) {
-    throw Error(ErrorCode::FileAccess, fmt::format("{}: can't be written ({}); choose another folder "
-                                                   "or free some space",
-                                                   target.string(), why));
+    throw Error(ErrorCode::FileAccess,
+                fmt::format("{}: can't be written ({}); choose another folder "
+                            "or free some space",
+                            target.string(), why));
 }
 
 void syncToDisk(const fs::path& path) {

@@ -43,8 +43,8 @@ struct ThreadLimit::Control {
 
 ThreadLimit::ThreadLimit(int threads) {
     if (threads > 0)
-        m_control = new Control{{tbb::global_control::max_allowed_parallelism,
-                                 static_cast<std::size_t>(threads)}};
+        m_control = new Control{
+            {tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads)}};
 }
 
 ThreadLimit::~ThreadLimit() { delete m_control; }

@@ -44,22 +44,26 @@ void addDiagnosis(Pass& pass) {
     const Statistics s = statisticsOf(stored, 0);
     if (isDistance(pass.kind)) {
         if (pass.type == SampleType::Byte && pass.interpretation) {
-            const float step = (pass.interpretation->farDistance - pass.interpretation->nearDistance) / 255.0F;
-            pass.warnings.push_back(fmt::format(
-                "8-bit depth has only 256 steps, about {:.2g} m each, and will show bands; write it "
-                "as float EXR or 16-bit.", step));
+            const float step =
+                (pass.interpretation->farDistance - pass.interpretation->nearDistance) / 255.0F;
+            pass.warnings.push_back(fmt::format("8-bit depth has only 256 steps, about {:.2g} m "
+                                                "each, and will show bands; write it "
+                                                "as float EXR or 16-bit.",
+                                                step));
         }
         if (s.constant())
-            pass.warnings.push_back(fmt::format(
-                "All values are {:g}: the pass holds no distances; write it unclamped, as float EXR.",
-                s.minimum));
-        if (pass.sampling == Sampling::Centre && blendedEdgeFraction(pass.image) > kBlendedWhenAbove) {
+            pass.warnings.push_back(fmt::format("All values are {:g}: the pass holds no distances; "
+                                                "write it unclamped, as float EXR.",
+                                                s.minimum));
+        if (pass.sampling == Sampling::Centre &&
+            blendedEdgeFraction(pass.image) > kBlendedWhenAbove) {
             pass.sampling = Sampling::Filtered;
             pass.warnings.emplace_back(
                 "Edges are blended by a filter, which makes halos; write depth unfiltered.");
         }
     } else if (s.constant() && passKindInfo(pass.kind).data && pass.kind != PassKind::Coverage) {
-        pass.warnings.push_back(fmt::format("All values are {:g}: the pass holds nothing.", s.minimum));
+        pass.warnings.push_back(
+            fmt::format("All values are {:g}: the pass holds nothing.", s.minimum));
     }
     if (s.notANumber > 0)
         pass.warnings.push_back(

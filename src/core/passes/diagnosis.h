@@ -5,11 +5,12 @@
 namespace noctis {
 
 /// Looks at a pass as it came in and adds what an artist should know to its warnings, each with a
-/// remedy: banding of 8 bits, edges blended by a filter, a constant pass, values that are no numbers.
+/// remedy: banding of 8 bits, edges blended by a filter, a constant pass, values that are no
+/// numbers.
 void addDiagnosis(Pass& pass);
 
-/// The fraction of depth edges at which some pixel lies between the two surfaces, as filtering leaves.
-/// About 0 for a centre-sampled pass.
+/// The fraction of depth edges at which some pixel lies between the two surfaces, as filtering
+/// leaves. About 0 for a centre-sampled pass.
 float blendedEdgeFraction(const Image& depth);
 
 }  // namespace noctis

@@ -32,7 +32,8 @@ float meanOfRows(const Image& image, int y0, int y1) {
     return count > 0 ? static_cast<float>(sum / static_cast<double>(count)) : 0.0F;
 }
 
-/// The ground is mostly at the bottom and near: where the bottom is the brighter end, near is bright.
+/// The ground is mostly at the bottom and near: where the bottom is the brighter end, near is
+/// bright.
 bool bottomIsBrighter(const Image& stored) {
     const int third = std::max(1, stored.height() / 3);
     return meanOfRows(stored, stored.height() - third, stored.height()) >
@@ -82,10 +83,11 @@ Interpretation guessUnitRange(const Image& stored, const Statistics& s, SampleTy
         guess.backgroundFrom = limit;
     guess.reason = fmt::format(
         "{} of {:.3g} to {:.3g}{}; the {} end is near{}",
-        type == SampleType::Byte || type == SampleType::Short ? "integer values" : "values", s.minimum,
-        s.maximum, crowded ? ", most of them close to 1" : "",
+        type == SampleType::Byte || type == SampleType::Short ? "integer values" : "values",
+        s.minimum, s.maximum, crowded ? ", most of them close to 1" : "",
         guess.nearBright ? "bright" : "dark",
-        nearTold && farTold ? "; near and far are the file's" : "; near and far are assumed, set them");
+        nearTold && farTold ? "; near and far are the file's"
+                            : "; near and far are assumed, set them");
     return guess;
 }
 
@@ -163,10 +165,10 @@ Image depthFromStored(const Image& stored, const Interpretation& interpretation,
             for (int x = 0; x < stored.width(); ++x) {
                 float value = depthFromStored(stored(x, y, 0), interpretation);
                 if (interpretation.radial)
-                    value *= cameraRay(camera, static_cast<float>(x) + 0.5F,
-                                       static_cast<float>(y) + 0.5F, stored.width(),
-                                       stored.height())
-                                 .planarPerDistance;
+                    value *=
+                        cameraRay(camera, static_cast<float>(x) + 0.5F,
+                                  static_cast<float>(y) + 0.5F, stored.width(), stored.height())
+                            .planarPerDistance;
                 out[depth.rowStride() * y + x] = value;
             }
     });
@@ -186,12 +188,15 @@ Interpretation guessInterpretation(const Image& stored, SampleType type,
         guess.scale = -1.0F;
         guess.reason = "all values are negative, as positions along the camera's -Z are";
     } else {
-        guess.reason = fmt::format("float values from {:.3g} to {:.3g}, so metres", s.minimum, s.maximum);
+        guess.reason =
+            fmt::format("float values from {:.3g} to {:.3g}, so metres", s.minimum, s.maximum);
         if (s.maximum >= kSurelyBackground || shareOf(stored, s.maximum) > 0.005F) {
             const bool clear = s.maximum >= 1000.0F;
             if (clear) {
-                guess.backgroundFrom = s.maximum >= kSurelyBackground ? kSurelyBackground : s.maximum;
-                guess.reason += fmt::format("; {:.3g} and more is the background", guess.backgroundFrom);
+                guess.backgroundFrom =
+                    s.maximum >= kSurelyBackground ? kSurelyBackground : s.maximum;
+                guess.reason +=
+                    fmt::format("; {:.3g} and more is the background", guess.backgroundFrom);
             }
         }
     }

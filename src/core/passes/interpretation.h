@@ -25,8 +25,9 @@ struct Interpretation {
     float farDistance = 100.0F;  ///< m
     bool nearBright = false;     ///< the bright end is near; for Projected: reversed
     bool radial = false;         ///< measured from the camera's point rather than along its axis
-    float backgroundFrom = kNothingHit;  ///< stored values from here on (towards far) are nothing hit
-    std::string reason;          ///< why this was guessed; empty when it was told or corrected
+    float backgroundFrom =
+        kNothingHit;     ///< stored values from here on (towards far) are nothing hit
+    std::string reason;  ///< why this was guessed; empty when it was told or corrected
 
     bool operator==(const Interpretation&) const = default;
 };

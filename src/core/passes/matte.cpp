@@ -11,9 +11,7 @@ std::uint32_t murmurHash3(std::string_view text) noexcept {
         return static_cast<std::uint32_t>(static_cast<unsigned char>(text[i]));
     };
     std::uint32_t h = 0;
-    const auto mixIn = [](std::uint32_t k) {
-        return std::rotl(k * 0xcc9e2d51U, 15) * 0x1b873593U;
-    };
+    const auto mixIn = [](std::uint32_t k) { return std::rotl(k * 0xcc9e2d51U, 15) * 0x1b873593U; };
     const std::size_t whole = text.size() / 4 * 4;
     for (std::size_t i = 0; i < whole; i += 4) {
         h ^= mixIn(byteAt(i) | byteAt(i + 1) << 8U | byteAt(i + 2) << 16U | byteAt(i + 3) << 24U);

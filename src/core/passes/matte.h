@@ -9,9 +9,9 @@
 
 namespace noctis {
 
-// ID mattes in the open Cryptomatte layout: pairs of id and coverage, ranked by coverage, two pairs to
-// each R G B A layer (objects00, objects01, ...).
-// Source: Friedman and Jones 2015, Fully Automatic ID Mattes with Support for Motion Blur and
+// ID mattes in the open Cryptomatte layout: pairs of id and coverage, ranked by coverage, two pairs
+// to each R G B A layer (objects00, objects01, ...). Source: Friedman and Jones 2015, Fully
+// Automatic ID Mattes with Support for Motion Blur and
 //         Transparency; Cryptomatte specification 1.2.
 
 /// Appleby's MurmurHash3_x86_32 with seed 0.

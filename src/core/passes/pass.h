@@ -13,8 +13,8 @@
 
 namespace noctis {
 
-// What holds for every pass: its values and its background are those of passKinds(); data passes are
-// centre-sampled unless their sampling says otherwise.
+// What holds for every pass: its values and its background are those of passKinds(); data passes
+// are centre-sampled unless their sampling says otherwise.
 
 enum class PassKind {
     Beauty,
@@ -41,7 +41,7 @@ struct PassKindInfo {
     std::string_view layer;  ///< EXR layer; empty for R G B A and Z
     std::vector<std::string> channels;
     float background = 0.0F;
-    bool data = true;        ///< never colour-converted, never stored lossily
+    bool data = true;  ///< never colour-converted, never stored lossily
     bool exactAsHalf = false;
     std::string_view meaning;
 };
@@ -55,7 +55,8 @@ struct Pass {
     std::string name;  ///< unique in its set
     PassKind kind = PassKind::Colour;
     Image image;  ///< in the meaning of kind, metres and all
-    Image raw;    ///< as the file had it, for kinds that are interpreted; shares image's planes if equal
+    Image raw;    ///< as the file had it, for kinds that are interpreted; shares image's planes if
+                  ///< equal
     std::optional<Interpretation> interpretation;
     Sampling sampling = Sampling::Centre;
     std::string space = "world";  ///< of directions and positions: world, camera, object, tangent

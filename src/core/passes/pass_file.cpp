@@ -43,7 +43,8 @@ bool holds(const std::string& text, std::initializer_list<std::string_view> word
 
 std::string textIn(const Attributes& attributes, const std::string& name) {
     const auto found = attributes.find(name);
-    const auto* text = found == attributes.end() ? nullptr : std::get_if<std::string>(&found->second);
+    const auto* text =
+        found == attributes.end() ? nullptr : std::get_if<std::string>(&found->second);
     return text == nullptr ? std::string() : *text;
 }
 
@@ -110,9 +111,12 @@ bool isOneOf(const std::string& suffix, std::initializer_list<std::string_view> 
 }
 
 Json toJson(const Interpretation& i) {
-    Json json{{"coding", depthCodingName(i.coding)}, {"scale", i.scale},
-              {"near", i.nearDistance},              {"far", i.farDistance},
-              {"near_bright", i.nearBright},         {"radial", i.radial}};
+    Json json{{"coding", depthCodingName(i.coding)},
+              {"scale", i.scale},
+              {"near", i.nearDistance},
+              {"far", i.farDistance},
+              {"near_bright", i.nearBright},
+              {"radial", i.radial}};
     if (std::isfinite(i.backgroundFrom))
         json["background_from"] = i.backgroundFrom;
     return json;
@@ -158,7 +162,8 @@ Attributes sidecarOf(const fs::path& path) {
     return attributes;
 }
 
-std::map<std::string, std::string> manifestOf(const Attributes& attributes, const std::string& layer) {
+std::map<std::string, std::string> manifestOf(const Attributes& attributes,
+                                              const std::string& layer) {
     std::map<std::string, std::string> manifest;
     for (const auto& [key, value] : attributes) {
         if (!key.starts_with("cryptomatte/") || !key.ends_with("/name") ||
@@ -316,8 +321,8 @@ Attributes attributesOf(const PassSet& set, const Pass& pass) {
         attributes["view"] = set.view;
     if (set.camera) {
         attributes["worldToCamera"] = set.camera->cameraToWorld.inverse();
-        attributes["worldToNDC"] = worldToNdc(
-            *set.camera, static_cast<float>(set.width) / static_cast<float>(set.height));
+        attributes["worldToNDC"] =
+            worldToNdc(*set.camera, static_cast<float>(set.width) / static_cast<float>(set.height));
     }
     if (!pass.manifest.empty()) {
         const std::string prefix =
@@ -472,7 +477,8 @@ void writePass(const fs::path& path, const PassSet& set, const Pass& pass, Sampl
     for (int c = 0; c < part.image.channels(); ++c) {
         float* plane = part.image.editPlane(c);
         for (std::ptrdiff_t i = 0; i < part.image.rowStride() * part.image.height(); ++i)
-            plane[i] = isDistance ? storedFromDepth(plane[i], reading) : (plane[i] - all.minimum) / span;
+            plane[i] =
+                isDistance ? storedFromDepth(plane[i], reading) : (plane[i] - all.minimum) / span;
     }
     if (isDistance)
         part.attributes[kReading] = toJson(reading).dump();

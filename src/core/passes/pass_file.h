@@ -22,9 +22,9 @@ struct PassInFile {
 /// Which passes a file holds, by its layers, channel names, metadata and file name.
 std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileInfo& info);
 
-/// Reads all passes of these files as one frame. What can't be used is left out with a warning in the
-/// set; depth is brought to metres by its metadata, by corrections, or by a guess.
-/// Errors   Error(FileAccess, BadFile, TooLarge) if a file can't be read; Error(ShapeMismatch) never:
+/// Reads all passes of these files as one frame. What can't be used is left out with a warning in
+/// the set; depth is brought to metres by its metadata, by corrections, or by a guess. Errors
+/// Error(FileAccess, BadFile, TooLarge) if a file can't be read; Error(ShapeMismatch) never:
 ///          a pass of another size becomes a warning.
 PassSet readPasses(const std::vector<std::filesystem::path>& paths,
                    const InterpretationMap& corrections = {});
@@ -44,8 +44,8 @@ void writePasses(const std::filesystem::path& path, const PassSet& set,
                  PassLayout layout = PassLayout::PartPerPass,
                  Compression colourCompression = Compression::Zip);
 
-/// Writes one pass by the file's ending. In 8- and 16-bit files a data pass is scaled into 0..1, its
-/// range goes into the metadata and a JSON file beside it, and readPasses brings it back.
+/// Writes one pass by the file's ending. In 8- and 16-bit files a data pass is scaled into 0..1,
+/// its range goes into the metadata and a JSON file beside it, and readPasses brings it back.
 void writePass(const std::filesystem::path& path, const PassSet& set, const Pass& pass,
                SampleType type);
 

@@ -97,9 +97,8 @@ std::optional<Pass> deriveMist(const PassSet& set) {
     const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
     if (!depth)
         return std::nullopt;
-    return derivePass(set, PassKind::Mist, *depth, [&](int x, int y, Out& out) {
-        out[0] = mistAt(depth->image(x, y, 0), {});
-    });
+    return derivePass(set, PassKind::Mist, *depth,
+                      [&](int x, int y, Out& out) { out[0] = mistAt(depth->image(x, y, 0), {}); });
 }
 
 }  // namespace
@@ -125,10 +124,11 @@ void PassSet::put(Pass pass) {
         width = pass.image.width();
         height = pass.image.height();
     } else if (pass.image.width() != width || pass.image.height() != height) {
-        throw Error(ErrorCode::ShapeMismatch,
-                    fmt::format("pass {} is {} x {} and the picture {} x {}; render or export it at "
-                                "the picture's size",
-                                pass.name, pass.image.width(), pass.image.height(), width, height));
+        throw Error(
+            ErrorCode::ShapeMismatch,
+            fmt::format("pass {} is {} x {} and the picture {} x {}; render or export it at "
+                        "the picture's size",
+                        pass.name, pass.image.width(), pass.image.height(), width, height));
     }
     if (Pass* old = find(std::string_view(pass.name)))
         *old = std::move(pass);

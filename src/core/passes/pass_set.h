@@ -38,9 +38,9 @@ std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind);
 
 /// A mist's course along the depth. Source: design.md 2: clamp((depth - start)/length)^falloff.
 struct MistSettings {
-    float start = 5.0F;    ///< m
-    float length = 100.0F; ///< m
-    float falloff = 1.0F;  ///< 1 linear, 2 quadratic, 0.5 inverse quadratic
+    float start = 5.0F;     ///< m
+    float length = 100.0F;  ///< m
+    float falloff = 1.0F;   ///< 1 linear, 2 quadratic, 0.5 inverse quadratic
 };
 float mistAt(float depth, const MistSettings& settings) noexcept;
 

@@ -80,7 +80,8 @@ std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y) {
                                 set.height));
     std::vector<ProbeReading> readings;
     for (const Pass& pass : set.passes) {
-        ProbeReading reading{pass.name, pass.kind, {}, {}, std::string(passKindInfo(pass.kind).unit), {}};
+        ProbeReading reading{
+            pass.name, pass.kind, {}, {}, std::string(passKindInfo(pass.kind).unit), {}};
         for (int c = 0; c < pass.image.channels(); ++c) {
             reading.channels.push_back(pass.image.channelName(c));
             reading.value.push_back(pass.image(x, y, c));

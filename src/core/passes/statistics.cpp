@@ -39,9 +39,11 @@ Statistics statisticsOf(const Image& image, int channel) {
     return s;
 }
 
-std::vector<float> percentilesOf(const Image& image, int channel, std::span<const float> fractions) {
+std::vector<float> percentilesOf(const Image& image, int channel,
+                                 std::span<const float> fractions) {
     std::vector<float> values;
-    values.reserve(static_cast<std::size_t>(image.width()) * static_cast<std::size_t>(image.height()));
+    values.reserve(static_cast<std::size_t>(image.width()) *
+                   static_cast<std::size_t>(image.height()));
     forEachSample(image, channel, [&](float value) {
         if (std::isfinite(value))
             values.push_back(value);
@@ -51,7 +53,8 @@ std::vector<float> percentilesOf(const Image& image, int channel, std::span<cons
         return result;
     for (const float fraction : fractions) {
         const auto last = static_cast<double>(values.size() - 1);
-        const auto at = static_cast<std::ptrdiff_t>(std::llround(last * std::clamp(fraction, 0.0F, 1.0F)));
+        const auto at =
+            static_cast<std::ptrdiff_t>(std::llround(last * std::clamp(fraction, 0.0F, 1.0F)));
         std::nth_element(values.begin(), values.begin() + at, values.end());
         result.push_back(values[static_cast<std::size_t>(at)]);
     }

@@ -12,7 +12,7 @@ namespace noctis {
 struct Statistics {
     float minimum = 0.0F;
     float maximum = 0.0F;
-    std::size_t counted = 0;     ///< finite values
+    std::size_t counted = 0;  ///< finite values
     std::size_t infinite = 0;
     std::size_t notANumber = 0;
 
@@ -21,11 +21,12 @@ struct Statistics {
 
 Statistics statisticsOf(const Image& image, int channel);
 
-/// Values below which these fractions (0..1) of the finite values lie. Exact; empty if none is finite.
+/// Values below which these fractions (0..1) of the finite values lie. Exact; empty if none is
+/// finite.
 std::vector<float> percentilesOf(const Image& image, int channel, std::span<const float> fractions);
 
-/// Counts of the finite values in bins of equal width from low to high, in value or, if logarithmic,
-/// in log(value). What lies outside is not counted.
+/// Counts of the finite values in bins of equal width from low to high, in value or, if
+/// logarithmic, in log(value). What lies outside is not counted.
 std::vector<float> histogramOf(const Image& image, int channel, int bins, float low, float high,
                                bool logarithmic);
 

@@ -1,6 +1,7 @@
 #include "core/scene/import.h"
 
 #include "core/image/error.h"
+#include "core/scene/gltf_details.h"
 #include "core/scene/import_materials.h"
 
 #include <algorithm>
@@ -76,8 +77,8 @@ private:
             if (from.HasTextureCoords(0))
                 mesh.texture.emplace_back(from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y);
             if (from.HasVertexColors(0))
-                mesh.colours.push_back({from.mColors[0][i].r, from.mColors[0][i].g,
-                                        from.mColors[0][i].b});
+                mesh.colours.push_back(
+                    {from.mColors[0][i].r, from.mColors[0][i].g, from.mColors[0][i].b});
         }
         addTriangles(from, mesh);
         m_scene.meshes.push_back(std::move(mesh));
@@ -108,8 +109,8 @@ private:
         // Left in place they would spoil the bounds.
         for (V3f& position : mesh.positions)
             if (!finite(position))
-                position = mesh.triangles.empty() ? V3f(0.0F)
-                                                  : mesh.positions[mesh.triangles.front()[0]];
+                position =
+                    mesh.triangles.empty() ? V3f(0.0F) : mesh.positions[mesh.triangles.front()[0]];
         for (V3f& normal : mesh.normals)
             if (!finite(normal))
                 normal = V3f(0.0F);
@@ -158,8 +159,8 @@ private:
         const V3f right = vector(from.mUp).cross(back).normalized();
         const V3f up = back.cross(right);
         Camera camera;
-        camera.cameraToWorld = M44f(right.x, right.y, right.z, 0, up.x, up.y, up.z, 0, back.x, back.y,
-                                    back.z, 0, eye.x, eye.y, eye.z, 1) *
+        camera.cameraToWorld = M44f(right.x, right.y, right.z, 0, up.x, up.y, up.z, 0, back.x,
+                                    back.y, back.z, 0, eye.x, eye.y, eye.z, 1) *
                                toWorld;
         V3f scale;
         if (!Imath::extractAndRemoveScalingAndShear(camera.cameraToWorld, scale, m_shear, false))
@@ -168,8 +169,7 @@ private:
         if (from.mOrthographicWidth > 0.0F)
             camera.orthographicHeight = 2.0F * from.mOrthographicWidth / aspect;
         else
-            camera.yfovRadians =
-                2.0F * std::atan(std::tan(0.5F * from.mHorizontalFOV) / aspect);
+            camera.yfovRadians = 2.0F * std::atan(std::tan(0.5F * from.mHorizontalFOV) / aspect);
         if (from.mClipPlaneNear > 0.0F)
             camera.nearDistance = from.mClipPlaneNear;
         if (from.mClipPlaneFar > camera.nearDistance)
@@ -196,7 +196,8 @@ private:
         case aiLightSource_POINT:
             break;
         default:
-            warn(fmt::format("light {} is of a kind that is not known; it is left out", light.name));
+            warn(
+                fmt::format("light {} is of a kind that is not known; it is left out", light.name));
             return;
         }
         if (node.mMetaData != nullptr) {
@@ -269,7 +270,8 @@ void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
                 fmt::format("one unit of the file is {:g} cm; converted to metres", centimetres));
         scene.notes.emplace_back("the up-axis was converted to +Y");
     } else if (ending == ".dae") {
-        scene.notes.emplace_back("units and up-axis were converted to metres and +Y, as the file tells");
+        scene.notes.emplace_back(
+            "units and up-axis were converted to metres and +Y, as the file tells");
     } else if (ending != ".gltf" && ending != ".glb") {
         scene.notes.emplace_back("the file tells no unit; its numbers are taken as metres, +Y up");
     }
@@ -292,21 +294,24 @@ Scene importScene(const fs::path& path) {
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE,
                                 aiPrimitiveType_POINT | aiPrimitiveType_LINE);
     unsigned steps = aiProcess_Triangulate | aiProcess_JoinIdenticalVertices |
-                     aiProcess_GenSmoothNormals | aiProcess_CalcTangentSpace | aiProcess_SortByPType;
+                     aiProcess_GenSmoothNormals | aiProcess_CalcTangentSpace |
+                     aiProcess_SortByPType;
     if (endingOf(path) == ".fbx")
         steps |= aiProcess_GlobalScale;
     const aiScene* from = nullptr;
     try {
         from = importer.ReadFile(path.string(), steps);
     } catch (const std::exception& error) {
-        throw Error(ErrorCode::BadFile, fmt::format("{}: can't be read as a scene ({}); export it again",
-                                                    path.string(), error.what()));
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{}: can't be read as a scene ({}); export it again", path.string(),
+                                error.what()));
     }
     if (from == nullptr)
         throw Error(ErrorCode::BadFile,
                     fmt::format("{}: can't be read as a scene ({}); export it again", path.string(),
                                 importer.GetErrorString()));
     Scene scene = Builder(*from, path).build();
+    applyGltfDetails(path, scene);
     warnOfMissingMaterialFiles(path, scene);
     noteConversions(path, *from, scene);
     if (triangleCount(scene) == 0)

@@ -50,8 +50,8 @@ Image decodeEmbedded(const aiTexture& texture) {
     const std::string name = fmt::format("texture.{}", texture.achFormatHint);
     auto input = OIIO::ImageInput::open(name, nullptr, &reader);
     if (!input)
-        throw Error(ErrorCode::BadFile, fmt::format("an embedded texture can't be read ({})",
-                                                    OIIO::geterror()));
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("an embedded texture can't be read ({})", OIIO::geterror()));
     const OIIO::ImageSpec spec = input->spec();
     Image image = Image::filled(spec.width, spec.height, spec.nchannels, 0.0F);
     std::vector<float> samples(spec.image_pixels() * static_cast<std::size_t>(spec.nchannels));
@@ -86,9 +86,9 @@ public:
             index = static_cast<int>(m_scene.textures.size());
             m_scene.textures.push_back({key.first, std::move(image)});
         } catch (const Error& error) {
-            m_scene.warnings.push_back(
-                fmt::format("{}: texture {} is left out: {}", m_sceneFile.filename().string(),
-                            key.first, error.what()));
+            m_scene.warnings.push_back(fmt::format("{}: texture {} is left out: {}",
+                                                   m_sceneFile.filename().string(), key.first,
+                                                   error.what()));
         }
         m_known[key] = index;
         return index;

@@ -34,8 +34,8 @@ View framingView(const Box3f& bounds, float aspect) {
     const float radius = std::max(0.5F * bounds.size().length(), 1e-4F);
     const float narrow = std::min(kYfov, 2.0F * std::atan(std::tan(0.5F * kYfov) * aspect));
     const V3f from = V3f(0.35F, 0.30F, 1.0F).normalized();
-    View view{"framing",
-              lookingAt(centre + from * (radius * kMargin / std::sin(0.5F * narrow)), centre, kYfov)};
+    View view{"framing", lookingAt(centre + from * (radius * kMargin / std::sin(0.5F * narrow)),
+                                   centre, kYfov)};
     view.camera.nearDistance = radius * 1e-3F;
     view.camera.farDistance = radius * 100.0F;
     return view;

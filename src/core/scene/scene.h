@@ -21,7 +21,7 @@ struct Mesh {
     std::vector<V3f> positions;
     std::vector<V3f> normals;
     std::vector<V3f> tangents;
-    std::vector<V2f> texture;      ///< v upwards
+    std::vector<V2f> texture;        ///< v upwards
     std::vector<LinearRgb> colours;  ///< multiply the material's base colour
     std::vector<std::array<std::uint32_t, 3>> triangles;
     int material = 0;
@@ -73,12 +73,12 @@ struct Light {
     std::string name;
     LightKind kind = LightKind::Point;
     V3f position{0.0F};
-    V3f direction{0.0F, -1.0F, 0.0F};  ///< it shines this way
-    LinearRgb power{1.0F, 1.0F, 1.0F}; ///< Sun: irradiance; Point, Spot: radiant intensity
-    float angleRadians = 0.0093F;      ///< Sun: angular diameter
-    float radius = 0.0F;               ///< m; Point, Spot: of the sphere that shines
-    float innerRadians = 0.4F;         ///< Spot: full strength within this half-angle
-    float outerRadians = 0.7F;         ///< Spot: nothing beyond this half-angle
+    V3f direction{0.0F, -1.0F, 0.0F};   ///< it shines this way
+    LinearRgb power{1.0F, 1.0F, 1.0F};  ///< Sun: irradiance; Point, Spot: radiant intensity
+    float angleRadians = 0.0093F;       ///< Sun: angular diameter
+    float radius = 0.0F;                ///< m; Point, Spot: of the sphere that shines
+    float innerRadians = 0.4F;          ///< Spot: full strength within this half-angle
+    float outerRadians = 0.7F;          ///< Spot: nothing beyond this half-angle
 };
 
 /// A named place without a surface.

@@ -51,8 +51,8 @@ int decimalsFor(float magnitude) {
 }  // namespace
 
 std::string_view unitName(Unit unit) {
-    static constexpr std::array<std::string_view, 10> kNames{"",   "m",  "1/m", "px", "°",
-                                                             "mm", "f/", "%",   "EV", ""};
+    static constexpr std::array<std::string_view, 11> kNames{"",   "m", "1/m", "px", "°",  "mm",
+                                                             "f/", "%", "EV",  "",   "1/m"};
     return kNames[static_cast<std::size_t>(unit)];
 }
 
@@ -69,6 +69,10 @@ std::string formatNumber(float value, Unit unit) {
         return fmt::format("{:.0f}{}%", value * 100.0F, kThinSpace);
     case Unit::Degree:
         return fmt::format("{:.0f}°", value);
+    case Unit::Extinction:
+        if (value <= 0.0F)
+            return "clear";
+        return fmt::format("{:.{}f}{}m", 3.0F / value, 3.0F / value < 10.0F ? 1 : 0, kThinSpace);
     case Unit::Stop:
         return fmt::format("{:+.1f}{}EV", value, kThinSpace);
     default:
@@ -90,8 +94,8 @@ std::size_t parameterIndex(const std::vector<Parameter>& parameters, std::string
         std::vector<std::string> ids;
         for (const Parameter& parameter : parameters)
             ids.push_back(parameter.id);
-        throw Error(ErrorCode::UnknownName, fmt::format("there is no setting {}; there are {}", id,
-                                                        fmt::join(ids, ", ")));
+        throw Error(ErrorCode::UnknownName,
+                    fmt::format("there is no setting {}; there are {}", id, fmt::join(ids, ", ")));
     }
     return static_cast<std::size_t>(found - parameters.begin());
 }
@@ -112,7 +116,8 @@ Value checkedValue(const Parameter& parameter, const Value& value) {
             std::vector<std::string> ids;
             for (const Choice& c : parameter.choices)
                 ids.push_back(c.id);
-            bad(parameter, fmt::format("is '{}', and must be one of {}", *choice, fmt::join(ids, ", ")));
+            bad(parameter,
+                fmt::format("is '{}', and must be one of {}", *choice, fmt::join(ids, ", ")));
         }
     } else if (const auto* colour = std::get_if<LinearRgb>(&value)) {
         if (!std::isfinite(colour->r) || !std::isfinite(colour->g) || !std::isfinite(colour->b) ||
@@ -143,7 +148,8 @@ Value valueFromText(const Parameter& parameter, std::string_view text) {
         return checkedValue(parameter, numbers[0]);
     if (parameter.isColour() && numbers.size() == 3)
         return checkedValue(parameter, LinearRgb{numbers[0], numbers[1], numbers[2]});
-    bad(parameter, fmt::format("is '{}', and needs {} number(s)", text, parameter.isColour() ? 3 : 1));
+    bad(parameter,
+        fmt::format("is '{}', and needs {} number(s)", text, parameter.isColour() ? 3 : 1));
 }
 
 std::string textFromValue(const Value& value) {
@@ -156,13 +162,15 @@ std::string textFromValue(const Value& value) {
     return std::get<std::string>(value);
 }
 
-bool isShown(const Parameter& parameter, const std::vector<Parameter>& all, const Settings& settings) {
+bool isShown(const Parameter& parameter, const std::vector<Parameter>& all,
+             const Settings& settings) {
     const auto equals = parameter.onlyWhen.find('=');
     if (equals == std::string::npos)
         return true;
     const std::string current =
         textFromValue(settings[parameterIndex(all, parameter.onlyWhen.substr(0, equals))]);
-    for (const std::string_view wanted : pieces(std::string_view(parameter.onlyWhen).substr(equals + 1), '|'))
+    for (const std::string_view wanted :
+         pieces(std::string_view(parameter.onlyWhen).substr(equals + 1), '|'))
         if (wanted == current)
             return true;
     return false;

@@ -20,7 +20,8 @@ enum class Unit {
     FNumber,
     Percent,  ///< stored 0..1, shown 0..100 %
     Stop,
-    Count,  ///< a whole number
+    Count,       ///< a whole number
+    Extinction,  ///< 1/m; shown with the visibility it makes, 3/extinction
 };
 
 std::string_view unitName(Unit unit);
@@ -69,7 +70,8 @@ Settings initialSettings(const std::vector<Parameter>& parameters);
 std::size_t parameterIndex(const std::vector<Parameter>& parameters, std::string_view id);
 
 /// A value as this parameter may have it.
-/// Errors   Error(BadSetting) for another type, an unknown choice, a number out of range or no number.
+/// Errors   Error(BadSetting) for another type, an unknown choice, a number out of range or no
+/// number.
 Value checkedValue(const Parameter& parameter, const Value& value);
 
 /// A value from the command line: "0.5", "on", "curve", "0.1,0.2,0.3".
@@ -77,6 +79,7 @@ Value valueFromText(const Parameter& parameter, std::string_view text);
 std::string textFromValue(const Value& value);
 
 /// Whether onlyWhen holds.
-bool isShown(const Parameter& parameter, const std::vector<Parameter>& all, const Settings& settings);
+bool isShown(const Parameter& parameter, const std::vector<Parameter>& all,
+             const Settings& settings);
 
 }  // namespace noctis

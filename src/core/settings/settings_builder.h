@@ -14,24 +14,58 @@ template <typename S> class SettingsBuilder {
 public:
     void number(float S::*field, std::string id, std::string label, Unit unit, Range range,
                 std::string help) {
-        add({std::move(id), std::move(label), unit, range, Value(S{}.*field), {}, std::move(help), {}},
+        add({std::move(id),
+             std::move(label),
+             unit,
+             range,
+             Value(S{}.*field),
+             {},
+             std::move(help),
+             {}},
             [field](S& s, const Value& v) { s.*field = std::get<float>(v); });
     }
     void whole(int S::*field, std::string id, std::string label, Range range, std::string help) {
-        add({std::move(id), std::move(label), Unit::Count, range,
-             Value(static_cast<float>(S{}.*field)), {}, std::move(help), {}},
+        add({std::move(id),
+             std::move(label),
+             Unit::Count,
+             range,
+             Value(static_cast<float>(S{}.*field)),
+             {},
+             std::move(help),
+             {}},
             [field](S& s, const Value& v) { s.*field = static_cast<int>(std::get<float>(v)); });
     }
     void toggle(bool S::*field, std::string id, std::string label, std::string help) {
-        add({std::move(id), std::move(label), Unit::None, {}, Value(S{}.*field), {}, std::move(help), {}},
+        add({std::move(id),
+             std::move(label),
+             Unit::None,
+             {},
+             Value(S{}.*field),
+             {},
+             std::move(help),
+             {}},
             [field](S& s, const Value& v) { s.*field = std::get<bool>(v); });
     }
     void colour(LinearRgb S::*field, std::string id, std::string label, std::string help) {
-        add({std::move(id), std::move(label), Unit::None, {}, Value(S{}.*field), {}, std::move(help), {}},
+        add({std::move(id),
+             std::move(label),
+             Unit::None,
+             {},
+             Value(S{}.*field),
+             {},
+             std::move(help),
+             {}},
             [field](S& s, const Value& v) { s.*field = std::get<LinearRgb>(v); });
     }
     void text(std::string S::*field, std::string id, std::string label, std::string help) {
-        add({std::move(id), std::move(label), Unit::None, {}, Value(S{}.*field), {}, std::move(help), {}},
+        add({std::move(id),
+             std::move(label),
+             Unit::None,
+             {},
+             Value(S{}.*field),
+             {},
+             std::move(help),
+             {}},
             [field](S& s, const Value& v) { s.*field = std::get<std::string>(v); });
     }
     /// An enum; choices are in the order of its values, and saved by their id.
@@ -39,8 +73,9 @@ public:
     void choice(E S::*field, std::string id, std::string label, std::vector<Choice> choices,
                 std::string help) {
         const auto initial = static_cast<std::size_t>(S{}.*field);
-        Parameter parameter{std::move(id), std::move(label), Unit::None, {},
-                            Value(choices[initial].id), choices, std::move(help), {}};
+        Parameter parameter{
+            std::move(id), std::move(label), Unit::None, {}, Value(choices[initial].id),
+            choices,       std::move(help),  {}};
         add(std::move(parameter), [field, choices](S& s, const Value& v) {
             for (std::size_t i = 0; i < choices.size(); ++i)
                 if (choices[i].id == std::get<std::string>(v))

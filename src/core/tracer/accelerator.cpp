@@ -53,8 +53,8 @@ T interpolate(const std::vector<T>& values, const std::array<std::uint32_t, 3>& 
     return values[corner[0]] * (1.0F - u - v) + values[corner[1]] * u + values[corner[2]] * v;
 }
 
-LinearRgb mixed(const std::vector<LinearRgb>& c, const std::array<std::uint32_t, 3>& corner, float u,
-                float v) {
+LinearRgb mixed(const std::vector<LinearRgb>& c, const std::array<std::uint32_t, 3>& corner,
+                float u, float v) {
     const LinearRgb& a = c[corner[0]];
     const LinearRgb& b = c[corner[1]];
     const LinearRgb& d = c[corner[2]];
@@ -76,7 +76,8 @@ V3f mapped(const V3f& normal, V3f tangent, const LinearRgb& texel, float strengt
 
 }  // namespace
 
-Accelerator::Accelerator(const Scene& scene, const std::function<bool(int)>& keep) : m_scene(scene) {
+Accelerator::Accelerator(const Scene& scene, const std::function<bool(int)>& keep)
+    : m_scene(scene) {
     m_device = rtcNewDevice(nullptr);
     if (m_device == nullptr)
         refuse(rtcGetDeviceError(nullptr), "Embree can't start on this machine");
@@ -128,8 +129,9 @@ void Accelerator::build(const std::function<bool(int)>& keep) {
             continue;
         RTCGeometry geometry = nullptr;
         if (flatten) {
-            geometry = triangleGeometry(
-                m_device, m_scene.meshes[static_cast<std::size_t>(instance.mesh)], instance.toWorld);
+            geometry =
+                triangleGeometry(m_device, m_scene.meshes[static_cast<std::size_t>(instance.mesh)],
+                                 instance.toWorld);
         } else {
             geometry = rtcNewGeometry(m_device, RTC_GEOMETRY_TYPE_INSTANCE);
             rtcSetGeometryInstancedScene(geometry, meshScene(instance.mesh));
@@ -149,8 +151,8 @@ Hit Accelerator::intersect(const V3f& origin, const V3f& direction, float from,
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     RTCRayHit query{};
-    query.ray = {origin.x, origin.y, origin.z, from, direction.x, direction.y, direction.z, 0.0F,
-                 to,       ~0U,      0,        0};
+    query.ray = {origin.x,    origin.y, origin.z, from, direction.x, direction.y,
+                 direction.z, 0.0F,     to,       ~0U,  0,           0};
     query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
     query.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
     rtcIntersect1(m_top, &context, &query);
@@ -158,9 +160,8 @@ Hit Accelerator::intersect(const V3f& origin, const V3f& direction, float from,
     if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID)
         return hit;
     hit.distance = query.ray.tfar;
-    hit.instance = static_cast<int>(query.hit.instID[0] == RTC_INVALID_GEOMETRY_ID
-                                        ? query.hit.geomID
-                                        : query.hit.instID[0]);
+    hit.instance = static_cast<int>(
+        query.hit.instID[0] == RTC_INVALID_GEOMETRY_ID ? query.hit.geomID : query.hit.instID[0]);
     hit.triangle = query.hit.primID;
     hit.u = query.hit.u;
     hit.v = query.hit.v;
@@ -171,8 +172,8 @@ bool Accelerator::occluded(const V3f& origin, const V3f& direction, float from,
                            float to) const noexcept {
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
-    RTCRay ray{origin.x, origin.y, origin.z, from, direction.x, direction.y, direction.z, 0.0F,
-               to,       ~0U,      0,        0};
+    RTCRay ray{origin.x,    origin.y, origin.z, from, direction.x, direction.y,
+               direction.z, 0.0F,     to,       ~0U,  0,           0};
     rtcOccluded1(m_top, &context, &ray);
     return ray.tfar < 0.0F;
 }
@@ -199,7 +200,8 @@ Surface Accelerator::surfaceAt(const Hit& hit, const V3f& origin,
     surface.normal = surface.geometricNormal;
     if (!mesh.normals.empty()) {
         V3f smooth;
-        m_normalToWorld[index].multDirMatrix(interpolate(mesh.normals, corner, hit.u, hit.v), smooth);
+        m_normalToWorld[index].multDirMatrix(interpolate(mesh.normals, corner, hit.u, hit.v),
+                                             smooth);
         if (smooth.length2() > 1e-20F) {
             smooth.normalize();
             surface.normal = smooth.dot(surface.geometricNormal) < 0.0F ? -smooth : smooth;
@@ -214,18 +216,16 @@ Surface Accelerator::surfaceAt(const Hit& hit, const V3f& origin,
     if (material.normalTexture >= 0 && !mesh.tangents.empty()) {
         V3f tangent;
         instance.toWorld.multDirMatrix(interpolate(mesh.tangents, corner, hit.u, hit.v), tangent);
-        surface.normal =
-            mapped(surface.normal, tangent,
-                   sampleTexture(
-                       m_scene.textures[static_cast<std::size_t>(material.normalTexture)].image,
-                       surface.texture),
-                   material.bumpiness);
+        surface.normal = mapped(
+            surface.normal, tangent,
+            sampleTexture(m_scene.textures[static_cast<std::size_t>(material.normalTexture)].image,
+                          surface.texture),
+            material.bumpiness);
     }
     // A few units in the last place of the largest number that went into the position.
-    const float largest =
-        std::max({std::abs(surface.position.x), std::abs(surface.position.y),
-                  std::abs(surface.position.z), std::abs(origin.x), std::abs(origin.y),
-                  std::abs(origin.z), hit.distance});
+    const float largest = std::max({std::abs(surface.position.x), std::abs(surface.position.y),
+                                    std::abs(surface.position.z), std::abs(origin.x),
+                                    std::abs(origin.y), std::abs(origin.z), hit.distance});
     surface.offset = 1e-6F + 2e-6F * largest;
     return surface;
 }

@@ -32,7 +32,8 @@ const Image& textureImage(const Scene& scene, int index) {
 
 }  // namespace
 
-LinearRgb emissionOf(const Surface& surface, const Material& material, const Scene& scene) noexcept {
+LinearRgb emissionOf(const Surface& surface, const Material& material,
+                     const Scene& scene) noexcept {
     if (material.emissionTexture < 0)
         return material.emission;
     return material.emission *
@@ -94,9 +95,11 @@ LinearRgb Bsdf::evaluate(const V3f& direction, float& pdf) const noexcept {
     const LinearRgb f = fresnel(h.dot(m_view));
     const float masking = 1.0F / (1.0F + lambdaView + lambda(l, m_alpha));
     const LinearRgb specular = f * (d * masking / (4.0F * m_view.z));
-    const LinearRgb diffuse = m_diffuse * LinearRgb{1.0F - f.r, 1.0F - f.g, 1.0F - f.b} * (l.z / kPi);
+    const LinearRgb diffuse =
+        m_diffuse * LinearRgb{1.0F - f.r, 1.0F - f.g, 1.0F - f.b} * (l.z / kPi);
     const float diffuseChance = 1.0F - m_specularChance - m_transmissionChance;
-    pdf = m_specularChance * d / ((1.0F + lambdaView) * 4.0F * m_view.z) + diffuseChance * l.z / kPi;
+    pdf =
+        m_specularChance * d / ((1.0F + lambdaView) * 4.0F * m_view.z) + diffuseChance * l.z / kPi;
     return specular + diffuse;
 }
 
@@ -124,8 +127,8 @@ BsdfSample Bsdf::refract(const Sample2& u) const noexcept {
     result.direction = m_frame.toWorld(local).normalized();
     result.transmitted = true;
     result.pdf = 1.0F;
-    const float masking =
-        (1.0F + lambda(m_view, m_alpha)) / (1.0F + lambda(m_view, m_alpha) + lambda(local, m_alpha));
+    const float masking = (1.0F + lambda(m_view, m_alpha)) /
+                          (1.0F + lambda(m_view, m_alpha) + lambda(local, m_alpha));
     const LinearRgb f = fresnel(cosine);
     const LinearRgb through =
         k < 0.0F ? LinearRgb{1, 1, 1} : m_base * LinearRgb{1.0F - f.r, 1.0F - f.g, 1.0F - f.b};

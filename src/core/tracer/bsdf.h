@@ -8,15 +8,15 @@ namespace noctis {
 
 /// A direction drawn from a surface's scattering.
 struct BsdfSample {
-    V3f direction{0.0F};  ///< unit, away from the surface
-    LinearRgb weight{};   ///< value * cosine / pdf
-    float pdf = 0.0F;     ///< per solid angle
+    V3f direction{0.0F};       ///< unit, away from the surface
+    LinearRgb weight{};        ///< value * cosine / pdf
+    float pdf = 0.0F;          ///< per solid angle
     bool transmitted = false;  ///< lights can't be sampled through it
 };
 
-/// How a surface scatters light: diffuse under a rough metal or glass coat (metal-and-roughness model).
-/// Transmission refracts through a rough interface.
-/// Source   Walter et al. 2007 (GGX); Heitz 2018, Sampling the GGX Distribution of Visible Normals;
+/// How a surface scatters light: diffuse under a rough metal or glass coat (metal-and-roughness
+/// model). Transmission refracts through a rough interface. Source   Walter et al. 2007 (GGX);
+/// Heitz 2018, Sampling the GGX Distribution of Visible Normals;
 ///          Schlick 1994 (Fresnel).
 class Bsdf {
 public:

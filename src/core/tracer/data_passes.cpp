@@ -18,7 +18,8 @@ using Out = std::array<float, 3>;
 /// Values of a pass for one ray. Distances are kept finite only by their own rule, +inf included.
 class Measure {
 public:
-    Measure(const TracedFrame& frame, const PassRequest& request) : m_frame(frame), m_kind(request.kind) {
+    Measure(const TracedFrame& frame, const PassRequest& request)
+        : m_frame(frame), m_kind(request.kind) {
         if (m_kind == PassKind::Normal)
             m_normal = normalSettings(request.settings);
         if (m_kind == PassKind::Mist) {

@@ -32,7 +32,8 @@ std::size_t pick(const float* sums, std::size_t count, float u, float& within) {
     const auto* found = std::upper_bound(sums, sums + count, target);
     const auto index = std::min(static_cast<std::size_t>(found - sums), count - 1);
     const float before = index == 0 ? 0.0F : sums[index - 1];
-    within = std::clamp((target - before) / std::max(sums[index] - before, 1e-20F), 0.0F, 0.999999F);
+    within =
+        std::clamp((target - before) / std::max(sums[index] - before, 1e-20F), 0.0F, 0.999999F);
     return index;
 }
 
@@ -89,8 +90,8 @@ void Lighting::prepareSky() {
     if (!panorama.empty()) {
         float total = 0.0F;
         for (int y = 0; y < panorama.height(); ++y) {
-            const float sine =
-                std::sin(kPi * (static_cast<float>(y) + 0.5F) / static_cast<float>(panorama.height()));
+            const float sine = std::sin(kPi * (static_cast<float>(y) + 0.5F) /
+                                        static_cast<float>(panorama.height()));
             float row = 0.0F;
             for (int x = 0; x < panorama.width(); ++x) {
                 row += sine * luminance({panorama(x, y, 0), panorama(x, y, 1), panorama(x, y, 2)}) +
@@ -100,7 +101,8 @@ void Lighting::prepareSky() {
             total += row;
             m_skyRows.push_back(total);
         }
-        emitter.power = kPi * total * 2.0F / static_cast<float>(panorama.width() * panorama.height());
+        emitter.power =
+            kPi * total * 2.0F / static_cast<float>(panorama.width() * panorama.height());
     } else {
         emitter.power = kPi * luminance(mix(m_sky.zenith, m_sky.horizon, 0.5F));
     }
@@ -109,7 +111,8 @@ void Lighting::prepareSky() {
         m_emitters.push_back(emitter);
 }
 
-float Lighting::importance(const Emitter& e, const V3f& position, const V3f& normal) const noexcept {
+float Lighting::importance(const Emitter& e, const V3f& position,
+                           const V3f& normal) const noexcept {
     if (e.kind == Emitter::Kind::Sky)
         return e.power;
     if (e.kind == Emitter::Kind::Sun) {
@@ -142,7 +145,8 @@ LightSample Lighting::sample(const V3f& position, const V3f& normal, float choic
         return out;
     float target = choice * total;
     std::size_t index = 0;
-    while (index + 1 < m_emitters.size() && target >= importance(m_emitters[index], position, normal))
+    while (index + 1 < m_emitters.size() &&
+           target >= importance(m_emitters[index], position, normal))
         target -= importance(m_emitters[index++], position, normal);
     const Emitter& e = m_emitters[index];
     const float chance = importance(e, position, normal) / total;
@@ -160,9 +164,9 @@ LightSample Lighting::sample(const V3f& position, const V3f& normal, float choic
         if (light.kind == LightKind::Spot) {
             const float angle =
                 std::acos(std::clamp(-out.direction.dot(light.direction), -1.0F, 1.0F));
-            const float t = std::clamp((light.outerRadians - angle) /
-                                           (light.outerRadians - light.innerRadians),
-                                       0.0F, 1.0F);
+            const float t =
+                std::clamp((light.outerRadians - angle) / (light.outerRadians - light.innerRadians),
+                           0.0F, 1.0F);
             strength *= t * t * (3.0F - 2.0F * t);
         }
         out.radiance = light.power * strength;
@@ -214,8 +218,8 @@ void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample
     Surface surface;
     if (!mesh.texture.empty()) {
         const auto& corner = mesh.triangles[triangle];
-        surface.texture = mesh.texture[corner[0]] * (1.0F - b1 - b2) + mesh.texture[corner[1]] * b1 +
-                          mesh.texture[corner[2]] * b2;
+        surface.texture = mesh.texture[corner[0]] * (1.0F - b1 - b2) +
+                          mesh.texture[corner[1]] * b1 + mesh.texture[corner[2]] * b2;
     }
     out.radiance = emissionOf(surface, material, m_scene);
     out.pdf = out.distance * out.distance / (cosine * e.areas.back());
@@ -228,19 +232,20 @@ float Lighting::pdfOfSurface(const V3f& position, const V3f& normal, const Hit& 
         return 0.0F;
     const Emitter& e = m_emitters[static_cast<std::size_t>(index)];
     const float cosine = std::abs(surface.geometricNormal.dot(direction));
-    return chanceOf(static_cast<std::size_t>(index), position, normal) * hit.distance * hit.distance /
-           (std::max(cosine, 1e-6F) * e.areas.back());
+    return chanceOf(static_cast<std::size_t>(index), position, normal) * hit.distance *
+           hit.distance / (std::max(cosine, 1e-6F) * e.areas.back());
 }
 
 LinearRgb Lighting::skyRadiance(const V3f& d) const noexcept {
     if (!m_sky.panorama.empty()) {
         const float u = 0.5F + std::atan2(d.x, -d.z) / (2.0F * kPi);
         const float v = std::acos(std::clamp(d.y, -1.0F, 1.0F)) / kPi;
-        const int x = std::clamp(static_cast<int>(u * static_cast<float>(m_sky.panorama.width())), 0,
-                                 m_sky.panorama.width() - 1);
-        const int y = std::clamp(static_cast<int>(v * static_cast<float>(m_sky.panorama.height())), 0,
-                                 m_sky.panorama.height() - 1);
-        return LinearRgb{m_sky.panorama(x, y, 0), m_sky.panorama(x, y, 1), m_sky.panorama(x, y, 2)} *
+        const int x = std::clamp(static_cast<int>(u * static_cast<float>(m_sky.panorama.width())),
+                                 0, m_sky.panorama.width() - 1);
+        const int y = std::clamp(static_cast<int>(v * static_cast<float>(m_sky.panorama.height())),
+                                 0, m_sky.panorama.height() - 1);
+        return LinearRgb{m_sky.panorama(x, y, 0), m_sky.panorama(x, y, 1),
+                         m_sky.panorama(x, y, 2)} *
                m_sky.strength;
     }
     if (d.y < 0.0F)
@@ -276,8 +281,9 @@ void Lighting::sampleSky(const V3f& normal, const Sample2& u, LightSample& out) 
         const std::size_t x = pick(m_skyColumns.data() + y * width, width, u.x, withinColumn);
         const float theta =
             kPi * (static_cast<float>(y) + withinRow) / static_cast<float>(m_sky.panorama.height());
-        const float phi = 2.0F * kPi *
-                          ((static_cast<float>(x) + withinColumn) / static_cast<float>(width) - 0.5F);
+        const float phi =
+            2.0F * kPi *
+            ((static_cast<float>(x) + withinColumn) / static_cast<float>(width) - 0.5F);
         out.direction = {std::sin(theta) * std::sin(phi), std::cos(theta),
                          -std::sin(theta) * std::cos(phi)};
     }
@@ -293,7 +299,8 @@ float Lighting::skyPdf(const V3f& normal, const V3f& d) const noexcept {
     const float u = 0.5F + std::atan2(d.x, -d.z) / (2.0F * kPi);
     const float theta = std::acos(std::clamp(d.y, -1.0F, 1.0F));
     const int x = std::clamp(static_cast<int>(u * static_cast<float>(width)), 0, width - 1);
-    const int y = std::clamp(static_cast<int>(theta / kPi * static_cast<float>(height)), 0, height - 1);
+    const int y =
+        std::clamp(static_cast<int>(theta / kPi * static_cast<float>(height)), 0, height - 1);
     const auto cell = static_cast<std::size_t>(y * width + x);
     const float weight = m_skyColumns[cell] - (x > 0 ? m_skyColumns[cell - 1] : 0.0F);
     const float chance = weight / m_skyRows.back() * static_cast<float>(width * height);

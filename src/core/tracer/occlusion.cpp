@@ -82,8 +82,8 @@ float OcclusionSampler::openByShadowRays(const Surface& s, const Turned& t, int 
         // Where the shading normal leans, some directions go below the true surface: closed.
         if (world.dot(s.geometricNormal) <= 0.0F)
             continue;
-        RTCRay ray{t.origin.x, t.origin.y, t.origin.z, from, world.x, world.y, world.z, 0.0F,
-                   to,         ~0U,        0,          0};
+        RTCRay ray{t.origin.x, t.origin.y, t.origin.z, from, world.x, world.y,
+                   world.z,    0.0F,       to,         ~0U,  0,       0};
         rtcOccluded1(scene, &context, &ray);
         open += ray.tfar < 0.0F ? 0 : 1;
     }

@@ -9,11 +9,11 @@ namespace noctis {
 
 /// Ambient occlusion: the cosine-weighted open fraction about a shading normal.
 ///
-/// The sample directions lie on a Fermat spiral on the unit disc, lifted to the hemisphere (Malley's
-/// method), turned by a random angle at each pixel: on visibility, whose edges are curves, its error
-/// falls faster than N^-1/2. They are in an order of which every beginning is spread evenly too.
-/// Range    result 0..1, 1 = open.
-/// Source   Vogel 1979, A better way to construct the sunflower head; Malley in Pharr et al., PBRT 13.6.
+/// The sample directions lie on a Fermat spiral on the unit disc, lifted to the hemisphere
+/// (Malley's method), turned by a random angle at each pixel: on visibility, whose edges are
+/// curves, its error falls faster than N^-1/2. They are in an order of which every beginning is
+/// spread evenly too. Range    result 0..1, 1 = open. Source   Vogel 1979, A better way to
+/// construct the sunflower head; Malley in Pharr et al., PBRT 13.6.
 class OcclusionSampler {
 public:
     OcclusionSampler(const Accelerator& occluders, const OcclusionSettings& settings);

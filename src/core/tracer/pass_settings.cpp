@@ -17,11 +17,14 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
     static const auto builder = [] {
         using S = BeautySettings;
         SettingsBuilder<S> b;
-        b.whole(&S::samples, "samples", "Samples", kSamples, "Paths a pixel: more is cleaner and slower.");
-        b.whole(&S::bounces, "bounces", "Bounces", {1.0F, 64.0F, 12.0F}, "How often light may turn before it is given up.");
+        b.whole(&S::samples, "samples", "Samples", kSamples,
+                "Paths a pixel: more is cleaner and slower.");
+        b.whole(&S::bounces, "bounces", "Bounces", {1.0F, 64.0F, 12.0F},
+                "How often light may turn before it is given up.");
         b.number(&S::clamp, "clamp", "Limit", Unit::None, {0.0F, 1e6F, 100.0F},
                  "Cuts bounced light above this, against stray bright dots; 0 cuts nothing.");
-        b.toggle(&S::useSceneSky, "scene_sky", "Sky of the scene", "Takes the sky that the scene tells, where it does.");
+        b.toggle(&S::useSceneSky, "scene_sky", "Sky of the scene",
+                 "Takes the sky that the scene tells, where it does.");
         b.colour(&S::zenith, "zenith", "Zenith", "The sky's colour overhead.");
         b.onlyWhen("scene_sky=off");
         b.colour(&S::horizon, "horizon", "Horizon", "The sky's colour at the horizon.");
@@ -30,7 +33,8 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.onlyWhen("scene_sky=off");
         b.number(&S::skyStrength, "sky_strength", "Sky strength", Unit::None, {0.0F, 1e4F, 4.0F},
                  "How brightly the sky shines.");
-        b.text(&S::panorama, "panorama", "Panorama", "An HDR picture of the surroundings, instead of a gradient.");
+        b.text(&S::panorama, "panorama", "Panorama",
+               "An HDR picture of the surroundings, instead of a gradient.");
         b.onlyWhen("scene_sky=off");
         return b;
     }();
@@ -41,7 +45,8 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
     static const auto builder = [] {
         using S = OcclusionSettings;
         SettingsBuilder<S> b;
-        b.whole(&S::samples, "samples", "Samples", kSamples, "Rays a pixel: more is cleaner and slower.");
+        b.whole(&S::samples, "samples", "Samples", kSamples,
+                "Rays a pixel: more is cleaner and slower.");
         b.number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 10.0F},
                  "How far a surface is looked for; 0 looks as far as there is anything.");
         b.number(&S::spread, "spread", "Spread", Unit::Percent, {0.01F, 1.0F, 1.0F},
@@ -50,14 +55,16 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
                  "How fast farther surfaces count less; 0 counts all alike.");
         b.number(&S::skip, "skip", "Skip", Unit::Metre, {0.0F, 1000.0F, 0.5F},
                  "Surfaces nearer than this do not count.");
-        b.text(&S::of, "of", "Only by", "Names of the objects that occlude, with commas; empty is all.");
+        b.text(&S::of, "of", "Only by",
+               "Names of the objects that occlude, with commas; empty is all.");
         return b;
     }();
     return builder;
 }
 
 template <typename S> void declareFiltering(SettingsBuilder<S>& b) {
-    b.toggle(&S::filtered, "filtered", "Filtered", "Blends surfaces at edges. For looks only: steps want it off.");
+    b.toggle(&S::filtered, "filtered", "Filtered",
+             "Blends surfaces at edges. For looks only: steps want it off.");
     b.whole(&S::samples, "samples", "Samples", kSamples, "Rays a pixel when filtered.");
     b.onlyWhen("filtered=on");
 }
@@ -76,7 +83,8 @@ const SettingsBuilder<NormalSettings>& normalBuilder() {
         using S = NormalSettings;
         SettingsBuilder<S> b;
         declareFiltering(b);
-        b.choice(&S::detail, "detail", "Detail", {{"smooth", "Surface"}, {"mapped", "With normal maps"}},
+        b.choice(&S::detail, "detail", "Detail",
+                 {{"smooth", "Surface"}, {"mapped", "With normal maps"}},
                  "Whether normal maps show.");
         b.choice(&S::space, "space", "Space", {{"world", "World"}, {"camera", "Camera"}},
                  "Directions as in the world, or as seen by the camera.");
@@ -89,7 +97,8 @@ const SettingsBuilder<MistPassSettings>& mistBuilder() {
     static const auto builder = [] {
         using S = MistPassSettings;
         SettingsBuilder<S> b;
-        b.number(&S::start, "start", "Start", Unit::Metre, {0.0F, 1e6F, 100.0F}, "Where the mist begins.");
+        b.number(&S::start, "start", "Start", Unit::Metre, {0.0F, 1e6F, 100.0F},
+                 "Where the mist begins.");
         b.number(&S::length, "length", "Length", Unit::Metre, {0.001F, 1e6F, 500.0F},
                  "Over how much depth it becomes full.");
         b.number(&S::falloff, "falloff", "Falloff", Unit::None, {0.05F, 8.0F, 4.0F},
@@ -102,7 +111,8 @@ const SettingsBuilder<MistPassSettings>& mistBuilder() {
 const SettingsBuilder<CoverageSettings>& coverageBuilder() {
     static const auto builder = [] {
         SettingsBuilder<CoverageSettings> b;
-        b.whole(&CoverageSettings::samples, "samples", "Samples", kSamples, "Rays a pixel: more makes softer edges.");
+        b.whole(&CoverageSettings::samples, "samples", "Samples", kSamples,
+                "Rays a pixel: more makes softer edges.");
         return b;
     }();
     return builder;
@@ -112,8 +122,10 @@ const SettingsBuilder<MatteSettings>& matteBuilder() {
     static const auto builder = [] {
         using S = MatteSettings;
         SettingsBuilder<S> b;
-        b.whole(&S::samples, "samples", "Samples", kSamples, "Rays a pixel: more makes softer edges.");
-        b.whole(&S::ranks, "ranks", "Ranks", {2.0F, 16.0F, 8.0F}, "How many names one pixel can hold.");
+        b.whole(&S::samples, "samples", "Samples", kSamples,
+                "Rays a pixel: more makes softer edges.");
+        b.whole(&S::ranks, "ranks", "Ranks", {2.0F, 16.0F, 8.0F},
+                "How many names one pixel can hold.");
         return b;
     }();
     return builder;
@@ -167,13 +179,15 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
                     fmt::format("'{}' must be of the form pass.setting=value", assignment));
     const std::string id = assignment.substr(0, dot);
     const auto kind = passKindNamed(id);
-    const auto request = std::find_if(requests.begin(), requests.end(),
-                                      [&](const PassRequest& r) { return kind && r.kind == *kind; });
+    const auto request = std::find_if(requests.begin(), requests.end(), [&](const PassRequest& r) {
+        return kind && r.kind == *kind;
+    });
     if (request == requests.end())
         throw Error(ErrorCode::UnknownName,
                     fmt::format("there is no pass {} among those to render", id));
     const std::vector<Parameter>& parameters = passParameters(*kind);
-    const std::size_t index = parameterIndex(parameters, assignment.substr(dot + 1, equals - dot - 1));
+    const std::size_t index =
+        parameterIndex(parameters, assignment.substr(dot + 1, equals - dot - 1));
     request->settings[index] = valueFromText(parameters[index], assignment.substr(equals + 1));
 }
 

@@ -19,8 +19,8 @@ LinearRgb limited(const LinearRgb& light, float limit) {
     return limit > 0.0F && peak > limit ? light * (limit / peak) : light;
 }
 
-LinearRgb directLight(const Accelerator& accelerator, const Lighting& lighting, const Surface& surface,
-                      const Bsdf& bsdf, PixelSampler& sampler) noexcept {
+LinearRgb directLight(const Accelerator& accelerator, const Lighting& lighting,
+                      const Surface& surface, const Bsdf& bsdf, PixelSampler& sampler) noexcept {
     const float choice = sampler.next1();
     const LightSample light =
         lighting.sample(surface.position, surface.normal, choice, sampler.next2());
@@ -54,9 +54,8 @@ LinearRgb tracePath(const Accelerator& accelerator, const Lighting& lighting, co
         const Hit hit = accelerator.intersect(origin, direction, 0.0F, kNothingHit);
         const float limit = bounce == 0 ? 0.0F : settings.clamp;
         if (!hit.any()) {
-            const float other = seenDirectly
-                                    ? 0.0F
-                                    : lighting.pdfBeyond(last.position, last.normal, direction);
+            const float other =
+                seenDirectly ? 0.0F : lighting.pdfBeyond(last.position, last.normal, direction);
             const float weight = seenDirectly ? 1.0F : lastPdf / (lastPdf + other);
             light = light + limited(throughput * lighting.beyond(direction) * weight, limit);
             break;
@@ -65,17 +64,18 @@ LinearRgb tracePath(const Accelerator& accelerator, const Lighting& lighting, co
         const Material& material = scene.materials[static_cast<std::size_t>(surface.material)];
         if (material.emits()) {
             const float other = seenDirectly ? 0.0F
-                                             : lighting.pdfOfSurface(last.position, last.normal, hit,
-                                                                     surface, direction);
+                                             : lighting.pdfOfSurface(last.position, last.normal,
+                                                                     hit, surface, direction);
             const float weight = seenDirectly ? 1.0F : lastPdf / (lastPdf + other);
-            light = light +
-                    limited(throughput * emissionOf(surface, material, scene) * weight, limit);
+            light =
+                light + limited(throughput * emissionOf(surface, material, scene) * weight, limit);
         }
         if (bounce == settings.bounces)
             break;
         const Bsdf bsdf(surface, material, scene, -direction);
-        light = light + limited(throughput * directLight(accelerator, lighting, surface, bsdf, sampler),
-                                limit);
+        light =
+            light +
+            limited(throughput * directLight(accelerator, lighting, surface, bsdf, sampler), limit);
         const float lobe = sampler.next1();
         const BsdfSample next = bsdf.sample(lobe, sampler.next2());
         throughput = throughput * next.weight;

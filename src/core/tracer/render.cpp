@@ -34,8 +34,8 @@ Sky skyOf(const Scene& scene, const BeautySettings& settings) {
     if (!settings.panorama.empty()) {
         const FileInfo info = readFileInfo(settings.panorama);
         if (info.channels.size() < 3)
-            throw Error(ErrorCode::BadFile, fmt::format("{}: a panorama needs three channels",
-                                                        settings.panorama));
+            throw Error(ErrorCode::BadFile,
+                        fmt::format("{}: a panorama needs three channels", settings.panorama));
         sky.panorama = readFileChannels(settings.panorama, info, {0, 1, 2});
     }
     return sky;
@@ -59,8 +59,7 @@ V2f aperturePoint(const TracedLens& lens, const Sample2& u) {
 
 CameraRay throughLens(const CameraRay& ray, const Camera& camera, const TracedLens& lens,
                       const Sample2& u) {
-    const V3f focus =
-        ray.origin + ray.direction * (lens.focusDistance / ray.planarPerDistance);
+    const V3f focus = ray.origin + ray.direction * (lens.focusDistance / ray.planarPerDistance);
     const V2f p = aperturePoint(lens, u) * lens.apertureRadius;
     CameraRay bent = ray;
     bent.origin = V3f(p.x, p.y, 0.0F) * camera.cameraToWorld;
@@ -73,8 +72,8 @@ public:
     Render(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
            const RunContext& run, const RenderObserver& observer)
         : m_scene(scene), m_accelerator(accelerator), m_request(request), m_run(run),
-          m_observer(observer),
-          m_frame{accelerator, request.view.camera, request.width, request.height, request.seed},
+          m_observer(observer), m_frame{accelerator, request.view.camera, request.width,
+                                        request.height, request.seed},
           m_tiles(tilesOf(request.width, request.height, kTileSide, kTileSide)) {
         m_set.width = request.width;
         m_set.height = request.height;
@@ -125,8 +124,7 @@ private:
                 continue;
             Refined refined;
             refined.request = request;
-            refined.sums =
-                Image(m_set.width, m_set.height, passKindInfo(request.kind).channels);
+            refined.sums = Image(m_set.width, m_set.height, passKindInfo(request.kind).channels);
             if (request.kind == PassKind::Beauty) {
                 refined.beauty = beautySettings(request.settings);
                 refined.samples = refined.beauty.samples;
@@ -154,7 +152,8 @@ private:
         refined.occlusion = std::make_unique<OcclusionSampler>(*occluders, settings);
     }
 
-    void overTiles(PassKind kind, std::size_t weight, const std::function<void(const Tile&)>& work) {
+    void overTiles(PassKind kind, std::size_t weight,
+                   const std::function<void(const Tile&)>& work) {
         forEachTile(m_tiles, {.stop = m_run.stop, .progress = {}}, [&](const Tile& tile) {
             if (m_observer.tileBegun)
                 m_observer.tileBegun(kind, tile);
@@ -185,7 +184,8 @@ private:
                 names.push_back(material.name);
             pass.manifest = matteManifest(names);
         }
-        const bool filtered = pass.settings.contains("filtered") && pass.settings["filtered"] == "on";
+        const bool filtered =
+            pass.settings.contains("filtered") && pass.settings["filtered"] == "on";
         pass.sampling = filtered ? Sampling::Filtered : Sampling::Centre;
         if (request.kind == PassKind::Normal &&
             normalSettings(request.settings).space == NormalSettings::Space::Camera)
@@ -223,9 +223,11 @@ private:
         refined.done = target;
     }
 
-    [[nodiscard]] float occlusionAt(const Refined& refined, int x, int y, int target) const noexcept {
-        const CameraRay ray = cameraRay(m_frame.camera, static_cast<float>(x) + 0.5F,
-                                        static_cast<float>(y) + 0.5F, m_frame.width, m_frame.height);
+    [[nodiscard]] float occlusionAt(const Refined& refined, int x, int y,
+                                    int target) const noexcept {
+        const CameraRay ray =
+            cameraRay(m_frame.camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F,
+                      m_frame.width, m_frame.height);
         const Hit hit = m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
         if (!hit.any())
             return static_cast<float>(target - refined.done);
@@ -257,8 +259,8 @@ private:
 
     [[nodiscard]] Pass averaged(const Refined& refined) const {
         Pass pass = newPass(refined.request);
-        pass.image = Image::unset(m_set.width, m_set.height,
-                                  passKindInfo(refined.request.kind).channels);
+        pass.image =
+            Image::unset(m_set.width, m_set.height, passKindInfo(refined.request.kind).channels);
         const float scale = 1.0F / static_cast<float>(std::max(1, refined.done));
         for (int c = 0; c < pass.image.channels(); ++c) {
             const float* from = refined.sums.plane(c);
@@ -309,11 +311,11 @@ void check(const RenderRequest& request) {
     std::set<PassKind> kinds;
     for (const PassRequest& pass : request.passes) {
         if (!canRender(pass.kind))
-            throw Error(ErrorCode::BadSetting, fmt::format("pass {} can't be rendered",
-                                                           passKindInfo(pass.kind).id));
+            throw Error(ErrorCode::BadSetting,
+                        fmt::format("pass {} can't be rendered", passKindInfo(pass.kind).id));
         if (!kinds.insert(pass.kind).second)
-            throw Error(ErrorCode::BadSetting, fmt::format("pass {} is asked for twice",
-                                                           passKindInfo(pass.kind).id));
+            throw Error(ErrorCode::BadSetting,
+                        fmt::format("pass {} is asked for twice", passKindInfo(pass.kind).id));
     }
 }
 
@@ -323,8 +325,9 @@ TracedLens TracedLens::ofFNumber(float fNumber, float focalLengthMm, float focus
     return {.focusDistance = focusDistance, .apertureRadius = focalLengthMm * 0.0005F / fNumber};
 }
 
-PassSet renderPasses(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
-                     const RunContext& run, const RenderObserver& observer) {
+PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,
+                     const RenderRequest& request, const RunContext& run,
+                     const RenderObserver& observer) {
     check(request);
     return Render(scene, accelerator, request, run, observer).run();
 }

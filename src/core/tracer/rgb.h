@@ -22,6 +22,8 @@ namespace noctis {
 [[nodiscard]] inline float luminance(const LinearRgb& c) noexcept {
     return 0.2126F * c.r + 0.7152F * c.g + 0.0722F * c.b;
 }
-[[nodiscard]] inline float largest(const LinearRgb& c) noexcept { return std::max({c.r, c.g, c.b}); }
+[[nodiscard]] inline float largest(const LinearRgb& c) noexcept {
+    return std::max({c.r, c.g, c.b});
+}
 
 }  // namespace noctis

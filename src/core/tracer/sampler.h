@@ -4,9 +4,9 @@
 
 namespace noctis {
 
-// Sample points that depend on nothing but pixel, sample number and seed, so that a picture is the same
-// whatever the number of threads.
-// Source: Burley 2020, Practical Hash-based Owen Scrambling; Laine and Karras 2011, Stratified Sampling
+// Sample points that depend on nothing but pixel, sample number and seed, so that a picture is the
+// same whatever the number of threads. Source: Burley 2020, Practical Hash-based Owen Scrambling;
+// Laine and Karras 2011, Stratified Sampling
 //         for Stochastic Transparency (the hash); Joe and Kuo 2008 (the second Sobol dimension).
 
 [[nodiscard]] inline std::uint32_t hash32(std::uint32_t x) noexcept {
@@ -36,8 +36,8 @@ struct Sample2 {
 class PixelSampler {
 public:
     PixelSampler(int x, int y, std::uint32_t sample, std::uint32_t seed) noexcept
-        : m_seed(hashCombine(hashCombine(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y)),
-                             seed)),
+        : m_seed(hashCombine(
+              hashCombine(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y)), seed)),
           m_index(sample) {}
 
     /// The next pair of dimensions.

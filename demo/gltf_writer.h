@@ -1,0 +1,50 @@
+#pragma once
+
+#include "shape.h"
+
+#include <filesystem>
+#include <memory>
+#include <string>
+
+#include <nlohmann/json.hpp>
+
+namespace demo {
+
+/// A surface of the demo, as glTF tells it.
+struct Paint {
+    std::string name;
+    LinearRgb colour{};
+    float roughness = 0.8F;
+    float metalness = 0.0F;
+    LinearRgb emission{};  ///< beyond 1 goes through KHR_materials_emissive_strength
+};
+
+/// Collects a scene and writes it as .gltf with a .bin beside it.
+class GltfWriter {
+public:
+    GltfWriter();
+    int paint(const Paint& paint);
+    /// A mesh to be placed any number of times.
+    int mesh(const std::string& name, const Shape& shape, int paint);
+    void object(const std::string& name, int mesh, const M44f& at = M44f());
+    /// The usual case: a shape placed once.
+    void object(const std::string& name, const Shape& shape, int paint, const M44f& at = M44f());
+    void view(const std::string& name, const V3f& eye, const V3f& target, float yfovDegrees);
+    void viewFromAbove(const std::string& name, const V3f& centre, float height);
+    void sun(const std::string& name, const V3f& from, const LinearRgb& irradiance,
+             float angleDegrees);
+    void locator(const std::string& name, const V3f& at);
+    /// A node with plain numbers in its extras.
+    void extras(const std::string& name, const nlohmann::json& numbers);
+    void write(const std::filesystem::path& folder, const std::string& name);
+
+private:
+    template <typename T>
+    int accessor(const std::vector<T>& values, const char* type, int componentType, int parts);
+    void node(nlohmann::json node, const M44f& at);
+
+    nlohmann::json m_json;
+    std::string m_binary;
+};
+
+}  // namespace demo

@@ -1,0 +1,100 @@
+#include "cli/commands.h"
+#include "core/image/error.h"
+#include "core/image/safe_write.h"
+#include "core/project/finish.h"
+#include "core/project/project_file.h"
+#include "core/recipe/recipe_json.h"
+#include "core/steps/registry.h"
+
+#include <charconv>
+#include <memory>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+struct Options {
+    std::string project;
+    std::string recipe;
+    std::vector<std::string> passes;
+    std::string out;
+    std::string frames;
+    std::string scale = "1/1";
+    std::string view;
+    int bits = 0;
+};
+
+int factorOf(const std::string& scale) {
+    int factor = 0;
+    const char* end = scale.data() + scale.size();
+    if (!scale.starts_with("1/") || std::from_chars(scale.data() + 2, end, factor).ptr != end ||
+        factor < 1 || factor > 64)
+        throw Error(ErrorCode::BadSetting, "--scale must be 1/N with N from 1 to 64");
+    return factor;
+}
+
+Project projectOf(const Options& options) {
+    if (options.project.empty() == options.recipe.empty())
+        throw Error(ErrorCode::BadSetting,
+                    "finish needs either a project or --recipe with --passes");
+    if (!options.project.empty())
+        return openProject(options.project, stepCatalogue());
+    if (options.passes.empty())
+        throw Error(ErrorCode::BadSetting, "--recipe needs --passes with the files it works on");
+    Project project;
+    project.viewTransform = ViewTransform::Plain;
+    try {
+        project.recipe = recipeFromText(readTextFile(options.recipe), stepCatalogue());
+    } catch (const Error& error) {
+        if (error.code() == ErrorCode::FileAccess)
+            throw;
+        // A recipe that can't be used is bad input, whatever is wrong within it.
+        throw Error(ErrorCode::BadFile, fmt::format("{}: {}", options.recipe, error.what()));
+    }
+    project.passFiles.assign(options.passes.begin(), options.passes.end());
+    return project;
+}
+
+void finish(const Options& options, const CommandContext& context) {
+    if (!options.frames.empty())
+        throw Error(ErrorCode::BadSetting,
+                    "--frames can't be used yet: passes are read as single frames");
+    const int factor = factorOf(options.scale);
+    Project project = projectOf(options);
+    if (!options.view.empty())
+        project.viewTransform = viewTransformNamed(options.view);
+    const PassSet set = readPasses(project.passFiles, project.readings);
+    for (const std::string& warning : set.warnings)
+        fmt::print(context.err, "warning: {}\n", warning);
+    Evaluator evaluator(stepCatalogue());
+    evaluator.setPasses(set);
+    const Image picture = evaluator.evaluate(
+        project.recipe, {.factor = factor, .editing = {}, .fused = true, .problem = {}},
+        {.stop = context.stop, .progress = {}});
+    if (context.stop.stop_requested())
+        return;
+    exportPicture(options.out, picture, project, options.bits);
+}
+
+}  // namespace
+
+void addFinishCommand(CLI::App& app, Command& chosen) {
+    const auto o = std::make_shared<Options>();
+    CLI::App* command =
+        app.add_subcommand("finish", "Runs a recipe on passes and writes the picture");
+    command->add_option("PROJECT", o->project, "A project");
+    command->add_option("--recipe", o->recipe, "A recipe file");
+    command->add_option("--passes", o->passes, "The pass files it works on");
+    command->add_option("-o,--out", o->out, "The picture to write: .exr, .tif or .png")->required();
+    command->add_option("--frames", o->frames, "A range of frames, A-B");
+    command->add_option("--scale", o->scale, "1/N of the size");
+    command->add_option("--view", o->view, "View transform of 8- and 16-bit files: plain or film");
+    command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's usual if left out")
+        ->check(CLI::IsMember({8, 16, 32}));
+    command->callback(
+        [&chosen, o] { chosen = [o](const CommandContext& context) { finish(*o, context); }; });
+}
+
+}  // namespace noctis

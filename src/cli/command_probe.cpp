@@ -1,0 +1,64 @@
+#include "cli/commands.h"
+#include "core/passes/pass_file.h"
+#include "core/passes/probe.h"
+
+#include <memory>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+namespace noctis {
+
+namespace {
+
+using Json = nlohmann::json;
+
+Json readingJson(const ProbeReading& reading) {
+    Json value = Json::array();
+    for (const float v : reading.value)
+        value.push_back(jsonNumber(v));
+    return {{"channels", reading.channels},
+            {"value", value},
+            {"unit", reading.unit},
+            {"meaning", reading.meaning}};
+}
+
+}  // namespace
+
+void addProbeCommand(CLI::App& app, Command& chosen) {
+    struct Options {
+        std::vector<std::string> files;
+        std::vector<std::string> at;
+        bool json = false;
+    };
+    const auto options = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("probe", "Tells every pass's value at pixels");
+    command->add_option("FILE", options->files, "Pass files of one frame")->required();
+    command->add_option("--at", options->at, "A pixel as X,Y; may be given again")
+        ->required()
+        ->allow_extra_args(false);
+    command->add_flag("--json", options->json, "Prints one JSON document");
+    command->callback([&chosen, options] {
+        chosen = [options](const CommandContext& context) {
+            const PassSet set = readPasses({options->files.begin(), options->files.end()});
+            Json probes = Json::array();
+            for (const std::string& text : options->at) {
+                const auto [x, y] = twoNumbers(text, ',', "--at");
+                Json passes = Json::object();
+                if (!options->json)
+                    fmt::print(context.out, "{},{}\n", x, y);
+                for (const ProbeReading& reading : probeAt(set, x, y)) {
+                    passes[reading.pass] = readingJson(reading);
+                    if (!options->json)
+                        fmt::print(context.out, "  {:<12} {:.6g} {}  {}\n", reading.pass,
+                                   fmt::join(reading.value, " "), reading.unit, reading.meaning);
+                }
+                probes.push_back({{"at", Json{x, y}}, {"passes", passes}});
+            }
+            if (options->json)
+                printJson(context, {{"probes", probes}});
+        };
+    });
+}
+
+}  // namespace noctis

@@ -1,0 +1,138 @@
+#include "cli/commands.h"
+#include "cli/progress.h"
+#include "core/image/error.h"
+#include "core/passes/pass_file.h"
+#include "core/scene/import.h"
+#include "core/tracer/render.h"
+
+#include <cmath>
+#include <memory>
+#include <optional>
+#include <tuple>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+struct Options {
+    std::string scene;
+    std::string out;
+    std::string view;
+    std::string size = "1280x720";
+    std::string passes = "beauty,depth,normal,occlusion";
+    int samples = 0;
+    std::vector<std::string> settings;
+    std::string frames;
+    int threads = 0;
+    unsigned seed = 0;
+    std::string lens = "pinhole";
+    float fNumber = 2.0F;
+    float focus = 5.0F;
+    float focalLength = 0.0F;
+    float sensor = 36.0F;
+    bool onePart = false;
+    bool lossy = false;
+};
+
+std::vector<PassRequest> requestsOf(const Options& options) {
+    std::vector<PassRequest> requests;
+    std::string rest = options.passes;
+    while (!rest.empty()) {
+        const auto comma = rest.find(',');
+        const std::string id = rest.substr(0, comma);
+        rest = comma == std::string::npos ? "" : rest.substr(comma + 1);
+        const auto kind = passKindNamed(id);
+        if (!kind || !canRender(*kind))
+            throw Error(ErrorCode::UnknownName,
+                        fmt::format("there is no pass {} that can be rendered", id));
+        requests.push_back(passRequest(*kind));
+        if (options.samples > 0 && (*kind == PassKind::Beauty || *kind == PassKind::Occlusion))
+            applyPassSetting(requests, fmt::format("{}.samples={}", id, options.samples));
+    }
+    for (const std::string& setting : options.settings)
+        applyPassSetting(requests, setting);
+    return requests;
+}
+
+/// The focal length that gives the view's own angle on this sensor, unless another is told.
+float focalLengthOf(const Options& options, const RenderRequest& request) {
+    if (options.focalLength > 0.0F)
+        return options.focalLength;
+    const float sensorHeight =
+        options.sensor * static_cast<float>(request.height) / static_cast<float>(request.width);
+    return 0.5F * sensorHeight / std::tan(0.5F * request.view.camera.yfovRadians);
+}
+
+void render(const Options& options, const CommandContext& context) {
+    if (options.lens != "traced" && options.lens != "pinhole")
+        throw Error(ErrorCode::BadSetting, "--lens must be traced or pinhole");
+    if (!options.frames.empty())
+        throw Error(ErrorCode::BadSetting,
+                    "--frames can't be used yet: scenes are read without motion");
+    RenderRequest request;
+    std::tie(request.width, request.height) = twoNumbers(options.size, 'x', "--size");
+    if (request.width < 1 || request.height < 1 || request.width > kMaximumSide ||
+        request.height > kMaximumSide)
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("--size {} can't be rendered; sides are 1 to {}", options.size,
+                                kMaximumSide));
+    request.passes = requestsOf(options);
+    request.seed = options.seed;
+    const Scene scene = importScene(options.scene);
+    for (const std::string& warning : scene.warnings)
+        fmt::print(context.err, "warning: {}\n", warning);
+    request.view = options.view.empty() ? scene.views.front() : viewNamed(scene, options.view);
+    if (options.lens == "traced")
+        request.lens =
+            TracedLens::ofFNumber(options.fNumber, focalLengthOf(options, request), options.focus);
+    const ThreadLimit limit(options.threads);
+    const Accelerator accelerator(scene);
+    PassSet set;
+    {
+        Progress progress(context.err, "rendering");
+        set = renderPasses(
+            scene, accelerator, request,
+            {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
+    }
+    if (context.stop.stop_requested())
+        return;
+    writePasses(options.out, set, options.onePart ? PassLayout::OnePart : PassLayout::PartPerPass,
+                options.lossy ? Compression::LossyColour : Compression::Zip);
+}
+
+}  // namespace
+
+void addRenderCommand(CLI::App& app, Command& chosen) {
+    const auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("render", "Renders passes of a scene");
+    command->add_option("SCENE", o->scene, "The scene file")->required();
+    command->add_option("-o,--out", o->out, "The EXR file to write")->required();
+    command->add_option("--view", o->view, "A view of the scene; the first one if left out");
+    command->add_option("--size", o->size, "Frame size as WxH");
+    command->add_option("--passes", o->passes, "Passes, with commas");
+    command->add_option("--samples", o->samples, "Samples of beauty and occlusion")
+        ->check(CLI::PositiveNumber);
+    command->add_option("--set", o->settings, "A setting of a pass: pass.setting=value")
+        ->allow_extra_args(true);
+    command->add_option("--frames", o->frames, "A range of frames, A-B");
+    command->add_option("--threads", o->threads, "Cores to use; all if left out")
+        ->check(CLI::NonNegativeNumber);
+    command->add_option("--seed", o->seed, "Another seed gives another noise");
+    command->add_option("--lens", o->lens, "traced: through a thin lens; pinhole: all sharp");
+    command->add_option("--f-number", o->fNumber, "Aperture of the traced lens")
+        ->check(CLI::PositiveNumber);
+    command->add_option("--focus", o->focus, "Focus distance, m")->check(CLI::PositiveNumber);
+    command
+        ->add_option("--focal-length", o->focalLength,
+                     "Focal length, mm; the view's own if left out")
+        ->check(CLI::PositiveNumber);
+    command->add_option("--sensor", o->sensor, "Sensor width, mm")->check(CLI::PositiveNumber);
+    command->add_flag("--one-part", o->onePart, "One layered part instead of one part a pass");
+    command->add_flag("--lossy-colour", o->lossy, "Packs beauty smaller; data passes stay exact");
+    command->callback(
+        [&chosen, o] { chosen = [o](const CommandContext& context) { render(*o, context); }; });
+}
+
+}  // namespace noctis

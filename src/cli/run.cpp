@@ -1,0 +1,111 @@
+#include "cli/run.h"
+
+#include "cli/commands.h"
+#include "core/image/error.h"
+
+#include <charconv>
+#include <cmath>
+#include <csignal>
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+enum ExitStatus { kDone = 0, kBadUsage = 2, kBadInput = 3, kFileTrouble = 4, kStopped = 5 };
+
+int statusOf(ErrorCode code) {
+    switch (code) {
+    case ErrorCode::FileAccess:
+        return kFileTrouble;
+    case ErrorCode::BadSetting:
+    case ErrorCode::UnknownName:
+        return kBadUsage;
+    default:
+        return kBadInput;
+    }
+}
+
+std::stop_source& interruption() {
+    static std::stop_source source;
+    return source;
+}
+
+void onInterrupt(int) { interruption().request_stop(); }
+
+}  // namespace
+
+nlohmann::json jsonNumber(float value) {
+    if (std::isnan(value))
+        return "nan";
+    if (std::isinf(value))
+        return value > 0.0F ? "inf" : "-inf";
+    return value;
+}
+
+void printJson(const CommandContext& context, const nlohmann::json& json) {
+    fmt::print(context.out, "{}\n",
+               json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));
+}
+
+std::pair<int, int> twoNumbers(const std::string& text, char separator, const std::string& what) {
+    const auto at = text.find(separator);
+    std::pair<int, int> numbers;
+    const char* end = text.data() + text.size();
+    const auto first = std::from_chars(text.data(), end, numbers.first);
+    if (at == std::string::npos || first.ec != std::errc() || first.ptr != text.data() + at ||
+        std::from_chars(text.data() + at + 1, end, numbers.second).ptr != end ||
+        at + 1 == text.size())
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("{} is '{}', and must be two whole numbers with '{}' between", what,
+                                text, separator));
+    return numbers;
+}
+
+int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE* err) {
+    CLI::App app("Noctis: utility passes, and what they do to a picture", "noctis-cli");
+    app.require_subcommand(1);
+    Command chosen;
+    addSceneCommand(app, chosen);
+    addRenderCommand(app, chosen);
+    addPassesCommand(app, chosen);
+    addProbeCommand(app, chosen);
+    addStepsCommand(app, chosen);
+    addFinishCommand(app, chosen);
+    std::vector<std::string> reversed(arguments.rbegin(), arguments.rend() - 1);
+    try {
+        app.parse(reversed);
+    } catch (const CLI::CallForHelp&) {
+        fmt::print(out, "{}", app.help());
+        return kDone;
+    } catch (const CLI::ParseError& error) {
+        fmt::print(err, "noctis-cli: {}; see noctis-cli --help\n", error.what());
+        return kBadUsage;
+    }
+    interruption() = std::stop_source();
+    const auto before = std::signal(SIGINT, onInterrupt);
+    int status = kDone;
+    try {
+        const CommandContext context{out, err, interruption().get_token()};
+        chosen(context);
+        if (context.stop.stop_requested()) {
+            fmt::print(err, "noctis-cli: stopped; nothing was written\n");
+            status = kStopped;
+        }
+    } catch (const Error& error) {
+        fmt::print(err, "noctis-cli: {}\n", error.what());
+        status = statusOf(error.code());
+    } catch (const std::bad_alloc&) {
+        fmt::print(err, "noctis-cli: there is not enough memory; try a smaller size\n");
+        status = kBadInput;
+    } catch (const std::exception& error) {
+        fmt::print(err, "noctis-cli: {}\n", error.what());
+        status = kBadInput;
+    }
+    std::signal(SIGINT, before);
+    return status;
+}
+
+}  // namespace noctis

@@ -1,0 +1,44 @@
+#pragma once
+
+#include "core/project/project.h"
+
+#include <string>
+#include <vector>
+
+namespace noctis {
+
+/// Undo and redo of everything: every state a project went through, each with what was done.
+/// Changes with the same non-empty gesture, one right after the other, are one: a drag is one undo.
+class History {
+public:
+    explicit History(Project start) : m_states{{std::move(start), {}, {}}} {}
+
+    [[nodiscard]] const Project& current() const noexcept { return m_states[m_at].project; }
+    /// A new state; what was undone is forgotten. Nothing happens if it equals the current one.
+    void change(Project next, std::string what, std::string gesture = {});
+    /// Ends a gesture: the next change is a step of its own even if it has the same name.
+    void endGesture() noexcept { m_states[m_at].gesture.clear(); }
+
+    [[nodiscard]] bool canUndo() const noexcept { return m_at > 0; }
+    [[nodiscard]] bool canRedo() const noexcept { return m_at + 1 < m_states.size(); }
+    void undo() noexcept;
+    void redo() noexcept;
+    /// What undo would take back, and redo would do again.
+    [[nodiscard]] std::string undoText() const { return canUndo() ? m_states[m_at].what : ""; }
+    [[nodiscard]] std::string redoText() const { return canRedo() ? m_states[m_at + 1].what : ""; }
+
+    void markSaved() noexcept { m_saved = m_states[m_at].project; }
+    [[nodiscard]] bool changedSinceSaved() const { return !(m_saved == current()); }
+
+private:
+    struct State {
+        Project project;
+        std::string what;
+        std::string gesture;
+    };
+    std::vector<State> m_states;
+    std::size_t m_at = 0;
+    Project m_saved = m_states.front().project;
+};
+
+}  // namespace noctis

@@ -1,0 +1,43 @@
+#pragma once
+
+#include "core/image/colour.h"
+#include "core/passes/pass_file.h"
+#include "core/recipe/recipe.h"
+#include "core/scene/scene.h"
+#include "core/tracer/pass_settings.h"
+
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <string>
+
+namespace noctis {
+
+/// Everything an artist decides, as a plain value: saving, undo and comparing follow from that.
+/// Paths are absolute here and relative in the file.
+struct Project {
+    std::filesystem::path scene;  ///< empty: none
+    std::vector<std::filesystem::path> passFiles;
+    std::optional<View> view;  ///< as it was left in Survey
+    std::vector<View> views;   ///< made by the artist, besides the scene's own
+    int width = 1280;
+    int height = 720;
+    bool aspectLocked = true;
+    std::vector<PassRequest> passes;  ///< what Survey renders
+    InterpretationMap readings;       ///< corrected readings of passes, by pass name
+    Recipe recipe;
+    float exposure = 0.0F;  ///< EV, of the view
+    ViewTransform viewTransform = ViewTransform::Film;
+    std::shared_ptr<const std::string>
+        unknown;  ///< fields of the file that are not known, kept as JSON
+
+    bool operator==(const Project& other) const;
+};
+
+/// A project with the passes of the first render set up.
+Project newProject();
+
+/// The passes a new project renders.
+std::vector<PassRequest> usualPasses();
+
+}  // namespace noctis

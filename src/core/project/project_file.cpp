@@ -1,0 +1,223 @@
+#include "core/project/project_file.h"
+
+#include "core/image/error.h"
+#include "core/image/safe_write.h"
+#include "core/recipe/recipe_json.h"
+
+#include <array>
+#include <set>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::json;
+
+namespace {
+
+const std::set<std::string>& knownFields() {
+    static const std::set<std::string> fields{"format",   "version", "scene",  "pass_files",
+                                              "view",     "views",   "frame",  "passes",
+                                              "readings", "recipe",  "display"};
+    return fields;
+}
+
+std::string relativeTo(const fs::path& path, const fs::path& folder) {
+    const fs::path relative = path.lexically_relative(folder);
+    return (relative.empty() ? path : relative).generic_string();
+}
+
+fs::path absoluteFrom(const std::string& text, const fs::path& folder) {
+    const fs::path path(text);
+    return (path.is_absolute() ? path : folder / path).lexically_normal();
+}
+
+Json toJson(const View& view) {
+    const Camera& c = view.camera;
+    Json matrix = Json::array();
+    for (int i = 0; i < 4; ++i)
+        for (int j = 0; j < 4; ++j)
+            matrix.push_back(c.cameraToWorld[i][j]);
+    return {{"name", view.name},
+            {"camera_to_world", matrix},
+            {"yfov_radians", c.yfovRadians},
+            {"orthographic_height", c.orthographicHeight},
+            {"near", c.nearDistance},
+            {"far", c.farDistance}};
+}
+
+View viewFromJson(const Json& json) {
+    View view;
+    view.name = json.at("name").get<std::string>();
+    const auto numbers = json.at("camera_to_world").get<std::array<float, 16>>();
+    for (int i = 0; i < 16; ++i)
+        view.camera.cameraToWorld[i / 4][i % 4] = numbers[static_cast<std::size_t>(i)];
+    view.camera.yfovRadians = json.value("yfov_radians", view.camera.yfovRadians);
+    view.camera.orthographicHeight = json.value("orthographic_height", 0.0F);
+    view.camera.nearDistance = json.value("near", view.camera.nearDistance);
+    view.camera.farDistance = json.value("far", view.camera.farDistance);
+    return view;
+}
+
+Json toJson(const PassRequest& request) {
+    const std::vector<Parameter>& parameters = passParameters(request.kind);
+    Json settings = Json::object();
+    for (std::size_t i = 0; i < parameters.size(); ++i)
+        settings[parameters[i].id] = valueToJson(request.settings[i]);
+    return {{"pass", passKindInfo(request.kind).id}, {"settings", settings}};
+}
+
+PassRequest passFromJson(const Json& json) {
+    const auto id = json.at("pass").get<std::string>();
+    const auto kind = passKindNamed(id);
+    if (!kind)
+        throw Error(ErrorCode::UnknownName, fmt::format("there is no pass {}", id));
+    PassRequest request = passRequest(*kind);
+    const std::vector<Parameter>& parameters = passParameters(*kind);
+    if (json.contains("settings"))
+        for (const auto& [key, value] : json.at("settings").items()) {
+            const std::size_t index = parameterIndex(parameters, key);
+            request.settings[index] = valueFromJson(parameters[index], value);
+        }
+    return request;
+}
+
+Json toJson(const Interpretation& i) {
+    Json json{{"coding", depthCodingName(i.coding)},
+              {"scale", i.scale},
+              {"near", i.nearDistance},
+              {"far", i.farDistance},
+              {"near_bright", i.nearBright},
+              {"radial", i.radial}};
+    if (i.backgroundFrom < kNothingHit)
+        json["background_from"] = i.backgroundFrom;
+    return json;
+}
+
+Interpretation readingFromJson(const Json& json) {
+    Interpretation i;
+    const auto coding = depthCodingNamed(json.at("coding").get<std::string>());
+    if (!coding)
+        throw Error(ErrorCode::UnknownName, "a reading has a coding that is not known");
+    i.coding = *coding;
+    i.scale = json.value("scale", i.scale);
+    i.nearDistance = json.value("near", i.nearDistance);
+    i.farDistance = json.value("far", i.farDistance);
+    i.nearBright = json.value("near_bright", false);
+    i.radial = json.value("radial", false);
+    i.backgroundFrom = json.value("background_from", kNothingHit);
+    return i;
+}
+
+void fill(Project& project, const Json& json, const fs::path& folder, const Catalogue& catalogue) {
+    if (json.contains("scene"))
+        project.scene = absoluteFrom(json["scene"].get<std::string>(), folder);
+    for (const Json& file : json.value("pass_files", Json::array()))
+        project.passFiles.push_back(absoluteFrom(file.get<std::string>(), folder));
+    if (json.contains("view"))
+        project.view = viewFromJson(json["view"]);
+    for (const Json& view : json.value("views", Json::array()))
+        project.views.push_back(viewFromJson(view));
+    const Json frame = json.value("frame", Json::object());
+    project.width = frame.value("width", project.width);
+    project.height = frame.value("height", project.height);
+    project.aspectLocked = frame.value("aspect_locked", true);
+    if (project.width < 1 || project.height < 1 || project.width > kMaximumSide ||
+        project.height > kMaximumSide)
+        throw Error(ErrorCode::BadSetting, fmt::format("a frame of {} x {} pixels can't be used",
+                                                       project.width, project.height));
+    if (json.contains("passes"))
+        for (const Json& pass : json["passes"])
+            project.passes.push_back(passFromJson(pass));
+    else
+        project.passes = usualPasses();
+    const Json readings = json.value("readings", Json::object());
+    for (const auto& [name, reading] : readings.items())
+        project.readings[name] = readingFromJson(reading);
+    if (json.contains("recipe"))
+        project.recipe = recipeFromJson(json["recipe"], catalogue);
+    const Json display = json.value("display", Json::object());
+    project.exposure = display.value("exposure", 0.0F);
+    project.viewTransform = viewTransformNamed(display.value("view", std::string("film")));
+    Json unknown = Json::object();
+    for (const auto& [key, value] : json.items())
+        if (!knownFields().contains(key))
+            unknown[key] = value;
+    if (!unknown.empty())
+        project.unknown = std::make_shared<const std::string>(unknown.dump());
+}
+
+}  // namespace
+
+std::string projectToText(const Project& project, const fs::path& folder,
+                          const Catalogue& catalogue) {
+    Json json = project.unknown ? Json::parse(*project.unknown) : Json::object();
+    json["format"] = "noctis-project";
+    json["version"] = kProjectVersion;
+    if (!project.scene.empty())
+        json["scene"] = relativeTo(project.scene, folder);
+    json["pass_files"] = Json::array();
+    for (const fs::path& file : project.passFiles)
+        json["pass_files"].push_back(relativeTo(file, folder));
+    if (project.view)
+        json["view"] = toJson(*project.view);
+    json["views"] = Json::array();
+    for (const View& view : project.views)
+        json["views"].push_back(toJson(view));
+    json["frame"] = {{"width", project.width},
+                     {"height", project.height},
+                     {"aspect_locked", project.aspectLocked}};
+    json["passes"] = Json::array();
+    for (const PassRequest& pass : project.passes)
+        json["passes"].push_back(toJson(pass));
+    json["readings"] = Json::object();
+    for (const auto& [name, reading] : project.readings)
+        json["readings"][name] = toJson(reading);
+    json["recipe"] = recipeToJson(project.recipe, catalogue);
+    json["display"] = {{"exposure", project.exposure},
+                       {"view", viewTransformId(project.viewTransform)}};
+    return json.dump(2) + "\n";
+}
+
+Project projectFromText(const std::string& text, const fs::path& folder,
+                        const Catalogue& catalogue) {
+    const Json json = parseJson(text);
+    if (!json.is_object() || json.value("format", Json()) != "noctis-project")
+        throw Error(ErrorCode::BadFile, "is no Noctis project: its format is not noctis-project");
+    if (json.value("version", Json(1)).is_number() &&
+        json.value("version", Json(1)).get<double>() > kProjectVersion)
+        throw Error(ErrorCode::NewerVersion, "was written by a newer Noctis; open it there");
+    Project project;
+    try {
+        fill(project, json, folder, catalogue);
+    } catch (const Json::exception& error) {
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("has a field of a wrong type ({})", error.what()));
+    }
+    return project;
+}
+
+void saveProject(const Project& project, const fs::path& path, const Catalogue& catalogue) {
+    const fs::path absolute = fs::absolute(path);
+    writeTextFile(absolute, projectToText(project, absolute.parent_path(), catalogue));
+}
+
+Project openProject(const fs::path& path, const Catalogue& catalogue) {
+    const fs::path absolute = fs::absolute(path);
+    const std::string text = readTextFile(absolute);
+    try {
+        return projectFromText(text, absolute.parent_path(), catalogue);
+    } catch (const Error& error) {
+        throw Error(error.code(), fmt::format("{}: {}", path.string(), error.what()));
+    }
+}
+
+fs::path autosavePath(const fs::path& projectPath, const fs::path& folderForUnsaved) {
+    if (projectPath.empty())
+        return folderForUnsaved / "unsaved.noctis-autosave";
+    return projectPath.parent_path() / ("." + projectPath.filename().string() + "-autosave");
+}
+
+}  // namespace noctis

@@ -1,0 +1,86 @@
+#include "core/scene/gltf_details.h"
+
+#include <algorithm>
+#include <array>
+#include <cstdint>
+#include <cstring>
+#include <fstream>
+
+#include <nlohmann/json.hpp>
+
+namespace noctis {
+
+using Json = nlohmann::json;
+
+namespace {
+
+constexpr std::uint32_t kBinaryMagic = 0x46546C67;
+constexpr std::size_t kMostJson = std::size_t{256} << 20U;
+
+/// The JSON of a .gltf, or of a .glb's first chunk. Not an object where it can't be read.
+Json readJson(const std::filesystem::path& path) {
+    std::ifstream in(path, std::ios::binary);
+    std::uint32_t head[5] = {};
+    in.read(reinterpret_cast<char*>(head), sizeof head);
+    if (in && head[0] == kBinaryMagic && head[3] < kMostJson) {
+        std::string text(head[3], '\0');
+        in.read(text.data(), static_cast<std::streamsize>(text.size()));
+        return Json::parse(text, nullptr, false);
+    }
+    in.clear();
+    in.seekg(0);
+    return Json::parse(in, nullptr, false);
+}
+
+void applyMaterials(const Json& json, Scene& scene) {
+    const Json materials = json.value("materials", Json::array());
+    for (std::size_t i = 0; i < materials.size(); ++i) {
+        const Json& from = materials[i];
+        const std::string name = from.value("name", std::string());
+        const auto found =
+            std::find_if(scene.materials.begin(), scene.materials.end(),
+                         [&](const Material& m) { return !name.empty() && m.name == name; });
+        if (found == scene.materials.end() || !from.contains("emissiveFactor"))
+            continue;
+        const Json strength = from.value(
+            Json::json_pointer("/extensions/KHR_materials_emissive_strength/emissiveStrength"),
+            Json(1.0F));
+        const auto factor = from["emissiveFactor"].get<std::array<float, 3>>();
+        const float scale = std::max(strength.get<float>(), 0.0F);
+        found->emission = {factor[0] * scale, factor[1] * scale, factor[2] * scale};
+    }
+}
+
+void applyCameras(const Json& json, Scene& scene) {
+    const Json cameras = json.value("cameras", Json::array());
+    for (const Json& node : json.value("nodes", Json::array())) {
+        if (!node.contains("camera"))
+            continue;
+        const std::string name = node.value("name", std::string());
+        const Json& camera = cameras.at(node["camera"].get<std::size_t>());
+        for (View& view : scene.views)
+            if (view.name == name && camera.contains("perspective"))
+                view.camera.yfovRadians =
+                    camera["perspective"].value("yfov", view.camera.yfovRadians);
+    }
+}
+
+}  // namespace
+
+void applyGltfDetails(const std::filesystem::path& path, Scene& scene) {
+    const std::string ending = path.extension().string();
+    if (ending != ".gltf" && ending != ".glb")
+        return;
+    try {
+        const Json json = readJson(path);
+        if (!json.is_object())
+            return;
+        applyMaterials(json, scene);
+        applyCameras(json, scene);
+    } catch (const Json::exception&) {
+        // Assimp has read the file; details of a shape the standard does not know are left as it
+        // has them.
+    }
+}
+
+}  // namespace noctis

@@ -1,0 +1,13 @@
+#pragma once
+
+#include "core/scene/scene.h"
+
+#include <filesystem>
+
+namespace noctis {
+
+/// What Assimp leaves out or bends in glTF files, read from their JSON: the strength of emission
+/// (KHR_materials_emissive_strength) and the exact angles of cameras. Other files are left alone.
+void applyGltfDetails(const std::filesystem::path& path, Scene& scene);
+
+}  // namespace noctis

@@ -1,0 +1,212 @@
+#include "core/steps/depth_of_field.h"
+
+#include "core/image/error.h"
+#include "core/image/tiles.h"
+#include "core/steps/blur_layers.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kBandHeight = 16;
+
+/// The blur radius at infinity of a lens focused at the focus, in pixels.
+float radiusAtInfinity(const DepthOfFieldSettings& s, float widthPixels) {
+    if (s.lens == LensMode::Radius)
+        return s.radius;
+    const float focal = s.focalLength * 0.001F;
+    const float focus = std::max(s.focus, focal * 1.01F);
+    const float diameter = focal * focal / (s.fNumber * (focus - focal));
+    return 0.5F * diameter * widthPixels / (s.sensorWidth * 0.001F);
+}
+
+Image signedRadii(const Image& depth, const DepthOfFieldSettings& settings, float fullWidth,
+                  const RunContext& run) {
+    Image radii = Image::unset(depth.width(), depth.height(), {"Y"});
+    float* out = radii.editPlane(0);
+    const float scale = static_cast<float>(depth.width()) / fullWidth;
+    forEachBand(depth.height(), kBandHeight, run, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < depth.width(); ++x)
+                out[radii.rowStride() * y + x] =
+                    blurRadius(depth(x, y, 0), settings, fullWidth) * scale;
+    });
+    return radii;
+}
+
+/// The layers that hold any pixel, the farthest first.
+std::set<int, std::greater<>> occupiedLayers(const Image& radii) {
+    std::set<int, std::greater<>> layers;
+    int last = 1000;
+    for (int y = 0; y < radii.height(); ++y)
+        for (int x = 0; x < radii.width(); ++x) {
+            const LayerShares shares = layersOf(radii(x, y, 0));
+            if (shares.first.layer != last)
+                layers.insert(last = shares.first.layer);
+            if (shares.second.share > 0.0F)
+                layers.insert(shares.second.layer);
+        }
+    return layers;
+}
+
+float largestRadius(const Image& radii) {
+    float largest = 0.0F;
+    for (int y = 0; y < radii.height(); ++y)
+        for (int x = 0; x < radii.width(); ++x)
+            largest = std::max(largest, std::abs(radii(x, y, 0)));
+    return largest;
+}
+
+Image unweighted(const WeightedPicture& sum, const Image& original) {
+    Image out = Image::unset(sum.width, sum.height, {"R", "G", "B"});
+    float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    for (int y = 0; y < sum.height; ++y)
+        for (int x = 0; x < sum.width; ++x) {
+            const Float4 value = sum.row(y)[x];
+            for (int c = 0; c < 3; ++c)
+                planes[c][out.rowStride() * y + x] =
+                    value[3] > 1e-6F ? std::max(0.0F, value[c] / value[3]) : original(x, y, c);
+        }
+    return out;
+}
+
+}  // namespace
+
+float blurRadius(float depth, const DepthOfFieldSettings& s, float widthPixels) noexcept {
+    if (!(depth > 0.0F))
+        return 0.0F;
+    const float nearEdge = std::max(s.focus - s.spanNear, 1e-4F);
+    const float farEdge = s.focus + s.spanFar;
+    const float atInfinity = radiusAtInfinity(s, widthPixels);
+    float radius = 0.0F;
+    if (depth > farEdge)
+        radius = atInfinity * s.farAmount * (std::isinf(depth) ? 1.0F : (depth - farEdge) / depth);
+    else if (depth < nearEdge)
+        radius = -atInfinity * s.nearAmount * (nearEdge - depth) / depth;
+    return std::clamp(radius, -s.limit, s.limit);
+}
+
+Image applyDepthOfField(const Image& colour, const Image& depth,
+                        const DepthOfFieldSettings& settings, float fullWidth,
+                        const RunContext& run) {
+    if (!colour.sameSize(depth) || colour.channels() < 3)
+        throw Error(ErrorCode::ShapeMismatch,
+                    "depth of field needs a colour picture and a depth of its size");
+    const Image radii = signedRadii(depth, settings, fullWidth, run);
+    const float largest = largestRadius(radii);
+    if (largest < 0.5F)
+        return colour;
+    const ApertureKernels kernels({settings.blades, settings.rotation, settings.roundness},
+                                  largest + 1.0F);
+
+    const std::set<int, std::greater<>> layers = occupiedLayers(radii);
+    WeightedPicture sum(colour.width(), colour.height());
+    const bool hasForeground = *layers.rbegin() < -1;
+    const bool hasBackground = *layers.begin() >= 0;
+    if (hasForeground && hasBackground) {
+        Image filled = colour;
+        Image filledRadii = radii;
+        fillBehind(filled, filledRadii, run);
+        for (const int layer : occupiedLayers(filledRadii))
+            if (!run.stopped())
+                layOver(sum, drawLayer(filled, filledRadii, layer, kernels, run),
+                        layerFactor(layer), run);
+    }
+    for (const int layer : layers) {
+        if (run.stopped())
+            return {};
+        const bool drawn = hasForeground && hasBackground && layer >= 0;
+        if (!drawn)
+            layOver(sum, drawLayer(colour, radii, layer, kernels, run), layerFactor(layer), run);
+    }
+    return run.stopped() ? Image() : unweighted(sum, colour);
+}
+
+StepType depthOfFieldStep() {
+    using S = DepthOfFieldSettings;
+    return StepBuilder<S>("depth_of_field", "Depth of field")
+        .version(1)
+        .phase(Phase::Lens)
+        .help("Keeps one distance sharp and blurs the rest, as a lens does.")
+        .number(&S::focus, "focus", "Focus", Unit::Metre, {0.01F, 1e6F, 100.0F},
+                "The distance that is sharp. A click in the picture sets it, too.")
+        .choice(&S::lens, "lens", "Lens",
+                {{"physical", "As a camera"}, {"radius", "By blur radius"}},
+                "Whether blur follows from a lens or is set directly.")
+        .number(&S::fNumber, "f_number", "Aperture", Unit::FNumber, {0.1F, 128.0F, 22.0F},
+                "Lower numbers blur more.")
+        .onlyWhen("lens=physical")
+        .number(&S::focalLength, "focal_length", "Focal length", Unit::Millimetre,
+                {1.0F, 2000.0F, 200.0F}, "Longer lenses blur more. It does not change the view.")
+        .onlyWhen("lens=physical")
+        .number(&S::sensorWidth, "sensor_width", "Sensor width", Unit::Millimetre,
+                {1.0F, 200.0F, 70.0F},
+                "The width of the film or chip; smaller blurs more at the same lens.")
+        .onlyWhen("lens=physical")
+        .number(&S::radius, "radius", "Blur radius", Unit::Pixel, {0.0F, 512.0F, 64.0F},
+                "The blur of what is infinitely far, in pixels of the full picture.")
+        .onlyWhen("lens=radius")
+        .number(&S::spanNear, "span_near", "Sharp before", Unit::Metre, {0.0F, 1e6F, 20.0F},
+                "How far before the focus all stays sharp.")
+        .number(&S::spanFar, "span_far", "Sharp behind", Unit::Metre, {0.0F, 1e6F, 20.0F},
+                "How far behind the focus all stays sharp.")
+        .number(&S::nearAmount, "near", "Near blur", Unit::Percent, {0.0F, 4.0F, 2.0F},
+                "How much of the blur what lies before the focus takes.")
+        .number(&S::farAmount, "far", "Far blur", Unit::Percent, {0.0F, 4.0F, 2.0F},
+                "How much of the blur what lies behind the focus takes.")
+        .whole(&S::blades, "blades", "Blades", {0.0F, 16.0F, 12.0F},
+               "Corners of the lens's opening, which highlights show; under 3 it is round.")
+        .number(&S::rotation, "rotation", "Rotation", Unit::Degree, {-180.0F, 180.0F, 180.0F},
+                "Turns the corners of highlights.")
+        .number(&S::roundness, "roundness", "Roundness", Unit::Percent, {0.0F, 1.0F, 1.0F},
+                "How far the blades bulge towards a circle.")
+        .number(&S::limit, "limit", "Limit", Unit::Pixel, {1.0F, 512.0F, 256.0F},
+                "No blur becomes wider than this, in pixels of the full picture.")
+        .preset(
+            "Portrait, f/1.4",
+            {{"f_number", 1.4F}, {"focal_length", 85.0F}, {"blades", 9.0F}, {"roundness", 0.6F}})
+        .preset("Walkabout, f/4", {{"f_number", 4.0F}, {"focal_length", 50.0F}, {"blades", 7.0F}})
+        .preset("Model-like", {{"lens", std::string("radius")},
+                               {"radius", 18.0F},
+                               {"blades", 6.0F},
+                               {"limit", 64.0F}})
+        .reads([](const S&) { return std::vector<PassKind>{PassKind::Depth}; })
+        .summary([](const S& s) {
+            return s.lens == LensMode::Physical
+                       ? fmt::format("{} · {} · {}", formatNumber(s.focus, Unit::Metre),
+                                     formatNumber(s.fNumber, Unit::FNumber),
+                                     formatNumber(s.focalLength, Unit::Millimetre))
+                       : fmt::format("{} · up to {}", formatNumber(s.focus, Unit::Metre),
+                                     formatNumber(s.radius, Unit::Pixel));
+        })
+        .lane(DepthLane::Shape::Span,
+              [](const S& s, float metres) {
+                  const float r = std::abs(blurRadius(metres, s, 1920.0F));
+                  return std::clamp(r / 24.0F, 0.0F, 1.0F);
+              })
+        .handle(
+            "focus", "focus", [](const S& s) { return s.focus; },
+            [](const S&, float metres) { return metres; })
+        .handle(
+            "sharp from", "span_near",
+            [](const S& s) { return std::max(0.01F, s.focus - s.spanNear); },
+            [](const S& s, float metres) { return std::max(0.0F, s.focus - metres); })
+        .handle(
+            "sharp to", "span_far", [](const S& s) { return s.focus + s.spanFar; },
+            [](const S& s, float metres) { return std::max(0.0F, metres - s.focus); })
+        .focusedBy("focus")
+        .area([](const Image& colour, const S& s, const FrameContext& frame,
+                 const RunContext& run) {
+            return applyDepthOfField(colour, frame.pass(PassKind::Depth), s,
+                                     static_cast<float>(frame.width()) / frame.pixelScale(), run);
+        })
+        .build();
+}
+
+}  // namespace noctis

@@ -1,0 +1,95 @@
+#include "core/steps/fog_row.h"
+
+#include <algorithm>
+
+// Compiled once for each instruction set; the best one the machine has is chosen at run time.
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/fog_row.cpp"
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+#include <hwy/contrib/math/math-inl.h>
+
+HWY_BEFORE_NAMESPACE();
+namespace noctis::HWY_NAMESPACE {
+
+namespace hn = hwy::HWY_NAMESPACE;
+using D = hn::ScalableTag<float>;
+using V = hn::Vec<D>;
+
+/// The integral of exp(-u) over a way of length x at rate k, over the way: (1 - exp(-k x)) / k,
+/// which is x where k x is small. k x may be infinite.
+V heightIntegral(D d, V k, V x) {
+    const V kx = hn::Mul(k, x);
+    const V small =
+        hn::Mul(x, hn::MulAdd(kx, hn::MulAdd(kx, hn::Set(d, 1.0F / 6.0F), hn::Set(d, -0.5F)),
+                              hn::Set(d, 1.0F)));
+    const V bounded = hn::Min(hn::Max(hn::Neg(kx), hn::Set(d, -87.0F)), hn::Set(d, 87.0F));
+    const V large = hn::Div(hn::Sub(hn::Set(d, 1.0F), hn::Exp(d, bounded)), k);
+    return hn::IfThenElse(hn::Lt(hn::Abs(kx), hn::Set(d, 0.02F)), small, large);
+}
+
+void fogVector(const FogRow& fog, V index, const float* distance, float* r, float* g, float* b) {
+    const D d;
+    const V metres = hn::LoadU(d, distance);
+    const V way = hn::Max(hn::Sub(metres, hn::Set(d, fog.start)), hn::Zero(d));
+    V depth = hn::Mul(way, hn::Set(d, fog.density));
+    if (fog.inverseScale > 0.0F) {
+        const V across = hn::Mul(hn::Add(index, hn::Set(d, fog.side)), hn::Set(d, fog.sideStep));
+        const V up = hn::Div(hn::MulAdd(index, hn::Set(d, fog.upStep), hn::Set(d, fog.up)),
+                             hn::Sqrt(hn::MulAdd(across, across, hn::Set(d, fog.length2))));
+        const V rate = hn::Mul(up, hn::Set(d, fog.inverseScale));
+        // Far enough to stand for all the way to where nothing is hit.
+        const V far = hn::Min(way, hn::Set(d, 1e7F));
+        const V atStart = hn::Exp(
+            d, hn::Min(hn::Max(hn::Mul(hn::Neg(rate), hn::Set(d, fog.start)), hn::Set(d, -87.0F)),
+                       hn::Set(d, 87.0F)));
+        depth = hn::Mul(hn::Mul(hn::Set(d, fog.density), atStart), heightIntegral(d, rate, far));
+    }
+    const V through = hn::Exp(d, hn::Max(hn::Neg(depth), hn::Set(d, -87.0F)));
+    // Past exp(-87) nothing is left; a distance that is no number keeps its pixel.
+    const V clear = hn::IfThenElse(hn::Ge(depth, hn::Set(d, 87.0F)), hn::Zero(d), through);
+    const V t = hn::IfThenElse(hn::Eq(metres, metres), clear, hn::Set(d, 1.0F));
+    const auto lay = [&](float* channel, float tint) {
+        const V fogged = hn::Set(d, tint);
+        hn::StoreU(hn::MulAdd(hn::Sub(hn::LoadU(d, channel), fogged), t, fogged), d, channel);
+    };
+    lay(r, fog.r);
+    lay(g, fog.g);
+    lay(b, fog.b);
+}
+
+void fogRowSimd(const FogRow& fog, const float* distance, float* r, float* g, float* b, int count) {
+    const D d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    int i = 0;
+    for (; i + lanes <= count; i += lanes)
+        fogVector(fog, hn::Iota(d, static_cast<float>(i)), distance + i, r + i, g + i, b + i);
+    if (i < count) {
+        constexpr std::size_t kMost = HWY_MAX_BYTES / sizeof(float);
+        HWY_ALIGN float rest[4][kMost] = {};
+        const float* from[4] = {distance, r, g, b};
+        for (int c = 0; c < 4; ++c)
+            std::copy(from[c] + i, from[c] + count, rest[c]);
+        fogVector(fog, hn::Iota(d, static_cast<float>(i)), rest[0], rest[1], rest[2], rest[3]);
+        std::copy(rest[1], rest[1] + (count - i), r + i);
+        std::copy(rest[2], rest[2] + (count - i), g + i);
+        std::copy(rest[3], rest[3] + (count - i), b + i);
+    }
+}
+
+}  // namespace noctis::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace noctis {
+
+HWY_EXPORT(fogRowSimd);
+
+void fogRow(const FogRow& fog, const float* distance, float* r, float* g, float* b,
+            int count) noexcept {
+    HWY_DYNAMIC_DISPATCH(fogRowSimd)(fog, distance, r, g, b, count);
+}
+
+}  // namespace noctis
+#endif

@@ -1,0 +1,75 @@
+#include "core/steps/occlusion.h"
+
+#include "core/steps/occlusion_row.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+OcclusionRow rowOf(const OcclusionStepSettings& s) {
+    return {.strength = s.strength,
+            .black = s.black,
+            .perOpen = 1.0F / std::max(s.white - s.black, 1e-4F),
+            .gamma = s.gamma,
+            .tint = {s.tint.r, s.tint.g, s.tint.b},
+            .perBright =
+                s.reach == OcclusionReach::DarkOnly ? 1.0F / std::max(s.brightFrom, 1e-4F) : 0.0F};
+}
+
+}  // namespace
+
+float occlusionFactor(float open, float tint, const OcclusionStepSettings& s) noexcept {
+    const float o = std::clamp((open - s.black) / std::max(s.white - s.black, 1e-4F), 0.0F, 1.0F);
+    const float shaped = std::pow(o, s.gamma);
+    return 1.0F - s.strength * (1.0F - shaped) * (1.0F - tint);
+}
+
+StepType occlusionStep() {
+    using S = OcclusionStepSettings;
+    return StepBuilder<S>("occlusion", "Occlusion")
+        .version(1)
+        .phase(Phase::Light)
+        .help("Shade where surfaces are close to others: contact, corners, crevices.")
+        .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1.0F, 1.0F},
+                "How dark closed places become.")
+        .number(&S::black, "black", "Black point", Unit::Percent, {0.0F, 0.99F, 0.99F},
+                "Openness that counts as fully closed; more widens the darkest shade.")
+        .number(&S::white, "white", "White point", Unit::Percent, {0.01F, 1.0F, 1.0F},
+                "Openness that counts as fully open; less keeps shade to deep places.")
+        .number(&S::gamma, "gamma", "Gamma", Unit::None, {0.1F, 8.0F, 4.0F},
+                "Above 1 deepens the shade between the two points, below 1 lightens it.")
+        .colour(&S::tint, "tint", "Tint", "The colour that closed places keep.")
+        .choice(&S::reach, "only", "Shades",
+                {{"everywhere", "Everything"}, {"dark", "Dark places only"}},
+                "Whether brightly lit places are spared, as true occlusion spares them.")
+        .number(&S::brightFrom, "bright_from", "Spared from", Unit::None, {0.001F, 1000.0F, 4.0F},
+                "Brightness from which nothing is shaded.")
+        .onlyWhen("only=dark")
+        .preset("Gentle contact",
+                {{"strength", 0.55F}, {"gamma", 1.2F}, {"tint", LinearRgb{0.10F, 0.08F, 0.07F}}})
+        .preset("Deep corners", {{"strength", 0.95F}, {"white", 0.75F}, {"gamma", 1.6F}})
+        .preset("Umber, in the dark only", {{"strength", 0.85F},
+                                            {"gamma", 1.4F},
+                                            {"tint", LinearRgb{0.22F, 0.13F, 0.07F}},
+                                            {"only", std::string("dark")},
+                                            {"bright_from", 0.4F}})
+        .reads([](const S&) { return std::vector<PassKind>{PassKind::Occlusion}; })
+        .summary([](const S& s) {
+            return fmt::format("{}{} · {}", formatNumber(s.strength, Unit::Percent),
+                               s.tint == LinearRgb{} ? "" : " · tinted",
+                               s.reach == OcclusionReach::DarkOnly ? "dark places" : "everything");
+        })
+        .point([](const S& s, const FrameContext& frame) -> PointFunction {
+            return [row = rowOf(s), open = frame.pass(PassKind::Occlusion)](const PointRow& p) {
+                occlusionRow(row, open.row(0, p.y) + p.x, p.r, p.g, p.b, p.count);
+            };
+        })
+        .build();
+}
+
+}  // namespace noctis
