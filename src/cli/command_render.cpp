@@ -34,6 +34,7 @@ struct Options {
     float sensor = 36.0F;
     bool onePart = false;
     bool lossy = false;
+    bool halfNormals = false;
 };
 
 std::vector<PassRequest> requestsOf(const Options& options) {
@@ -98,8 +99,10 @@ void render(const Options& options, const CommandContext& context) {
     }
     if (context.stop.stop_requested())
         return;
-    writePasses(options.out, set, options.onePart ? PassLayout::OnePart : PassLayout::PartPerPass,
-                options.lossy ? Compression::LossyColour : Compression::Zip);
+    writePasses(options.out, set,
+                {.layout = options.onePart ? PassLayout::OnePart : PassLayout::PartPerPass,
+                 .colour = options.lossy ? Compression::LossyColour : Compression::Zip,
+                 .halfNormals = options.halfNormals});
 }
 
 }  // namespace
@@ -130,6 +133,7 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
         ->check(CLI::PositiveNumber);
     command->add_option("--sensor", o->sensor, "Sensor width, mm")->check(CLI::PositiveNumber);
     command->add_flag("--one-part", o->onePart, "One layered part instead of one part a pass");
+    command->add_flag("--half-normals", o->halfNormals, "Packs normals smaller, within 5e-4");
     command->add_flag("--lossy-colour", o->lossy, "Packs beauty smaller; data passes stay exact");
     command->callback(
         [&chosen, o] { chosen = [o](const CommandContext& context) { render(*o, context); }; });

@@ -338,19 +338,20 @@ Attributes attributesOf(const PassSet& set, const Pass& pass) {
     return attributes;
 }
 
-FilePart partOf(const PassSet& set, const Pass& pass, Compression colourCompression) {
+FilePart partOf(const PassSet& set, const Pass& pass, const PassFileOptions& options) {
     const PassKindInfo& info = passKindInfo(pass.kind);
     FilePart part;
     part.name = pass.name;
     part.image = pass.image;
     part.attributes = attributesOf(set, pass);
-    part.type = info.exactAsHalf ? SampleType::Half : SampleType::Float;
+    const bool half = info.exactAsHalf || (options.halfNormals && pass.kind == PassKind::Normal);
+    part.type = half ? SampleType::Half : SampleType::Float;
     if (pass.kind == PassKind::Objects || pass.kind == PassKind::Materials)
         part.layer = "";  // their channels carry the rank's layer already
     else
         part.layer = pass.kind == PassKind::Colour ? pass.name : std::string(info.layer);
     if (!info.data)
-        part.compression = colourCompression;
+        part.compression = options.colour;
     if (pass.kind == PassKind::Beauty)
         if (const Pass* coverage = set.find(PassKind::Coverage))
             part.image.append(coverage->image.select({0}, {"A"}));
@@ -418,14 +419,13 @@ void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera&
                      .select({0}, {passKindInfo(pass.kind).channels.front()});
 }
 
-void writePasses(const fs::path& path, const PassSet& set, PassLayout layout,
-                 Compression colourCompression) {
+void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions& options) {
     std::vector<FilePart> parts;
     const bool hasBeauty = set.find(PassKind::Beauty) != nullptr;
     for (const Pass& pass : set.passes)
         if (pass.kind != PassKind::Coverage || !hasBeauty)
-            parts.push_back(partOf(set, pass, colourCompression));
-    if (layout == PassLayout::OnePart && parts.size() > 1) {
+            parts.push_back(partOf(set, pass, options));
+    if (options.layout == PassLayout::OnePart && parts.size() > 1) {
         FilePart one;
         for (const FilePart& part : parts) {
             std::vector<int> channels;
@@ -446,7 +446,7 @@ void writePasses(const fs::path& path, const PassSet& set, PassLayout layout,
 }
 
 void writePass(const fs::path& path, const PassSet& set, const Pass& pass, SampleType type) {
-    FilePart part = partOf(set, pass, Compression::Zip);
+    FilePart part = partOf(set, pass, {});
     part.type = type;
     part.layer = "";
     part.image = pass.image;

@@ -37,12 +37,17 @@ enum class PassLayout {
     OnePart,      ///< for programs that read only the first part
 };
 
+struct PassFileOptions {
+    PassLayout layout = PassLayout::PartPerPass;
+    Compression colour = Compression::Zip;  ///< of beauty; data passes are always packed without loss
+    bool halfNormals = false;  ///< smaller normals, within 5e-4 of a unit vector
+};
+
 /// Writes passes as EXR with names, units, settings, view and camera matrices. Data passes are kept
 /// exactly; beauty as half.
 /// Errors   as writeImageFile.
 void writePasses(const std::filesystem::path& path, const PassSet& set,
-                 PassLayout layout = PassLayout::PartPerPass,
-                 Compression colourCompression = Compression::Zip);
+                 const PassFileOptions& options = {});
 
 /// Writes one pass by the file's ending. In 8- and 16-bit files a data pass is scaled into 0..1,
 /// its range goes into the metadata and a JSON file beside it, and readPasses brings it back.

@@ -1,0 +1,195 @@
+#include "app/controls/value_bar.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QLocale>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kLabelWidth = 84;
+constexpr int kValueWidth = 68;
+constexpr float kFineFactor = 0.1F;
+
+/// How the bar's length is shared out: evenly, or with more room for small values.
+float curveOf(Unit unit, const Range& range) {
+    const bool even = unit == Unit::Percent || unit == Unit::Degree || unit == Unit::Stop || range.min < 0.0F;
+    if (even)
+        return 1.0F;
+    return unit == Unit::Extinction || unit == Unit::Metre ? 3.0F : 2.0F;
+}
+
+}  // namespace
+
+ValueBar::ValueBar(QString label, Unit unit, Range range, QWidget* parent)
+    : QWidget(parent), m_label(std::move(label)), m_unit(unit), m_range(range) {
+    setFocusPolicy(Qt::StrongFocus);
+    setFixedHeight(24);
+    setAccessibleName(m_label);
+}
+
+QRect ValueBar::track() const {
+    return {kLabelWidth, 0, std::max(20, width() - kLabelWidth - kValueWidth), height()};
+}
+
+float ValueBar::placeOf(float value) const {
+    const float low = std::max(m_range.min, m_range.min < 0.0F ? -m_range.sliderEnd : m_range.min);
+    const float part = std::clamp((value - low) / (m_range.sliderEnd - low), 0.0F, 1.0F);
+    return std::pow(part, 1.0F / curveOf(m_unit, m_range));
+}
+
+float ValueBar::valueAt(float place) const {
+    const float low = std::max(m_range.min, m_range.min < 0.0F ? -m_range.sliderEnd : m_range.min);
+    return low + (m_range.sliderEnd - low) * std::pow(std::clamp(place, 0.0F, 1.0F), curveOf(m_unit, m_range));
+}
+
+void ValueBar::setValue(float value) {
+    if (value == m_value)
+        return;
+    m_value = value;
+    update();
+}
+
+void ValueBar::moveTo(float value) {
+    value = std::clamp(value, m_range.min, m_range.max);
+    if (m_unit == Unit::Count)
+        value = std::round(value);
+    if (value == m_value)
+        return;
+    m_value = value;
+    update();
+    Q_EMIT moved(value);
+}
+
+void ValueBar::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setFont(theme::font(12));
+    painter.setPen(isEnabled() ? theme::kQuiet : theme::kHairline);
+    painter.drawText(QRect(0, 0, kLabelWidth - 6, height()), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
+    painter.setPen(isEnabled() ? theme::kText : theme::kQuiet);
+    painter.drawText(QRect(width() - kValueWidth, 0, kValueWidth, height()), Qt::AlignVCenter | Qt::AlignRight,
+                     qstring(formatNumber(m_value, m_unit)));
+    const QRectF bar(track().left() + 5, height() / 2 - 1, track().width() - 14, 2);
+    const qreal at = bar.left() + bar.width() * static_cast<qreal>(placeOf(m_value));
+    const qreal zero = m_range.min < 0.0F ? bar.left() + bar.width() * static_cast<qreal>(placeOf(0.0F)) : bar.left();
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::kHairline);
+    painter.drawRect(bar);
+    painter.setBrush(theme::kAccent);
+    painter.drawRect(QRectF(QPointF(std::min(zero, at), bar.top()), QPointF(std::max(zero, at), bar.bottom())));
+    painter.setBrush(theme::kText);
+    if (hasFocus())
+        painter.setPen(QPen(theme::kAccent, 2));
+    painter.drawEllipse(QPointF(at, bar.center().y()), 5, 5);
+}
+
+void ValueBar::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton)
+        return;
+    if (event->position().x() > width() - kValueWidth) {
+        edit();
+        return;
+    }
+    m_dragging = true;
+    m_grabbedX = static_cast<int>(event->position().x());
+    // A press on the bar jumps there; elsewhere the value moves along with the hand.
+    const QRect bar = track();
+    if (bar.contains(event->position().toPoint()))
+        moveTo(valueAt(static_cast<float>(m_grabbedX - bar.left() - 5) / static_cast<float>(bar.width() - 14)));
+    m_grabbedPlace = placeOf(m_value);
+}
+
+void ValueBar::mouseMoveEvent(QMouseEvent* event) {
+    if (!m_dragging)
+        return;
+    float way = static_cast<float>(event->position().x() - m_grabbedX) / static_cast<float>(track().width() - 14);
+    if ((event->modifiers() & Qt::ShiftModifier) != 0)
+        way *= kFineFactor;
+    moveTo(valueAt(m_grabbedPlace + way));
+}
+
+void ValueBar::mouseReleaseEvent(QMouseEvent*) {
+    if (std::exchange(m_dragging, false))
+        Q_EMIT rested();
+}
+
+void ValueBar::mouseDoubleClickEvent(QMouseEvent*) { edit(); }
+
+void ValueBar::wheelEvent(QWheelEvent* event) {
+    // A wheel over a panel scrolls it; only a bar that was chosen takes it.
+    if (!hasFocus()) {
+        event->ignore();
+        return;
+    }
+    moveTo(valueAt(placeOf(m_value) + (event->angleDelta().y() > 0 ? 0.02F : -0.02F)));
+    Q_EMIT rested();
+}
+
+void ValueBar::keyPressEvent(QKeyEvent* event) {
+    const float size = (event->modifiers() & Qt::ShiftModifier) != 0 ? 0.002F : 0.02F;
+    const float whole = m_unit == Unit::Count ? 1.0F : 0.0F;
+    switch (event->key()) {
+    case Qt::Key_Left:
+    case Qt::Key_Down:
+        moveTo(whole > 0.0F ? m_value - whole : valueAt(placeOf(m_value) - size));
+        break;
+    case Qt::Key_Right:
+    case Qt::Key_Up:
+        moveTo(whole > 0.0F ? m_value + whole : valueAt(placeOf(m_value) + size));
+        break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        edit();
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    Q_EMIT rested();
+}
+
+void ValueBar::edit() {
+    if (m_editor != nullptr)
+        return;
+    m_editor = new QLineEdit(QLocale::c().toString(static_cast<double>(m_unit == Unit::Percent ? m_value * 100.0F : m_unit == Unit::Extinction && m_value > 0.0F ? 3.0F / m_value : m_value), 'g', 6), this);
+    m_editor->setAccessibleName(m_label);
+    m_editor->setGeometry(width() - kValueWidth, 0, kValueWidth, height());
+    m_editor->setFont(theme::font(12));
+    m_editor->selectAll();
+    m_editor->show();
+    m_editor->setFocus();
+    connect(m_editor, &QLineEdit::editingFinished, this, &ValueBar::takeTyped);
+}
+
+void ValueBar::takeTyped() {
+    if (m_editor == nullptr)
+        return;
+    QLineEdit* editor = std::exchange(m_editor, nullptr);
+    bool ok = false;
+    float value = QLocale::c().toFloat(editor->text().trimmed().section(' ', 0, 0).replace(',', '.'), &ok);
+    editor->hide();
+    editor->deleteLater();
+    setFocus();
+    if (!ok || !std::isfinite(value))
+        return;
+    if (m_unit == Unit::Percent)
+        value *= 0.01F;
+    // A visibility was typed; what is kept is the extinction that makes it.
+    if (m_unit == Unit::Extinction)
+        value = value > 0.0F ? 3.0F / value : 0.0F;
+    moveTo(value);
+    Q_EMIT rested();
+}
+
+}  // namespace noctis

@@ -1,0 +1,53 @@
+#pragma once
+
+#include "core/settings/parameter.h"
+
+#include <QWidget>
+
+class QLineEdit;
+
+namespace noctis {
+
+/// A number with its label and unit: drag the bar, use the arrow keys, or type after Enter or a double click.
+class ValueBar : public QWidget {
+    Q_OBJECT
+public:
+    ValueBar(QString label, Unit unit, Range range, QWidget* parent = nullptr);
+
+    void setValue(float value);
+    [[nodiscard]] float value() const { return m_value; }
+    [[nodiscard]] QSize sizeHint() const override { return {200, 24}; }
+    /// The bar itself, for tests that drag it.
+    [[nodiscard]] QRect track() const;
+
+Q_SIGNALS:
+    void moved(float value);  ///< while the hand moves
+    void rested();            ///< the hand let go, or a value was typed
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+private:
+    [[nodiscard]] float placeOf(float value) const;
+    [[nodiscard]] float valueAt(float place) const;
+    void moveTo(float value);
+    void edit();
+    void takeTyped();
+
+    QString m_label;
+    Unit m_unit;
+    Range m_range;
+    float m_value = 0.0F;
+    float m_grabbedPlace = 0.0F;
+    int m_grabbedX = 0;
+    bool m_dragging = false;
+    QLineEdit* m_editor = nullptr;
+};
+
+}  // namespace noctis

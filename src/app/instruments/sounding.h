@@ -1,0 +1,83 @@
+#pragma once
+
+#include "app/instruments/depth_axis.h"
+#include "core/passes/pass_set.h"
+#include "core/recipe/recipe.h"
+
+#include <QWidget>
+
+#include <optional>
+#include <vector>
+
+namespace noctis {
+
+/// The depth axis: the distances of the picture as a silhouette, a needle, and a lane for each step that
+/// works by distance, whose handles are dragged in metres.
+class Sounding : public QWidget {
+    Q_OBJECT
+public:
+    explicit Sounding(QWidget* parent = nullptr);
+
+    /// The depth pass to stand on the axis; empty clears it.
+    void setDepth(const std::optional<Pass>& depth);
+    void setRecipe(const Recipe& recipe, std::optional<std::size_t> chosen);
+    /// Stands the needle at a distance seen in the picture; none takes it away.
+    void setNeedle(std::optional<float> metres);
+    void setLogarithmic(bool on);
+
+    [[nodiscard]] const DepthAxis& axis() const { return m_axis; }
+    /// Where a handle is, for tests that drag it.
+    [[nodiscard]] QPointF handlePlace(std::size_t step, std::size_t handle) const;
+    [[nodiscard]] QSize minimumSizeHint() const override { return {320, 180}; }
+
+Q_SIGNALS:
+    void axisPointed(float metres);  ///< 0 when the pointer leaves
+    void handleMoved(std::size_t step, std::size_t handle, float metres);
+    void handleRested();
+    void laneChosen(std::size_t step);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent*) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent*) override;
+    bool event(QEvent* event) override;
+
+private:
+    struct Grab {
+        std::size_t lane = 0;
+        std::size_t handle = 0;
+        bool operator==(const Grab&) const = default;
+    };
+    struct Lane {
+        std::size_t step = 0;
+        const StepType* type = nullptr;
+        Settings settings;
+        bool on = true;
+    };
+    void layOut();
+    [[nodiscard]] QRectF laneArea(std::size_t lane) const;
+    [[nodiscard]] std::optional<Grab> grabAt(const QPointF& at) const;
+    [[nodiscard]] qreal handleX(const Grab& grab) const;
+    void paintSilhouette(QPainter& painter) const;
+    void paintTicks(QPainter& painter) const;
+    void paintLane(QPainter& painter, std::size_t lane) const;
+    void paintNeedle(QPainter& painter) const;
+
+    DepthAxis m_axis;
+    bool m_logarithmic = true;
+    std::optional<Image> m_depth;
+    std::vector<float> m_counts;
+    std::vector<Lane> m_lanes;
+    std::optional<std::size_t> m_chosen;
+    std::optional<float> m_needle;
+    bool m_needleIsOwn = false;
+    std::optional<Grab> m_grab;
+    std::optional<Grab> m_over;
+    Grab m_keyed;
+};
+
+}  // namespace noctis

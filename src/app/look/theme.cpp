@@ -1,0 +1,111 @@
+#include "app/look/theme.h"
+
+#include <QApplication>
+#include <QFile>
+#include <QFontDatabase>
+#include <QPainter>
+#include <QPalette>
+#include <QStyleFactory>
+#include <QSvgRenderer>
+
+namespace noctis::theme {
+
+namespace {
+
+QString styleSheet() {
+    const QString sheet = QStringLiteral(R"(
+QWidget { color: %text; }
+QToolTip { background: %raised; color: %text; border: 1px solid %line; padding: 4px 8px; }
+QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
+QScrollBar:vertical { background: transparent; width: 8px; margin: 0; }
+QScrollBar::handle:vertical { background: %line; border-radius: 3px; min-height: 24px; margin: 0 1px; }
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; }
+QMenu { background: %raised; border: 1px solid %line; padding: 4px 0; }
+QMenu::item { padding: 6px 28px 6px 16px; }
+QMenu::item:selected { background: #2f3a38; }
+QMenu::item:disabled { color: #6b6a66; }
+QMenu::separator { height: 1px; background: %line; margin: 4px 0; }
+QLineEdit, QSpinBox, QDoubleSpinBox { background: #151617; border: 1px solid %line; border-radius: 3px; padding: 3px 6px; selection-background-color: %accent; selection-color: #101111; }
+QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus { border-color: %accent; }
+QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button { width: 0; border: none; }
+QComboBox { background: #151617; border: 1px solid %line; border-radius: 3px; padding: 3px 8px; }
+QComboBox:focus { border-color: %accent; }
+QComboBox::drop-down { border: none; width: 12px; }
+QComboBox QAbstractItemView { background: %raised; border: 1px solid %line; selection-background-color: #2f3a38; selection-color: %text; outline: 0; }
+QPushButton { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 6px 14px; }
+QPushButton:hover { border-color: #4a4d50; }
+QPushButton:focus { border-color: %accent; }
+QPushButton:disabled { color: #6b6a66; }
+QPushButton[role="main"] { background: %accent; color: #0f1413; border-color: %accent; font-weight: 600; }
+QPushButton[role="main"]:hover { background: #6fb8a5; }
+QPushButton[role="main"]:focus { border-color: %text; }
+QPushButton[role="main"]:disabled { background: #2c3a37; color: #7d8683; border-color: #2c3a37; }
+QPushButton[role="link"] { background: transparent; border: 1px solid transparent; color: %accent; padding: 2px 4px; }
+QPushButton[role="link"]:hover { color: #86c9b8; }
+QPushButton[role="link"]:focus { border-color: %accent; }
+QPushButton[role="link"]:disabled { color: #6b6a66; }
+QPushButton[role="link"]:checked { color: %text; border-bottom: 2px solid %accent; border-radius: 0; }
+QPushButton[role="tab"] { background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 8px; }
+QPushButton[role="tab"]:hover { color: %text; }
+QPushButton[role="tab"]:checked { color: %text; border-bottom-color: %accent; }
+QPushButton[role="tab"]:focus { color: %accent; }
+QPushButton[role="icon"] { background: transparent; border: 1px solid transparent; padding: 2px; }
+QPushButton[role="icon"]:hover { background: %raised; }
+QPushButton[role="icon"]:focus { border-color: %accent; }
+QLabel[role="heading"] { color: %quiet; font-weight: 500; }
+QLabel[role="quiet"] { color: %quiet; }
+QLabel[role="warning"] { color: %warning; }
+)");
+    QString filled = sheet;
+    filled.replace("%text", kText.name()).replace("%raised", kRaised.name()).replace("%line", kHairline.name());
+    filled.replace("%accent", kAccent.name()).replace("%quiet", kQuiet.name()).replace("%warning", kWarning.name());
+    return filled;
+}
+
+}  // namespace
+
+QFont font(int pixels, QFont::Weight weight) {
+    QFont made(QStringLiteral("Noctis Sans"));
+    made.setPixelSize(pixels);
+    made.setWeight(weight);
+    return made;
+}
+
+QIcon icon(const QString& name, const QColor& colour) {
+    QFile file(QStringLiteral(":/icons/%1.svg").arg(name));
+    if (!file.open(QIODevice::ReadOnly))
+        return {};
+    QByteArray svg = file.readAll();
+    svg.replace("currentColor", colour.name().toUtf8());
+    QSvgRenderer renderer(svg);
+    QPixmap pixmap(48, 48);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    renderer.render(&painter);
+    painter.end();
+    return QIcon(pixmap);
+}
+
+void apply(QApplication& application) {
+    for (const char* weight : {"Regular", "Medium", "SemiBold"})
+        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/NoctisSans-%1.otf").arg(QLatin1String(weight)));
+    QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    QPalette palette;
+    palette.setColor(QPalette::Window, kPanel);
+    palette.setColor(QPalette::WindowText, kText);
+    palette.setColor(QPalette::Base, QColor(0x15, 0x16, 0x17));
+    palette.setColor(QPalette::AlternateBase, kRaised);
+    palette.setColor(QPalette::Text, kText);
+    palette.setColor(QPalette::Button, kRaised);
+    palette.setColor(QPalette::ButtonText, kText);
+    palette.setColor(QPalette::Highlight, kAccent);
+    palette.setColor(QPalette::HighlightedText, QColor(0x10, 0x11, 0x11));
+    palette.setColor(QPalette::PlaceholderText, kQuiet);
+    palette.setColor(QPalette::ToolTipBase, kRaised);
+    palette.setColor(QPalette::ToolTipText, kText);
+    QApplication::setPalette(palette);
+    QApplication::setFont(font());
+    application.setStyleSheet(styleSheet());
+}
+
+}  // namespace noctis::theme

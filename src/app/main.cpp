@@ -1,0 +1,45 @@
+#include "app/look/theme.h"
+#include "app/window/main_window.h"
+#include "app/window/shots.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("noctis"));
+    QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+    noctis::theme::apply(application);
+
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QStringLiteral("Noctis: a picture and its passes, worked on without rendering again."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Opens the demo."));
+    const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("Takes pictures of the main views into a folder and ends."), QStringLiteral("DIR"));
+    parser.addOptions({demo, shots});
+    parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("A project, a scene, or pass files."), QStringLiteral("[FILE...]"));
+    parser.process(application);
+
+    const QTemporaryDir scratch;
+    const bool touring = parser.isSet(shots);
+    const QString data = touring ? scratch.path() : QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+    noctis::MainWindow window(data.toStdString());
+    if (touring) {
+        window.openDemo();
+        return noctis::takeShots(window, parser.value(shots));
+    }
+    std::vector<std::filesystem::path> files;
+    for (const QString& file : parser.positionalArguments())
+        files.emplace_back(file.toStdString());
+    if (parser.isSet(demo))
+        window.openDemo();
+    else if (!files.empty())
+        window.open(files);
+    else
+        window.offerRecovery();
+    window.show();
+    return QApplication::exec();
+}

@@ -1,0 +1,118 @@
+#include "app/picture/export_panel.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "app/session/session.h"
+#include "core/project/finish.h"
+#include "core/steps/registry.h"
+
+#include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace noctis {
+
+ExportPanel::ExportPanel(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_background(new Background(this)) {
+    setObjectName("export");
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(14, 8, 14, 8);
+    layout->setSpacing(10);
+    auto* title = new QLabel(tr("Export the picture"));
+    title->setFont(theme::font(13, QFont::Medium));
+    m_path = new QLineEdit;
+    m_path->setAccessibleName(tr("File to write"));
+    m_path->setToolTip(tr("The ending chooses the format: .exr stays scene-linear, .png and .tif are as the view shows it."));
+    m_bits = new QComboBox;
+    m_bits->setAccessibleName(tr("Bit depth"));
+    m_bits->setToolTip(tr("How finely values are stored."));
+    auto* choose = new QPushButton(tr("Choose…"));
+    auto* go = new QPushButton(tr("Export"));
+    go->setObjectName("export now");
+    go->setProperty("role", "main");
+    auto* close = new QPushButton(theme::icon("x"), {});
+    close->setProperty("role", "icon");
+    close->setAccessibleName(tr("Close"));
+    close->setToolTip(tr("Closes this strip."));
+    m_state = new QLabel;
+    m_state->setProperty("role", "quiet");
+    layout->addWidget(title);
+    layout->addWidget(m_path, 1);
+    layout->addWidget(choose);
+    layout->addWidget(m_bits);
+    layout->addWidget(go);
+    layout->addWidget(m_state);
+    layout->addWidget(close);
+    connect(m_path, &QLineEdit::textChanged, this, &ExportPanel::updateDepths);
+    connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::write);
+    connect(go, &QPushButton::clicked, this, &ExportPanel::write);
+    connect(close, &QPushButton::clicked, this, &ExportPanel::closed);
+    connect(choose, &QPushButton::clicked, this, [this] {
+        const QString file = QFileDialog::getSaveFileName(this, tr("Export the picture"), m_path->text(), tr("Pictures (*.exr *.png *.tif)"));
+        if (!file.isEmpty())
+            m_path->setText(file);
+    });
+}
+
+void ExportPanel::present() {
+    if (m_path->text().isEmpty())
+        m_path->setText(QDir::home().filePath(m_session.title() + QStringLiteral(".png")));
+    updateDepths();
+    m_state->clear();
+    show();
+    m_path->setFocus();
+    m_path->selectAll();
+}
+
+void ExportPanel::updateDepths() {
+    const QString ending = m_path->text().section('.', -1).toLower();
+    const int before = m_bits->currentData().toInt();
+    m_bits->clear();
+    if (ending == "exr") {
+        m_bits->addItem(tr("half float"), 16);
+        m_bits->addItem(tr("float"), 32);
+    } else {
+        m_bits->addItem(tr("16 bits"), 16);
+        m_bits->addItem(tr("8 bits"), 8);
+        if (ending.startsWith("tif"))
+            m_bits->addItem(tr("float, linear"), 32);
+    }
+    m_bits->setCurrentIndex(std::max(0, m_bits->findData(before)));
+}
+
+void ExportPanel::write() {
+    const std::string path = m_path->text().toStdString();
+    const int bits = m_bits->currentData().toInt();
+    m_state->setText(tr("Writing…"));
+    m_background->start(
+        [this, path, bits, project = m_session.project(), passes = m_session.passes()](const std::stop_token& stop) -> std::function<void()> {
+            Evaluator evaluator(stepCatalogue());
+            evaluator.setPasses(passes);
+            const Image picture = evaluator.evaluate(project.recipe, {}, {.stop = stop, .progress = {}});
+            if (stop.stop_requested())
+                return {};
+            exportPicture(path, picture, project, bits);
+            return [this, path] {
+                m_state->clear();
+                Q_EMIT m_session.told(tr("Wrote %1").arg(qstring(path)), false);
+            };
+        },
+        [this](const QString& text) {
+            m_state->clear();
+            Q_EMIT m_session.told(text, true);
+        });
+}
+
+void ExportPanel::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        Q_EMIT closed();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+}  // namespace noctis

@@ -1,0 +1,132 @@
+#include "app/picture/pass_prints.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "core/passes/appearance.h"
+#include "core/passes/statistics.h"
+
+#include <QAbstractButton>
+#include <QPainter>
+#include <QVBoxLayout>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kPrintWidth = 126;
+
+QString rangeText(const Pass& pass) {
+    if (pass.kind == PassKind::Objects || pass.kind == PassKind::Materials)
+        return QObject::tr("%1 names").arg(pass.manifest.size());
+    if (pass.kind == PassKind::Normal || pass.kind == PassKind::Position)
+        return qstring(pass.space);
+    if (pass.kind == PassKind::Beauty) {
+        const auto samples = pass.settings.find("samples");
+        return samples == pass.settings.end() ? QString() : QObject::tr("%1 samples").arg(qstring(samples->second));
+    }
+    const Statistics s = statisticsOf(pass.image, 0);
+    if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
+        return QStringLiteral("%1 – %2 m").arg(static_cast<double>(s.minimum), 0, 'f', 1).arg(static_cast<double>(s.maximum), 0, 'f', s.maximum < 100.0F ? 1 : 0);
+    if (pass.kind == PassKind::Occlusion) {
+        const auto reach = pass.settings.find("reach");
+        return reach == pass.settings.end() || reach->second == "0" ? QString() : QObject::tr("reach %1 m").arg(qstring(reach->second));
+    }
+    return {};
+}
+
+class Print : public QAbstractButton {
+public:
+    Print(const Pass& pass, const QString& staleReason, QWidget* parent)
+        : QAbstractButton(parent), m_label(pass.kind == PassKind::Colour ? qstring(pass.name) : qstring(passKindInfo(pass.kind).label)),
+          m_range(rangeText(pass)), m_derived(pass.derived), m_warns(!pass.warnings.empty()), m_stale(!staleReason.isEmpty() && !pass.derived) {
+        const int factor = std::max(1, pass.image.width() / (kPrintWidth * 2));
+        m_image = toQImage(appearanceOf(shrink(pass, factor)));
+        const int tall = kPrintWidth * m_image.height() / std::max(1, m_image.width());
+        setFixedSize(kPrintWidth + 4, std::clamp(tall, 24, 140) + 26);
+        setCheckable(true);
+        setFocusPolicy(Qt::StrongFocus);
+        setObjectName(qstring(pass.name));
+        setAccessibleName(tr("%1 pass").arg(m_label));
+        QString help = qstring(passKindInfo(pass.kind).meaning);
+        if (pass.derived)
+            help += tr("\nDerived from the measured passes.");
+        if (pass.interpretation)
+            help += tr("\nRead as %1.").arg(qstring(describe(*pass.interpretation)));
+        for (const std::string& warning : pass.warnings)
+            help += QLatin1Char('\n') + qstring(warning);
+        if (m_stale)
+            help += QLatin1Char('\n') + staleReason;
+        setToolTip(help.trimmed());
+    }
+
+protected:
+    void paintEvent(QPaintEvent*) override {
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        const QRectF place(2, 2, width() - 4, height() - 26);
+        painter.drawImage(place, m_image);
+        if (isChecked() || hasFocus()) {
+            painter.setPen(QPen(isChecked() ? theme::kText : theme::kAccent, 2));
+            painter.drawRect(place.adjusted(-1, -1, 1, 1));
+        }
+        const qreal line = height() - 12;
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(m_warns || m_stale ? theme::kWarning : theme::kAccent);
+        if (m_derived) {
+            painter.setPen(QPen(theme::kQuiet, 1.2));
+            painter.setBrush(Qt::NoBrush);
+        }
+        painter.drawEllipse(QPointF(6, line), 3, 3);
+        painter.setFont(theme::font(12));
+        painter.setPen(theme::kText);
+        painter.drawText(QRectF(14, line - 9, width() - 16, 18), Qt::AlignVCenter, m_label);
+        painter.setPen(theme::kQuiet);
+        painter.setFont(theme::font(11));
+        painter.drawText(QRectF(14, line - 9, width() - 16, 18), Qt::AlignVCenter | Qt::AlignRight, m_range);
+    }
+
+private:
+    QImage m_image;
+    QString m_label;
+    QString m_range;
+    bool m_derived;
+    bool m_warns;
+    bool m_stale;
+};
+
+}  // namespace
+
+PassPrints::PassPrints(QWidget* parent) : QScrollArea(parent) {
+    setWidgetResizable(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setFrameShape(QFrame::NoFrame);
+    setFixedWidth(150);
+}
+
+void PassPrints::setPasses(const std::vector<Pass>& passes, const QString& staleReason) {
+    auto* column = new QWidget;
+    auto* layout = new QVBoxLayout(column);
+    layout->setContentsMargins(10, 0, 8, 8);
+    layout->setSpacing(6);
+    for (const Pass& pass : passes) {
+        auto* print = new Print(pass, staleReason, column);
+        print->setChecked(qstring(pass.name) == m_chosen);
+        connect(print, &QAbstractButton::clicked, this, [this, name = qstring(pass.name)](bool on) {
+            setChosen(on ? name : QString());
+            Q_EMIT chosen(m_chosen);
+        });
+        layout->addWidget(print);
+    }
+    layout->addStretch(1);
+    setWidget(column);
+}
+
+void PassPrints::setChosen(const QString& name) {
+    m_chosen = name;
+    if (widget() != nullptr)
+        for (auto* print : widget()->findChildren<QAbstractButton*>())
+            print->setChecked(print->objectName() == name);
+}
+
+}  // namespace noctis

@@ -1,0 +1,234 @@
+#include "app/picture/picture_view.h"
+
+#include "app/look/theme.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr qreal kLeastZoom = 0.02;
+constexpr qreal kMostZoom = 32.0;
+constexpr qreal kMargin = 12.0;
+constexpr qreal kWipeReach = 10.0;
+/// Distances within this ratio are lit together.
+constexpr float kLitRatio = 0.05F;
+constexpr int kLitWidth = 640;
+
+}  // namespace
+
+PictureView::PictureView(QWidget* parent) : QWidget(parent) {
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Picture"));
+    setMinimumSize(200, 120);
+}
+
+void PictureView::setPicture(const QImage& image, QSize size) {
+    m_picture = image;
+    if (m_size != size) {
+        m_size = size;
+        fit();
+    }
+    update();
+}
+
+void PictureView::setBefore(const QImage& image) {
+    m_before = image;
+    update();
+}
+
+void PictureView::setCompare(Compare compare) {
+    m_compare = compare;
+    fit();
+}
+
+void PictureView::holdBefore(bool hold) {
+    m_holding = hold;
+    update();
+}
+
+void PictureView::setDepth(const Image& depth) {
+    m_depth = depth;
+    rebuildLit();
+}
+
+void PictureView::setLitDistance(float metres) {
+    if (m_litDistance == metres)
+        return;
+    m_litDistance = metres;
+    rebuildLit();
+}
+
+void PictureView::rebuildLit() {
+    m_lit = {};
+    if (m_litDistance > 0.0F && !m_depth.empty()) {
+        const int step = std::max(1, m_depth.width() / kLitWidth);
+        m_lit = QImage(m_depth.width() / step, m_depth.height() / step, QImage::Format_ARGB32_Premultiplied);
+        for (int y = 0; y < m_lit.height(); ++y) {
+            auto* row = reinterpret_cast<QRgb*>(m_lit.scanLine(y));
+            for (int x = 0; x < m_lit.width(); ++x) {
+                const float ratio = std::abs(std::log(m_depth(x * step, y * step, 0) / m_litDistance)) / kLitRatio;
+                const int a = ratio < 1.0F ? static_cast<int>(190.0F * (1.0F - ratio * ratio)) : 0;
+                row[x] = qRgba(0x62 * a / 255, 0xa9 * a / 255, 0x97 * a / 255, a);
+            }
+        }
+    }
+    update();
+}
+
+void PictureView::setFocusMark(std::optional<QPointF> at, const QString& text) {
+    m_focus = at;
+    m_focusText = text;
+    update();
+}
+
+void PictureView::setHint(const QString& text) {
+    m_hint = text;
+    update();
+}
+
+void PictureView::fit() {
+    m_fitted = true;
+    m_middle = QPointF(m_size.width() / 2.0, m_size.height() / 2.0);
+    if (!m_size.isEmpty()) {
+        const qreal across = m_compare == Compare::SideBySide ? 0.5 : 1.0;
+        m_zoom = std::min((width() * across - 2 * kMargin) / m_size.width(), (height() - 2 * kMargin) / m_size.height());
+        m_zoom = std::max(m_zoom, kLeastZoom);
+    }
+    update();
+    Q_EMIT zoomChanged();
+}
+
+qreal PictureView::zoom() const { return m_zoom * devicePixelRatioF(); }
+
+void PictureView::setZoom(qreal zoom, const QPointF& about) {
+    const QPointF fixed = toPicture(about);
+    m_zoom = std::clamp(zoom / devicePixelRatioF(), kLeastZoom, kMostZoom);
+    m_fitted = false;
+    m_middle += fixed - toPicture(about);
+    update();
+    Q_EMIT zoomChanged();
+}
+
+QRectF PictureView::frame() const {
+    const qreal across = m_compare == Compare::SideBySide ? width() * 0.75 : width() / 2.0;
+    const QPointF middle(across, height() / 2.0);
+    const QPointF topLeft = middle - m_middle * m_zoom;
+    return {topLeft, QSizeF(m_size) * m_zoom};
+}
+
+QPointF PictureView::toPicture(const QPointF& widget) const { return (widget - frame().topLeft()) / m_zoom; }
+QPointF PictureView::fromPicture(const QPointF& picture) const { return frame().topLeft() + picture * m_zoom; }
+
+void PictureView::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme::kSurround);
+    if (m_picture.isNull()) {
+        painter.setPen(theme::kQuiet);
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, m_hint);
+        return;
+    }
+    const QRectF place = frame();
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom() < 2.0);
+    const bool before = (m_holding || m_compare == Compare::Before) && !m_before.isNull();
+    if (m_compare == Compare::SideBySide && !m_before.isNull()) {
+        painter.save();
+        painter.setClipRect(QRectF(width() / 2.0 + 1, 0, width() / 2.0, height()));
+        painter.drawImage(place, before ? m_before : m_picture);
+        painter.setClipRect(QRectF(0, 0, width() / 2.0 - 1, height()));
+        painter.drawImage(place.translated(-width() / 2.0, 0), m_before);
+        painter.restore();
+    } else {
+        painter.drawImage(place, before ? m_before : m_picture);
+    }
+    painter.setFont(theme::font(12));
+    if (m_compare == Compare::Wipe && !m_before.isNull() && !m_holding) {
+        const qreal x = std::round(width() * m_wipe) + 0.5;
+        painter.save();
+        painter.setClipRect(QRectF(0, 0, x, height()));
+        painter.drawImage(place, m_before);
+        painter.restore();
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(theme::kText, 1));
+        painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+        painter.setBrush(theme::kPanel);
+        painter.drawEllipse(QPointF(x, height() / 2.0), 6, 6);
+        painter.drawText(QRectF(x - 90, 14, 80, 18), Qt::AlignRight | Qt::AlignVCenter, tr("before"));
+        painter.drawText(QRectF(x + 10, 14, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("now"));
+    } else if (before) {
+        painter.setPen(theme::kText);
+        painter.drawText(QRectF(place.left() + 10, place.top() + 8, 200, 18), Qt::AlignLeft, tr("before"));
+    }
+    if (!m_lit.isNull())
+        painter.drawImage(place, m_lit);
+    if (m_focus) {
+        painter.setRenderHint(QPainter::Antialiasing);
+        const QPointF at = fromPicture(*m_focus);
+        painter.setPen(QPen(theme::kNear, 1.4));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(at, 8, 8);
+        painter.drawLine(at + QPointF(-14, 0), at + QPointF(-8, 0));
+        painter.drawLine(at + QPointF(8, 0), at + QPointF(14, 0));
+        const qreal wide = painter.fontMetrics().horizontalAdvance(m_focusText) + 10;
+        painter.fillRect(QRectF(at.x() + 18, at.y() - 9, wide, 18), QColor(26, 27, 28, 190));
+        painter.setPen(theme::kText);
+        painter.drawText(QRectF(at.x() + 18, at.y() - 9, wide, 18), Qt::AlignCenter, m_focusText);
+    }
+}
+
+void PictureView::wheelEvent(QWheelEvent* event) {
+    const qreal turns = event->angleDelta().y() / 120.0;
+    setZoom(zoom() * std::pow(1.25, turns), event->position());
+}
+
+void PictureView::mousePressEvent(QMouseEvent* event) {
+    m_pressedAt = event->position();
+    m_pressedMiddle = m_middle;
+    m_moved = false;
+    m_dragsWipe = m_compare == Compare::Wipe && std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
+    m_pans = !m_dragsWipe;
+}
+
+void PictureView::mouseMoveEvent(QMouseEvent* event) {
+    if (event->buttons() == Qt::NoButton) {
+        const bool onWipe = m_compare == Compare::Wipe && std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
+        setCursor(onWipe ? Qt::SplitHCursor : Qt::CrossCursor);
+        Q_EMIT pointed(toPicture(event->position()));
+        return;
+    }
+    if ((event->position() - m_pressedAt).manhattanLength() > 4)
+        m_moved = true;
+    if (m_dragsWipe) {
+        m_wipe = std::clamp(event->position().x() / width(), 0.01, 0.99);
+        update();
+    } else if (m_pans && m_moved) {
+        m_fitted = false;
+        m_middle = m_pressedMiddle - (event->position() - m_pressedAt) / m_zoom;
+        setCursor(Qt::ClosedHandCursor);
+        update();
+    }
+}
+
+void PictureView::mouseReleaseEvent(QMouseEvent* event) {
+    const bool wasClick = !m_moved && !m_dragsWipe && event->button() == Qt::LeftButton;
+    m_dragsWipe = m_pans = false;
+    setCursor(Qt::CrossCursor);
+    const QPointF at = toPicture(event->position());
+    if (wasClick && QRectF(QPointF(0, 0), QSizeF(m_size)).contains(at))
+        Q_EMIT clicked(at);
+}
+
+void PictureView::leaveEvent(QEvent*) { Q_EMIT pointerLeft(); }
+
+void PictureView::resizeEvent(QResizeEvent*) {
+    if (m_fitted)
+        fit();
+}
+
+}  // namespace noctis

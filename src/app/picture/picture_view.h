@@ -1,0 +1,83 @@
+#pragma once
+
+#include "core/image/image.h"
+
+#include <QImage>
+#include <QWidget>
+
+#include <optional>
+
+namespace noctis {
+
+/// The picture: fitted or zoomed about the pointer, panned, compared with how it was before.
+class PictureView : public QWidget {
+    Q_OBJECT
+public:
+    enum class Compare { None, Wipe, SideBySide, Before };
+
+    explicit PictureView(QWidget* parent = nullptr);
+
+    /// size: of the picture in pixels, whatever the scale of the image.
+    void setPicture(const QImage& image, QSize size);
+    void setBefore(const QImage& image);
+    void setCompare(Compare compare);
+    [[nodiscard]] Compare compare() const { return m_compare; }
+    /// Shown while a key is held, over any other comparison.
+    void holdBefore(bool hold);
+    /// Depth of the picture, for what setLitDistance lights up.
+    void setDepth(const Image& depth);
+    /// Lights up everything at about this distance; 0 for nothing.
+    void setLitDistance(float metres);
+    /// Where the focus was last set, in picture pixels.
+    void setFocusMark(std::optional<QPointF> at, const QString& text);
+    void setHint(const QString& text);
+
+    void fit();
+    void setZoom(qreal zoom, const QPointF& about);
+    [[nodiscard]] qreal zoom() const;
+    [[nodiscard]] QPointF toPicture(const QPointF& widget) const;
+    [[nodiscard]] QPointF fromPicture(const QPointF& picture) const;
+    [[nodiscard]] const QImage& picture() const { return m_picture; }
+
+Q_SIGNALS:
+    void pointed(const QPointF& picture);
+    void pointerLeft();
+    void clicked(const QPointF& picture);
+    void zoomChanged();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    [[nodiscard]] QRectF frame() const;
+    void rebuildLit();
+
+    QImage m_picture;
+    QImage m_before;
+    QImage m_lit;
+    QSize m_size;
+    Image m_depth;
+    float m_litDistance = 0.0F;
+    Compare m_compare = Compare::None;
+    bool m_holding = false;
+    qreal m_wipe = 0.5;
+    bool m_dragsWipe = false;
+    bool m_fitted = true;
+    qreal m_zoom = 1.0;
+    QPointF m_middle;  ///< the picture point at the widget's middle
+    QPointF m_pressedAt;
+    QPointF m_pressedMiddle;
+    bool m_pans = false;
+    bool m_moved = false;
+    std::optional<QPointF> m_focus;
+    QString m_focusText;
+    QString m_hint;
+};
+
+}  // namespace noctis

@@ -1,0 +1,35 @@
+#pragma once
+
+#include <QObject>
+
+#include <functional>
+#include <stop_token>
+#include <thread>
+
+namespace noctis {
+
+/// Runs one piece of work at a time on a thread of its own; what it gives is handled on the owner's
+/// thread. Starting another stops the one before and drops its result.
+class Background {
+public:
+    explicit Background(QObject* owner) : m_owner(owner) {}
+    ~Background() { stop(); }
+    Background(const Background&) = delete;
+    Background& operator=(const Background&) = delete;
+
+    /// work returns what is to be called on the owner's thread; it may be empty. What it throws
+    /// reaches failed as a sentence.
+    void start(std::function<std::function<void()>(std::stop_token)> work,
+               std::function<void(const QString&)> failed);
+    /// Stops and waits.
+    void stop();
+    [[nodiscard]] bool running() const noexcept { return m_running; }
+
+private:
+    QObject* m_owner;
+    std::jthread m_thread;
+    unsigned m_serial = 0;
+    bool m_running = false;
+};
+
+}  // namespace noctis

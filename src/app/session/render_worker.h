@@ -1,0 +1,46 @@
+#pragma once
+
+#include "app/session/background.h"
+#include "app/session/session.h"
+#include "core/tracer/render.h"
+
+#include <QElapsedTimer>
+#include <QRectF>
+#include <QObject>
+
+#include <atomic>
+#include <mutex>
+#include <vector>
+
+namespace noctis {
+
+/// Renders passes of the session's scene in the background, telling how far it is.
+class RenderWorker : public QObject {
+    Q_OBJECT
+public:
+    explicit RenderWorker(QObject* parent = nullptr);
+
+    void render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request);
+    void stop();
+    [[nodiscard]] bool running() const { return m_background.running(); }
+    [[nodiscard]] double secondsLeft() const;
+    [[nodiscard]] float done() const { return m_done; }
+    /// Tiles in work just now, as parts of the frame.
+    [[nodiscard]] std::vector<QRectF> tiles() const;
+
+Q_SIGNALS:
+    void progressed();
+    void refined(const std::shared_ptr<const noctis::PassSet>& set);
+    void finished(const std::shared_ptr<const noctis::PassSet>& set);
+    void stopped();
+    void failed(const QString& text);
+
+private:
+    Background m_background{this};
+    QElapsedTimer m_clock;
+    std::atomic<float> m_done = 0.0F;
+    mutable std::mutex m_mutex;
+    std::vector<QRectF> m_tiles;
+};
+
+}  // namespace noctis

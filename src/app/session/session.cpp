@@ -1,0 +1,317 @@
+#include "app/session/session.h"
+
+#include "app/look/picture_paint.h"
+#include "core/image/error.h"
+#include "core/image/safe_write.h"
+#include "core/project/project_file.h"
+#include "core/scene/import.h"
+#include "core/steps/registry.h"
+
+#include <QDir>
+#include <QSettings>
+
+#include <algorithm>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr int kAutosaveDelayMs = 3000;
+constexpr int kMostRecent = 8;
+
+std::string endingOf(const fs::path& path) {
+    return QString::fromStdString(path.extension().string()).toLower().toStdString();
+}
+
+bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
+    return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
+}
+
+}  // namespace
+
+Session::Session(fs::path dataFolder, QObject* parent)
+    : QObject(parent), m_dataFolder(std::move(dataFolder)), m_history(noctis::newProject()) {
+    m_autosave.setSingleShot(true);
+    m_autosave.setInterval(kAutosaveDelayMs);
+    connect(&m_autosave, &QTimer::timeout, this, &Session::autosave);
+}
+
+QString Session::title() const {
+    if (!m_file.empty())
+        return qstring(m_file.stem().string());
+    if (!project().scene.empty())
+        return qstring(project().scene.stem().string());
+    if (!project().passFiles.empty())
+        return qstring(project().passFiles.front().stem().string());
+    return tr("Untitled");
+}
+
+View Session::view() const {
+    if (project().view)
+        return *project().view;
+    if (m_scene && !m_scene->scene.views.empty())
+        return m_scene->scene.views.front();
+    return {"", assumedCamera()};
+}
+
+void Session::change(const QString& what, const QString& gesture, const std::function<void(Project&)>& edit) {
+    const Project before = project();
+    Project next = before;
+    edit(next);
+    if (next == before)
+        return;
+    m_history.change(std::move(next), what.toStdString(), gesture.toStdString());
+    reloadPassesIfNeeded(before);
+    m_autosave.start();
+    Q_EMIT projectChanged();
+}
+
+void Session::endGesture() { m_history.endGesture(); }
+
+void Session::undo() {
+    const Project before = project();
+    m_history.undo();
+    reloadPassesIfNeeded(before);
+    m_autosave.start();
+    Q_EMIT projectChanged();
+}
+
+void Session::redo() {
+    const Project before = project();
+    m_history.redo();
+    reloadPassesIfNeeded(before);
+    m_autosave.start();
+    Q_EMIT projectChanged();
+}
+
+void Session::start(Project project, fs::path file, PassSet passes) {
+    const fs::path oldScene = m_history.current().scene;
+    m_history = History(std::move(project));
+    m_file = std::move(file);
+    m_passes = std::move(passes);
+    m_passesUnsaved = false;
+    if (m_history.current().scene != oldScene || !m_scene) {
+        m_scene.reset();
+        if (m_history.current().scene.empty())
+            m_sceneLoader.stop();
+        else
+            loadScene(m_history.current().scene);
+    }
+    Q_EMIT projectChanged();
+    Q_EMIT sceneChanged();
+    Q_EMIT passesChanged();
+    for (const std::string& warning : m_passes.warnings)
+        Q_EMIT told(qstring(warning), true);
+}
+
+void Session::newProject() { start(noctis::newProject(), {}, {}); }
+
+void Session::open(const std::vector<fs::path>& paths) {
+    try {
+        std::vector<fs::path> passFiles;
+        for (const fs::path& path : paths) {
+            if (endingOf(path) == ".noctis" || endingOf(path) == ".noctis-autosave") {
+                openProjectFile(path);
+                return;
+            }
+            if (isOneOf(readableSceneEndings(), path)) {
+                Project project = noctis::newProject();
+                project.scene = fs::absolute(path);
+                if (!fs::exists(path))
+                    throw Error(ErrorCode::FileAccess, path.string() + ": there is no such file; check the path");
+                start(std::move(project), {}, {});
+                remember(path);
+                return;
+            }
+            if (!isOneOf(readableImageEndings(), path))
+                throw Error(ErrorCode::UnknownName,
+                            path.string() + ": is no scene, pass file or project that Noctis knows");
+            passFiles.push_back(fs::absolute(path));
+        }
+        openPassFiles(passFiles);
+    } catch (const std::exception& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+    }
+}
+
+void Session::openProjectFile(const fs::path& path) {
+    Project project = openProject(path, stepCatalogue());
+    PassSet passes;
+    try {
+        passes = readPasses(project.passFiles, project.readings);
+    } catch (const Error& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+    }
+    start(std::move(project), fs::absolute(path), std::move(passes));
+    remember(path);
+}
+
+void Session::openPassFiles(const std::vector<fs::path>& paths) {
+    if (paths.empty())
+        return;
+    // Files of a picture that is open already join it; anything else begins anew.
+    std::vector<fs::path> all = project().passFiles;
+    for (const fs::path& path : paths)
+        if (std::find(all.begin(), all.end(), path) == all.end())
+            all.push_back(path);
+    PassSet set;
+    const bool joins = !project().passFiles.empty();
+    if (joins) {
+        set = readPasses(all, project().readings);
+        if (!set.warnings.empty() && readPasses(paths).width != set.width) {
+            all = paths;
+            set = readPasses(paths, {});
+        }
+    } else {
+        set = readPasses(all, project().readings);
+    }
+    Project next = joins && all.size() > paths.size() ? project() : noctis::newProject();
+    next.passFiles = all;
+    next.width = set.width;
+    next.height = set.height;
+    start(std::move(next), {}, std::move(set));
+    for (const fs::path& path : paths)
+        remember(path);
+    for (const Pass& pass : m_passes.passes) {
+        if (pass.interpretation && !pass.interpretation->reason.empty())
+            Q_EMIT told(tr("%1 is read as %2: %3.").arg(qstring(pass.name), qstring(describe(*pass.interpretation)), qstring(pass.interpretation->reason)), false);
+        for (const std::string& warning : pass.warnings)
+            Q_EMIT told(tr("%1: %2").arg(qstring(pass.name), qstring(warning)), true);
+    }
+}
+
+void Session::loadScene(const fs::path& path) {
+    m_sceneLoader.start(
+        [this, path](const std::stop_token&) -> std::function<void()> {
+            auto loaded = std::make_shared<LoadedScene>();
+            loaded->file = path;
+            loaded->scene = importScene(path);
+            loaded->accelerator = std::make_unique<Accelerator>(loaded->scene);
+            return [this, loaded] {
+                m_scene = loaded;
+                for (const std::string& warning : loaded->scene.warnings)
+                    Q_EMIT told(qstring(warning), true);
+                Q_EMIT sceneChanged();
+                Q_EMIT projectChanged();
+            };
+        },
+        [this](const QString& text) {
+            Q_EMIT told(text, true);
+            Q_EMIT sceneChanged();
+        });
+}
+
+void Session::reloadPassesIfNeeded(const Project& before) {
+    const Project& now = project();
+    if (now.readings == before.readings || m_passes.empty())
+        return;
+    for (Pass& pass : m_passes.passes)
+        if (!pass.raw.empty()) {
+            const auto told = now.readings.find(pass.name);
+            if (told != now.readings.end())
+                reinterpret(pass, told->second, m_passes.camera.value_or(assumedCamera()));
+            else if (before.readings.contains(pass.name))
+                for (const Pass& fresh : readPasses(now.passFiles, now.readings).passes)
+                    if (fresh.name == pass.name)
+                        pass = fresh;
+        }
+    Q_EMIT passesChanged();
+}
+
+void Session::correctReading(const std::string& pass, const Interpretation& reading) {
+    change(tr("Reading of %1").arg(qstring(pass)), QStringLiteral("reading.") + qstring(pass),
+           [&](Project& p) { p.readings[pass] = reading; });
+}
+
+bool Session::save(const fs::path& path) {
+    try {
+        const fs::path target = fs::absolute(path);
+        if (m_passesUnsaved) {
+            fs::path passFile = target;
+            passFile.replace_extension(".passes.exr");
+            writePasses(passFile, m_passes);
+            change(tr("Save"), {}, [&](Project& p) { p.passFiles = {passFile}; });
+            m_passesUnsaved = false;
+        }
+        saveProject(project(), target, stepCatalogue());
+        discardRecovery();
+        m_file = target;
+        m_history.markSaved();
+        remember(target);
+        Q_EMIT projectChanged();
+        Q_EMIT told(tr("Saved %1").arg(qstring(target.filename().string())), false);
+        return true;
+    } catch (const std::exception& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+        return false;
+    }
+}
+
+void Session::takeRendered(const PassSet& rendered) {
+    if (m_passes.width != rendered.width || m_passes.height != rendered.height ||
+        m_passes.view != rendered.view || !(m_passes.camera == rendered.camera)) {
+        m_passes = rendered;
+    } else {
+        for (const Pass& pass : rendered.passes)
+            m_passes.put(pass);
+    }
+    m_passesUnsaved = true;
+    Q_EMIT passesChanged();
+}
+
+QStringList Session::recentFiles() const {
+    return QSettings(qstring((m_dataFolder / "noctis.ini").string()), QSettings::IniFormat).value("recent").toStringList();
+}
+
+void Session::remember(const fs::path& path) {
+    QSettings settings(qstring((m_dataFolder / "noctis.ini").string()), QSettings::IniFormat);
+    QStringList recent = settings.value("recent").toStringList();
+    const QString text = qstring(fs::absolute(path).string());
+    recent.removeAll(text);
+    recent.prepend(text);
+    settings.setValue("recent", recent.mid(0, kMostRecent));
+}
+
+fs::path Session::autosaveFile() const { return autosavePath(m_file, m_dataFolder); }
+
+void Session::autosave() {
+    if (!m_history.changedSinceSaved())
+        return;
+    try {
+        fs::create_directories(m_dataFolder);
+        saveProject(project(), autosaveFile(), stepCatalogue());
+        writeTextFile(m_dataFolder / "autosave-place", autosaveFile().string());
+    } catch (const std::exception& error) {
+        Q_EMIT told(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
+    }
+}
+
+std::optional<fs::path> Session::recoverable() const {
+    try {
+        const fs::path place = readTextFile(m_dataFolder / "autosave-place");
+        if (fs::exists(place))
+            return place;
+    } catch (const Error&) {
+        // There was no autosave: nothing to recover.
+    }
+    return std::nullopt;
+}
+
+void Session::recover() {
+    if (const auto place = recoverable()) {
+        open({*place});
+        m_file.clear();
+    }
+}
+
+void Session::discardRecovery() {
+    std::error_code ignored;
+    if (const auto place = recoverable())
+        fs::remove(*place, ignored);
+    fs::remove(autosaveFile(), ignored);
+    fs::remove(m_dataFolder / "autosave-place", ignored);
+}
+
+}  // namespace noctis

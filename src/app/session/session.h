@@ -1,0 +1,88 @@
+#pragma once
+
+#include "app/session/background.h"
+#include "core/passes/pass_set.h"
+#include "core/project/history.h"
+#include "core/scene/scene.h"
+#include "core/tracer/accelerator.h"
+
+#include <QObject>
+#include <QTimer>
+
+#include <filesystem>
+#include <memory>
+#include <optional>
+
+namespace noctis {
+
+/// A scene made ready to trace.
+struct LoadedScene {
+    std::filesystem::path file;
+    Scene scene;
+    std::unique_ptr<Accelerator> accelerator;
+};
+
+/// The open project: the one place that holds it, changes it and tells of changes.
+class Session : public QObject {
+    Q_OBJECT
+public:
+    explicit Session(std::filesystem::path dataFolder, QObject* parent = nullptr);
+
+    [[nodiscard]] const Project& project() const { return m_history.current(); }
+    [[nodiscard]] const History& history() const { return m_history; }
+    [[nodiscard]] const PassSet& passes() const { return m_passes; }
+    [[nodiscard]] std::shared_ptr<const LoadedScene> scene() const { return m_scene; }
+    [[nodiscard]] const std::filesystem::path& file() const { return m_file; }
+    [[nodiscard]] QString title() const;
+    /// The view to render: as it was left, or the scene's first.
+    [[nodiscard]] View view() const;
+
+    /// Makes a change that can be undone. Changes of one gesture are one undo.
+    void change(const QString& what, const QString& gesture, const std::function<void(Project&)>& edit);
+    void endGesture();
+    void undo();
+    void redo();
+
+    void newProject();
+    /// Scenes, pass files or a project, told apart by their endings. On error all stays as it was.
+    void open(const std::vector<std::filesystem::path>& paths);
+    bool save(const std::filesystem::path& path);
+    /// Passes just rendered take the place of those of the same kind.
+    void takeRendered(const PassSet& rendered);
+    /// Reads a pass in another way.
+    void correctReading(const std::string& pass, const Interpretation& reading);
+
+    [[nodiscard]] QStringList recentFiles() const;
+    /// Unsaved work of an earlier run, if there is any.
+    [[nodiscard]] std::optional<std::filesystem::path> recoverable() const;
+    void recover();
+    void discardRecovery();
+    [[nodiscard]] bool loadingScene() const { return m_sceneLoader.running(); }
+
+Q_SIGNALS:
+    void projectChanged();
+    void passesChanged();
+    void sceneChanged();
+    void told(const QString& text, bool warning);
+
+private:
+    void openProjectFile(const std::filesystem::path& path);
+    void openPassFiles(const std::vector<std::filesystem::path>& paths);
+    void start(Project project, std::filesystem::path file, PassSet passes);
+    void loadScene(const std::filesystem::path& path);
+    void reloadPassesIfNeeded(const Project& before);
+    void autosave();
+    void remember(const std::filesystem::path& path);
+    [[nodiscard]] std::filesystem::path autosaveFile() const;
+
+    std::filesystem::path m_dataFolder;
+    std::filesystem::path m_file;
+    History m_history;
+    PassSet m_passes;
+    bool m_passesUnsaved = false;
+    std::shared_ptr<const LoadedScene> m_scene;
+    Background m_sceneLoader{this};
+    QTimer m_autosave;
+};
+
+}  // namespace noctis

@@ -1,0 +1,222 @@
+#include "app/survey/pass_list.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "app/survey/pass_row.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+QString timeText(double seconds) {
+    if (seconds < 0.0)
+        return QObject::tr("starting");
+    if (seconds < 90.0)
+        return QObject::tr("about %1 s left").arg(seconds, 0, 'f', 0);
+    return QObject::tr("about %1 min left").arg(seconds / 60.0, 0, 'f', 0);
+}
+
+}  // namespace
+
+PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
+    : QWidget(parent), m_session(session), m_worker(worker) {
+    setFixedWidth(302);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(12, 6, 8, 10);
+    layout->setSpacing(8);
+    auto* head = new QHBoxLayout;
+    auto* heading = new QLabel(tr("Passes to render"));
+    heading->setProperty("role", "heading");
+    auto* add = new QPushButton(tr("Add a pass"));
+    add->setProperty("role", "link");
+    add->setToolTip(tr("Adds a pass to those that are rendered."));
+    head->addWidget(heading, 1);
+    head->addWidget(add);
+    layout->addLayout(head);
+    m_scroll = new QScrollArea;
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    layout->addWidget(m_scroll, 1);
+    m_stale = new QPushButton(tr("Render what is stale"));
+    m_stale->setProperty("role", "main");
+    m_stale->setObjectName("render");
+    m_stale->setToolTip(tr("Renders the passes that are missing or no longer fit."));
+    layout->addWidget(m_stale);
+    auto* foot = new QHBoxLayout;
+    m_state = new QLabel;
+    m_state->setProperty("role", "quiet");
+    m_state->setFont(theme::font(12));
+    m_all = new QPushButton(tr("Render all"));
+    m_all->setProperty("role", "link");
+    m_all->setToolTip(tr("Renders every pass anew."));
+    m_stop = new QPushButton(theme::icon("square", theme::kAccent), tr("Stop"));
+    m_stop->setProperty("role", "link");
+    m_stop->setObjectName("stop");
+    m_stop->setToolTip(tr("Stops at once; the passes stay as they were."));
+    m_stop->hide();
+    foot->addWidget(m_state, 1);
+    foot->addWidget(m_all);
+    foot->addWidget(m_stop);
+    layout->addLayout(foot);
+    m_bar = new QProgressBar;
+    m_bar->setTextVisible(false);
+    m_bar->setFixedHeight(3);
+    m_bar->setRange(0, 1000);
+    m_bar->setStyleSheet(QStringLiteral("QProgressBar { background: %1; border: none; } QProgressBar::chunk { background: %2; }").arg(theme::kHairline.name(), theme::kAccent.name()));
+    layout->addWidget(m_bar);
+    connect(add, &QPushButton::clicked, this, [this, add] {
+        QMenu menu;
+        for (const PassKindInfo& info : passKinds()) {
+            const auto& passes = m_session.project().passes;
+            const bool there = std::any_of(passes.begin(), passes.end(), [&](const PassRequest& r) { return r.kind == info.kind; });
+            if (canRender(info.kind) && !there)
+                menu.addAction(qstring(info.label), this, [this, kind = info.kind] {
+                    m_session.change(tr("Add a pass"), {}, [&](Project& p) { p.passes.push_back(passRequest(kind)); });
+                });
+        }
+        menu.exec(add->mapToGlobal(QPoint(0, add->height())));
+    });
+    connect(m_stale, &QPushButton::clicked, this, [this] { render(false); });
+    connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
+    connect(m_stop, &QPushButton::clicked, this, [this] { m_worker.stop(); });
+    connect(&m_worker, &RenderWorker::progressed, this, &PassList::showProgress, Qt::QueuedConnection);
+    connect(&m_worker, &RenderWorker::finished, this, [this](const std::shared_ptr<const PassSet>& set) {
+        m_session.takeRendered(*set);
+        refresh();
+    });
+    connect(&m_worker, &RenderWorker::stopped, this, [this] {
+        Q_EMIT m_session.told(tr("Stopped; the passes are as they were."), false);
+        refresh();
+    });
+    connect(&m_worker, &RenderWorker::failed, this, [this](const QString& text) {
+        Q_EMIT m_session.told(text, true);
+        refresh();
+    });
+    connect(&m_session, &Session::projectChanged, this, &PassList::refresh);
+    connect(&m_session, &Session::passesChanged, this, &PassList::refresh);
+    connect(&m_session, &Session::sceneChanged, this, &PassList::refresh);
+    rebuild();
+}
+
+PassState PassList::stateOf(const PassRequest& request) const {
+    const PassSet& set = m_session.passes();
+    const Pass* pass = set.find(request.kind);
+    if (pass == nullptr)
+        return {PassState::Kind::Missing, {}};
+    const Project& project = m_session.project();
+    if (set.width != project.width || set.height != project.height)
+        return {PassState::Kind::Stale, tr("other size")};
+    const auto near = [](const Camera& a, const Camera& b) {
+        return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) && std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F;
+    };
+    if (m_session.scene() && set.camera && !near(*set.camera, m_session.view().camera))
+        return {PassState::Kind::Stale, tr("view moved")};
+    if (!pass->settings.empty() && pass->settings != settingsAsText(request))
+        return {PassState::Kind::Stale, tr("settings changed")};
+    return {PassState::Kind::Current, {}};
+}
+
+void PassList::rebuild() {
+    auto* column = new QWidget;
+    auto* layout = new QVBoxLayout(column);
+    layout->setContentsMargins(0, 0, 6, 0);
+    layout->setSpacing(6);
+    m_rows.clear();
+    for (const PassRequest& request : m_session.project().passes) {
+        auto* row = new PassRow(request);
+        m_rows.push_back(row);
+        row->setOpen(m_open == request.kind);
+        layout->addWidget(row);
+        const PassKind kind = request.kind;
+        connect(row, &PassRow::opened, this, [this, kind] {
+            m_open = m_open == kind ? std::nullopt : std::optional(kind);
+            for (PassRow* each : m_rows)
+                each->setOpen(m_open == each->kind());
+            if (m_open)
+                Q_EMIT passChosen(kind);
+        });
+        connect(row, &PassRow::edited, this, [this, kind](const QString& setting, const PassRequest& changed) {
+            m_session.change(tr("%1: %2").arg(qstring(passKindInfo(kind).label), setting),
+                             QStringLiteral("pass.%1.%2").arg(qstring(passKindInfo(kind).id), setting), [&](Project& p) {
+                                 for (PassRequest& each : p.passes)
+                                     if (each.kind == kind)
+                                         each = changed;
+                             });
+        });
+        connect(row, &PassRow::rested, &m_session, &Session::endGesture);
+        connect(row, &PassRow::removeAsked, this, [this, kind] {
+            m_session.change(tr("Don't render %1").arg(qstring(passKindInfo(kind).label)), {}, [&](Project& p) {
+                std::erase_if(p.passes, [&](const PassRequest& r) { return r.kind == kind; });
+            });
+        });
+    }
+    layout->addStretch(1);
+    if (QWidget* old = m_scroll->takeWidget())
+        old->deleteLater();
+    m_scroll->setWidget(column);
+    refresh();
+}
+
+void PassList::refresh() {
+    const auto& passes = m_session.project().passes;
+    bool same = passes.size() == m_rows.size();
+    for (std::size_t i = 0; same && i < passes.size(); ++i)
+        same = m_rows[i]->kind() == passes[i].kind;
+    if (!same) {
+        rebuild();
+        return;
+    }
+    int stale = 0;
+    for (std::size_t i = 0; i < passes.size(); ++i) {
+        const PassState state = stateOf(passes[i]);
+        m_rows[i]->setRequest(passes[i], state);
+        stale += state.kind == PassState::Kind::Current ? 0 : 1;
+    }
+    const bool running = m_worker.running();
+    m_stop->setVisible(running);
+    m_all->setVisible(!running);
+    m_stale->setEnabled(!running && m_session.scene() && stale > 0);
+    m_all->setEnabled(!running && m_session.scene() != nullptr && !passes.empty());
+    if (!running) {
+        m_bar->setValue(0);
+        m_state->setText(!m_session.scene() ? tr("No scene") : stale == 0 ? tr("All are current") : tr("%n to render", nullptr, stale).replace("%n", QString::number(stale)));
+    }
+}
+
+void PassList::render(bool all) {
+    const auto scene = m_session.scene();
+    if (!scene || m_worker.running())
+        return;
+    const Project& project = m_session.project();
+    RenderRequest request;
+    request.view = m_session.view();
+    request.width = project.width;
+    request.height = project.height;
+    for (const PassRequest& pass : project.passes)
+        if (all || stateOf(pass).kind != PassState::Kind::Current)
+            request.passes.push_back(pass);
+    m_worker.render(scene, request);
+    showProgress();
+    refresh();
+}
+
+void PassList::showProgress() {
+    if (!m_worker.running())
+        return;
+    m_bar->setValue(static_cast<int>(m_worker.done() * 1000.0F));
+    m_state->setText(tr("%1 %, %2").arg(static_cast<double>(m_worker.done() * 100.0F), 0, 'f', 0).arg(timeText(m_worker.secondsLeft())));
+}
+
+}  // namespace noctis

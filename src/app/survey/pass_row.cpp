@@ -1,0 +1,129 @@
+#include "app/survey/pass_row.h"
+
+#include "app/controls/settings_form.h"
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "app/survey/pass_list.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace noctis {
+
+namespace {
+
+/// What is worth saying of a pass's settings in one line.
+QString summaryOf(const PassRequest& request) {
+    QStringList parts;
+    const std::vector<Parameter>& parameters = passParameters(request.kind);
+    for (std::size_t i = 0; i < parameters.size(); ++i) {
+        const Parameter& p = parameters[i];
+        if (!isShown(p, parameters, request.settings) || parts.size() > 2)
+            continue;
+        if (p.id == "samples")
+            parts << QObject::tr("%1 samples").arg(qstring(formatNumber(std::get<float>(request.settings[i]), Unit::Count)));
+        else if (p.isNumber() && p.unit == Unit::Metre && std::get<float>(request.settings[i]) > 0.0F)
+            parts << QStringLiteral("%1 %2").arg(qstring(p.label).toLower(), qstring(formatNumber(std::get<float>(request.settings[i]), p.unit)));
+        else if (p.id == "space")
+            parts << qstring(std::get<std::string>(request.settings[i]));
+        else if (p.id == "filtered" && !std::get<bool>(request.settings[i]))
+            parts << QObject::tr("centre-sampled");
+    }
+    return parts.join(QStringLiteral(" · "));
+}
+
+}  // namespace
+
+PassRow::PassRow(const PassRequest& request, QWidget* parent) : QFrame(parent), m_request(request), m_dot(theme::kQuiet) {
+    const PassKindInfo& info = passKindInfo(request.kind);
+    setFocusPolicy(Qt::StrongFocus);
+    setObjectName(qstring(info.id));
+    setAccessibleName(tr("%1 pass").arg(qstring(info.label)));
+    setToolTip(qstring(info.meaning));
+    m_layout = new QVBoxLayout(this);
+    m_layout->setContentsMargins(24, 7, 10, 7);
+    m_layout->setSpacing(1);
+    auto* head = new QHBoxLayout;
+    auto* title = new QLabel(qstring(info.label));
+    title->setFont(theme::font(13, QFont::Medium));
+    m_state = new QLabel;
+    m_state->setFont(theme::font(12));
+    head->addWidget(title, 1);
+    head->addWidget(m_state);
+    m_layout->addLayout(head);
+    m_summary = new QLabel;
+    m_summary->setProperty("role", "quiet");
+    m_summary->setFont(theme::font(12));
+    m_layout->addWidget(m_summary);
+}
+
+void PassRow::setRequest(const PassRequest& request, const PassState& state) {
+    m_request = request;
+    m_summary->setText(summaryOf(request));
+    m_summary->setVisible(!m_summary->text().isEmpty());
+    const bool stale = state.kind == PassState::Kind::Stale;
+    m_dot = stale ? theme::kWarning : (state.kind == PassState::Kind::Current ? theme::kAccent : theme::kQuiet);
+    m_state->setText(stale ? tr("stale: %1").arg(state.why) : (state.kind == PassState::Kind::Current ? tr("current") : tr("missing")));
+    m_state->setStyleSheet(QStringLiteral("color: %1").arg((stale ? theme::kWarning : theme::kQuiet).name()));
+    if (m_form != nullptr)
+        m_form->setSettings(request.settings);
+    update();
+}
+
+void PassRow::setOpen(bool open) {
+    m_open = open;
+    if (open && m_body == nullptr) {
+        m_body = new QWidget;
+        auto* layout = new QVBoxLayout(m_body);
+        layout->setContentsMargins(0, 6, 0, 0);
+        m_form = new SettingsForm(passParameters(m_request.kind));
+        m_form->setSettings(m_request.settings);
+        layout->addWidget(m_form);
+        auto* remove = new QPushButton(tr("Don't render this pass"));
+        remove->setProperty("role", "link");
+        remove->setFont(theme::font(12));
+        layout->addWidget(remove, 0, Qt::AlignLeft);
+        connect(remove, &QPushButton::clicked, this, &PassRow::removeAsked);
+        connect(m_form, &SettingsForm::edited, this, [this](std::size_t index, const Value& value) {
+            m_request.settings[index] = value;
+            Q_EMIT edited(qstring(passParameters(m_request.kind)[index].id), m_request);
+        });
+        connect(m_form, &SettingsForm::rested, this, &PassRow::rested);
+        m_layout->addWidget(m_body);
+    }
+    if (m_body != nullptr)
+        m_body->setVisible(open);
+    update();
+}
+
+void PassRow::mousePressEvent(QMouseEvent* event) {
+    if (event->position().y() < 44)
+        Q_EMIT opened();
+}
+
+void PassRow::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+        Q_EMIT opened();
+    else if (event->key() == Qt::Key_Delete)
+        Q_EMIT removeAsked();
+    else
+        QFrame::keyPressEvent(event);
+}
+
+void PassRow::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(m_open || hasFocus() ? QPen(theme::kAccent, 1) : QPen(theme::kRaised, 1));
+    painter.setBrush(theme::kRaised);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(m_dot);
+    painter.drawEllipse(QPointF(12, 16), 3.5, 3.5);
+}
+
+}  // namespace noctis

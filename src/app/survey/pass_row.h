@@ -1,0 +1,47 @@
+#pragma once
+
+#include "core/tracer/pass_settings.h"
+
+#include <QFrame>
+
+class QLabel;
+class QVBoxLayout;
+
+namespace noctis {
+
+class SettingsForm;
+struct PassState;
+
+/// One pass to render: its state; opened, its settings.
+class PassRow : public QFrame {
+    Q_OBJECT
+public:
+    explicit PassRow(const PassRequest& request, QWidget* parent = nullptr);
+
+    void setRequest(const PassRequest& request, const PassState& state);
+    void setOpen(bool open);
+    [[nodiscard]] PassKind kind() const { return m_request.kind; }
+
+Q_SIGNALS:
+    void opened();
+    void edited(const QString& setting, const noctis::PassRequest& request);
+    void rested();
+    void removeAsked();
+
+protected:
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    PassRequest m_request;
+    bool m_open = false;
+    QColor m_dot;
+    QLabel* m_summary;
+    QLabel* m_state;
+    QVBoxLayout* m_layout;
+    QWidget* m_body = nullptr;
+    SettingsForm* m_form = nullptr;
+};
+
+}  // namespace noctis

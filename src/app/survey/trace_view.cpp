@@ -1,0 +1,263 @@
+#include "app/survey/trace_view.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "core/passes/appearance.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr qreal kMargin = 14.0;
+constexpr int kCoarseFactor = 4;
+constexpr int kLiveSamples = 96;
+constexpr int kRestMs = 160;
+constexpr float kTurnPerPixel = 0.006F;
+
+M44f rotationAbout(const V3f& axis, float radians) {
+    M44f m;
+    m.setAxisAngle(axis, radians);
+    return m;
+}
+
+}  // namespace
+
+TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setAccessibleName(tr("Scene view"));
+    setToolTip(tr("Drag to orbit, with Shift to pan; the wheel moves closer."));
+    setMinimumSize(240, 160);
+    m_restart.setSingleShot(true);
+    m_restart.setInterval(kRestMs);
+    connect(&m_restart, &QTimer::timeout, this, [this] { trace(false); });
+    connect(&m_session, &Session::sceneChanged, this, [this] {
+        m_image = {};
+        m_traced.reset();
+        restart(false);
+    });
+    connect(&m_session, &Session::projectChanged, this, [this] { restart(m_coarse); });
+    const auto take = [this](const std::shared_ptr<const PassSet>& set) {
+        const Pass* pass = set->find(m_shown);
+        if (pass == nullptr)
+            return;
+        m_image = pass->kind == PassKind::Beauty ? toQImage(viewed(pass->image, m_session.project().viewTransform, m_session.project().exposure))
+                                                 : toQImage(appearanceOf(*pass));
+        if (const Pass* depth = set->find(PassKind::Depth)) {
+            const float ahead = depth->image(set->width / 2, set->height / 2, 0);
+            if (std::isfinite(ahead))
+                m_ahead = ahead;
+            if (!m_coarse)
+                Q_EMIT depthSeen(*depth);
+        }
+        update();
+    };
+    connect(&m_worker, &RenderWorker::refined, this, take, Qt::QueuedConnection);
+    connect(&m_worker, &RenderWorker::finished, this, take);
+}
+
+QRectF TraceView::frame() const {
+    const Project& project = m_session.project();
+    const qreal aspect = static_cast<qreal>(project.width) / project.height;
+    const QSizeF room(width() - 2 * kMargin, height() - 2 * kMargin);
+    const qreal w = std::min(room.width(), room.height() * aspect);
+    return {(width() - w) / 2.0, (height() - w / aspect) / 2.0, w, w / aspect};
+}
+
+void TraceView::setShown(PassKind kind) {
+    m_shown = kind;
+    m_traced.reset();
+    restart(false);
+}
+
+void TraceView::setRendered(const QImage& image) {
+    m_image = image;
+    update();
+}
+
+void TraceView::restart(bool moving) {
+    const bool busy = m_render != nullptr && m_render->running();
+    if (!isVisible() || !m_session.scene() || busy)
+        return update();
+    const View view = m_session.view();
+    const bool same = m_traced && *m_traced == view && m_tracedPasses == m_session.project().passes && m_tracedScene == m_session.scene();
+    if (same && !moving)
+        return update();
+    trace(moving);
+    if (moving)
+        m_restart.start();
+}
+
+void TraceView::trace(bool coarse) {
+    const auto scene = m_session.scene();
+    if (!scene)
+        return;
+    const QRectF place = frame();
+    const qreal scale = devicePixelRatioF() / (coarse ? kCoarseFactor : 1);
+    RenderRequest request;
+    request.view = m_session.view();
+    request.width = std::max(16, static_cast<int>(place.width() * scale));
+    request.height = std::max(9, static_cast<int>(place.height() * scale));
+    PassRequest shown = passRequest(m_shown);
+    for (const PassRequest& pass : m_session.project().passes)
+        if (pass.kind == m_shown)
+            shown = pass;
+    for (std::size_t i = 0; i < shown.settings.size(); ++i)
+        if (passParameters(m_shown)[i].id == "samples" && (m_shown == PassKind::Beauty || m_shown == PassKind::Occlusion))
+            shown.settings[i] = coarse ? 1.0F : static_cast<float>(kLiveSamples);
+    request.passes.push_back(shown);
+    if (m_shown != PassKind::Depth)
+        request.passes.push_back(passRequest(PassKind::Depth));
+    m_coarse = coarse;
+    m_traced = request.view;
+    m_tracedPasses = m_session.project().passes;
+    m_tracedScene = scene;
+    m_worker.render(scene, request);
+}
+
+void TraceView::changeCamera(const QString& what, const std::function<void(Camera&)>& edit) {
+    View view = m_session.view();
+    edit(view.camera);
+    m_coarse = true;
+    m_session.change(what, QStringLiteral("camera"), [&](Project& p) { p.view = view; });
+}
+
+void TraceView::orbit(const QPointF& way) {
+    changeCamera(tr("Orbit"), [&](Camera& camera) {
+        const V3f right = V3f(camera.cameraToWorld[0][0], camera.cameraToWorld[0][1], camera.cameraToWorld[0][2]);
+        M44f there;
+        there.setTranslation(-m_pivot);
+        M44f back;
+        back.setTranslation(m_pivot);
+        const M44f turn = rotationAbout(V3f(0, 1, 0), -static_cast<float>(way.x()) * kTurnPerPixel);
+        const M44f tilt = rotationAbout(right, -static_cast<float>(way.y()) * kTurnPerPixel);
+        camera.cameraToWorld = camera.cameraToWorld * there * tilt * turn * back;
+    });
+}
+
+void TraceView::pan(const QPointF& way) {
+    changeCamera(tr("Pan"), [&](Camera& camera) {
+        const float perPixel = 2.0F * m_ahead * std::tan(0.5F * camera.yfovRadians) / static_cast<float>(frame().height());
+        M44f shift;
+        shift.setTranslation(V3f(-static_cast<float>(way.x()) * perPixel, static_cast<float>(way.y()) * perPixel, 0.0F));
+        camera.cameraToWorld = shift * camera.cameraToWorld;
+    });
+}
+
+void TraceView::dolly(qreal turns) {
+    changeCamera(tr("Dolly"), [&](Camera& camera) {
+        const float way = m_ahead * (1.0F - std::pow(0.88F, static_cast<float>(turns)));
+        if (camera.orthographic()) {
+            camera.orthographicHeight *= std::pow(0.88F, static_cast<float>(turns));
+            return;
+        }
+        M44f shift;
+        shift.setTranslation(V3f(0.0F, 0.0F, -way));
+        camera.cameraToWorld = shift * camera.cameraToWorld;
+        m_ahead = std::max(0.05F, m_ahead - way);
+    });
+}
+
+void TraceView::mousePressEvent(QMouseEvent* event) {
+    m_last = event->position();
+    const View view = m_session.view();
+    m_pivot = V3f(0, 0, -m_ahead) * view.camera.cameraToWorld;
+    m_session.endGesture();
+}
+
+void TraceView::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF way = event->position() - m_last;
+    m_last = event->position();
+    const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+    if ((event->buttons() & Qt::MiddleButton) != 0 || ((event->buttons() & Qt::LeftButton) != 0 && shift))
+        pan(way);
+    else if ((event->buttons() & Qt::LeftButton) != 0)
+        orbit(way);
+    else if ((event->buttons() & Qt::RightButton) != 0)
+        dolly(-way.y() / 24.0);
+}
+
+void TraceView::mouseReleaseEvent(QMouseEvent*) {
+    m_session.endGesture();
+    if (m_coarse)
+        m_restart.start();
+}
+
+void TraceView::wheelEvent(QWheelEvent* event) { dolly(event->angleDelta().y() / 120.0); }
+
+void TraceView::keyPressEvent(QKeyEvent* event) {
+    const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+    const auto move = [&](const QPointF& way) {
+        m_pivot = V3f(0, 0, -m_ahead) * m_session.view().camera.cameraToWorld;
+        if (shift)
+            pan(way);
+        else
+            orbit(way);
+    };
+    switch (event->key()) {
+    case Qt::Key_Left:
+        return move({16, 0});
+    case Qt::Key_Right:
+        return move({-16, 0});
+    case Qt::Key_Up:
+        return move({0, 16});
+    case Qt::Key_Down:
+        return move({0, -16});
+    case Qt::Key_Plus:
+        return dolly(1);
+    case Qt::Key_Minus:
+        return dolly(-1);
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void TraceView::resizeEvent(QResizeEvent*) {
+    m_traced.reset();
+    restart(false);
+}
+
+void TraceView::showEvent(QShowEvent*) { restart(false); }
+
+void TraceView::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme::kSurround);
+    const QRectF place = frame();
+    if (!m_session.scene()) {
+        painter.setPen(theme::kQuiet);
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap,
+                         m_session.loadingScene() ? tr("Reading the scene…") : tr("No scene yet. Drop one here, or open one: glTF, OBJ, PLY, STL, OFF, FBX or Collada."));
+        return;
+    }
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    if (!m_image.isNull())
+        painter.drawImage(place, m_image);
+    painter.setPen(QPen(theme::kAccent, 1));
+    painter.drawRect(place.adjusted(-0.5, -0.5, 0.5, 0.5));
+    const Project& project = m_session.project();
+    const Camera camera = m_session.view().camera;
+    const QString text = camera.orthographic()
+                             ? tr("%1 × %2, parallel").arg(project.width).arg(project.height)
+                             : tr("%1 × %2, %3 mm").arg(project.width).arg(project.height).arg(18.0 / (std::tan(0.5 * static_cast<double>(camera.yfovRadians)) * project.width / project.height), 0, 'f', 0);
+    painter.setFont(theme::font(12));
+    const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
+    painter.fillRect(QRectF(place.left(), place.top(), wide, 20), QColor(26, 27, 28, 170));
+    painter.setPen(theme::kText);
+    painter.drawText(QRectF(place.left() + 6, place.top(), wide, 20), Qt::AlignVCenter, text);
+    if (m_render != nullptr && m_render->running()) {
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme::kNear, 1));
+        for (const QRectF& tile : m_render->tiles())
+            painter.drawRect(QRectF(place.left() + tile.x() * place.width(), place.top() + tile.y() * place.height(),
+                                    tile.width() * place.width(), tile.height() * place.height()));
+    }
+}
+
+}  // namespace noctis

@@ -1,0 +1,65 @@
+#pragma once
+
+#include "app/session/render_worker.h"
+#include "app/session/session.h"
+
+#include <QImage>
+#include <QTimer>
+#include <QWidget>
+
+namespace noctis {
+
+/// The scene ray traced, coarse while it moves and clean when still, shown as light or as any pass.
+/// Drag to orbit, with Shift or the middle button to pan, wheel or right button to dolly.
+class TraceView : public QWidget {
+    Q_OBJECT
+public:
+    explicit TraceView(Session& session, QWidget* parent = nullptr);
+
+    void setShown(PassKind kind);
+    [[nodiscard]] PassKind shown() const { return m_shown; }
+    /// The render in work, drawn over the view with its tiles.
+    void setRender(RenderWorker* worker) { m_render = worker; }
+    void setRendered(const QImage& image);
+    [[nodiscard]] const QImage& image() const { return m_image; }
+    /// Whether the view has come to rest at its full quality.
+    [[nodiscard]] bool settled() const { return !m_worker.running() && !m_restart.isActive(); }
+    [[nodiscard]] QRectF frame() const;
+
+Q_SIGNALS:
+    void depthSeen(const std::optional<noctis::Pass>& depth);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent*) override;
+    void showEvent(QShowEvent*) override;
+
+private:
+    void restart(bool moving);
+    void trace(bool coarse);
+    void changeCamera(const QString& what, const std::function<void(Camera&)>& edit);
+    void orbit(const QPointF& way);
+    void pan(const QPointF& way);
+    void dolly(qreal turns);
+
+    Session& m_session;
+    RenderWorker m_worker;
+    RenderWorker* m_render = nullptr;
+    PassKind m_shown = PassKind::Beauty;
+    QImage m_image;
+    QTimer m_restart;
+    bool m_coarse = false;
+    QPointF m_last;
+    V3f m_pivot{0.0F};
+    float m_ahead = 5.0F;
+    std::optional<View> m_traced;
+    std::vector<PassRequest> m_tracedPasses;
+    std::shared_ptr<const LoadedScene> m_tracedScene;
+};
+
+}  // namespace noctis

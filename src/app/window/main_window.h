@@ -1,0 +1,65 @@
+#pragma once
+
+#include "app/session/session.h"
+
+#include <QMainWindow>
+
+class QMenu;
+class QStackedWidget;
+
+namespace noctis {
+
+class CommandFinder;
+class NoteBar;
+class PictureRoom;
+class SurveyRoom;
+class TopBar;
+
+/// The one window, with its rooms.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    enum Room { kSurvey = 0, kPicture = 1 };
+
+    explicit MainWindow(std::filesystem::path dataFolder, QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    [[nodiscard]] Session& session() { return m_session; }
+    [[nodiscard]] SurveyRoom& survey() { return *m_survey; }
+    [[nodiscard]] PictureRoom& picture() { return *m_picture; }
+    [[nodiscard]] NoteBar& notes() { return *m_notes; }
+    [[nodiscard]] CommandFinder& finder() { return *m_finder; }
+    void open(const std::vector<std::filesystem::path>& paths);
+    void openDemo();
+    void showRoom(int room);
+    /// Offers unsaved work of an earlier run, if there is any.
+    void offerRecovery();
+
+protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void buildCommands();
+    QAction* command(const QString& text, const QKeySequence& keys, const std::function<void()>& run);
+    void chooseOpen();
+    void save(bool as);
+    void refresh();
+
+    Session m_session;
+    QMenu* m_menu;
+    QMenu* m_recent;
+    TopBar* m_top;
+    QStackedWidget* m_rooms;
+    SurveyRoom* m_survey;
+    PictureRoom* m_picture;
+    NoteBar* m_notes;
+    CommandFinder* m_finder;
+    QList<QAction*> m_commands;
+    QAction* m_undo;
+    QAction* m_redo;
+};
+
+}  // namespace noctis

@@ -1,0 +1,89 @@
+#include "app/window/note_bar.h"
+
+#include "app/look/theme.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QTimer>
+
+namespace noctis {
+
+namespace {
+
+/// A plain note goes by itself after this long; a warning stays until it is closed.
+constexpr int kStaysMs = 7000;
+
+}  // namespace
+
+NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
+    setObjectName("notes");
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(14, 4, 8, 4);
+    m_text = new QLabel;
+    m_text->setWordWrap(true);
+    m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    m_more = new QLabel;
+    m_more->setProperty("role", "quiet");
+    m_action = new QPushButton;
+    m_action->setProperty("role", "link");
+    auto* close = new QPushButton(theme::icon("x"), {});
+    close->setProperty("role", "icon");
+    close->setAccessibleName(tr("Close the note"));
+    close->setToolTip(tr("Closes this note."));
+    layout->addWidget(m_text, 1);
+    layout->addWidget(m_more);
+    layout->addWidget(m_action);
+    layout->addWidget(close);
+    m_timer = new QTimer(this);
+    m_timer->setSingleShot(true);
+    const auto next = [this] {
+        if (!m_notes.empty()) {
+            if (m_notes.front().decline)
+                m_notes.front().decline();
+            m_notes.pop_front();
+        }
+        showFirst();
+    };
+    connect(close, &QPushButton::clicked, this, next);
+    connect(m_timer, &QTimer::timeout, this, next);
+    connect(m_action, &QPushButton::clicked, this, [this] {
+        const auto accept = m_notes.front().accept;
+        m_notes.pop_front();
+        showFirst();
+        accept();
+    });
+    hide();
+}
+
+void NoteBar::tell(const QString& text, bool warning) {
+    // A passing note gives way to the next; warnings wait their turn.
+    if (!m_notes.empty() && !m_notes.front().warning && !m_notes.front().accept)
+        m_notes.pop_front();
+    m_notes.push_back({text, warning, {}, {}, {}});
+    showFirst();
+}
+
+void NoteBar::offer(const QString& text, const QString& action, const std::function<void()>& accept, const std::function<void()>& decline) {
+    m_notes.push_back({text, false, action, accept, decline});
+    showFirst();
+}
+
+QString NoteBar::text() const { return m_notes.empty() ? QString() : m_notes.front().text; }
+
+void NoteBar::showFirst() {
+    m_timer->stop();
+    setVisible(!m_notes.empty());
+    if (m_notes.empty())
+        return;
+    const Note& note = m_notes.front();
+    m_text->setText(note.text);
+    m_text->setStyleSheet(QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
+    m_more->setText(m_notes.size() > 1 ? tr("%1 more").arg(m_notes.size() - 1) : QString());
+    m_action->setText(note.action);
+    m_action->setVisible(!note.action.isEmpty());
+    if (!note.warning && !note.accept)
+        m_timer->start(kStaysMs);
+}
+
+}  // namespace noctis

@@ -1,0 +1,101 @@
+#include "app/window/shots.h"
+
+#include "app/instruments/sounding.h"
+#include "app/picture/picture_room.h"
+#include "app/picture/picture_view.h"
+#include "app/picture/recipe_panel.h"
+#include "app/survey/survey_room.h"
+#include "app/survey/trace_view.h"
+#include "app/window/command_finder.h"
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QThread>
+
+#include <cstdio>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kPatienceMs = 60000;
+
+/// Lets the application work until something holds.
+template <typename Holds> void waitUntil(Holds holds) {
+    QElapsedTimer timer;
+    timer.start();
+    while (!holds() && timer.elapsed() < kPatienceMs) {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+        QThread::msleep(2);
+    }
+}
+
+void letRest(int ms) {
+    QElapsedTimer timer;
+    timer.start();
+    waitUntil([&] { return timer.elapsed() > ms; });
+}
+
+}  // namespace
+
+int takeShots(MainWindow& window, const QString& folder) {
+    QDir().mkpath(folder);
+    int status = 0;
+    const auto shoot = [&](const QString& name) {
+        QApplication::processEvents();
+        const QString file = QDir(folder).filePath(name + QStringLiteral(".png"));
+        if (!window.grab().save(file)) {
+            std::fprintf(stderr, "noctis: %s: can't be written; choose another folder\n", qPrintable(file));
+            status = 4;
+        }
+    };
+    window.resize(1280, 800);
+    window.show();
+    PictureRoom& picture = window.picture();
+    SurveyRoom& survey = window.survey();
+    waitUntil([&] { return window.session().scene() != nullptr || !window.session().loadingScene(); });
+    const auto settled = [&] {
+        letRest(250);
+        waitUntil([&] { return picture.worker().idle(); });
+        letRest(50);
+    };
+    settled();
+    shoot("picture-room");
+    picture.recipe().choose(2);
+    settled();
+    shoot("picture-depth-of-field");
+    picture.recipe().choose(1);
+    picture.setCompare(1);
+    settled();
+    shoot("picture-wipe");
+    picture.setCompare(0);
+    picture.recipe().choose(std::nullopt);
+    picture.showPass("depth");
+    settled();
+    shoot("picture-depth");
+    picture.showPass("normal");
+    settled();
+    shoot("picture-normal");
+    picture.showPass({});
+    window.showRoom(MainWindow::kSurvey);
+    letRest(400);
+    waitUntil([&] { return survey.view().settled(); });
+    letRest(1500);
+    waitUntil([&] { return survey.view().settled(); });
+    shoot("survey-light");
+    survey.show(PassKind::Depth);
+    letRest(300);
+    waitUntil([&] { return survey.view().settled(); });
+    shoot("survey-depth");
+    survey.show(PassKind::Occlusion);
+    letRest(300);
+    waitUntil([&] { return survey.view().settled(); });
+    shoot("survey-occlusion");
+    window.finder().present();
+    shoot("command-finder");
+    return status;
+}
+
+}  // namespace noctis

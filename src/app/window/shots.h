@@ -1,0 +1,13 @@
+#pragma once
+
+#include <QString>
+
+namespace noctis {
+
+class MainWindow;
+
+/// A tour of the main views on the demo data, one PNG each at 1280 x 800.
+/// Returns the application's exit status: 0, or 4 where a picture could not be written.
+int takeShots(MainWindow& window, const QString& folder);
+
+}  // namespace noctis

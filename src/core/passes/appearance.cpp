@@ -1,0 +1,153 @@
+#include "core/passes/appearance.h"
+
+#include "core/image/colour.h"
+#include "core/image/tiles.h"
+#include "core/passes/statistics.h"
+
+#include <algorithm>
+#include <array>
+#include <bit>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kBandHeight = 32;
+constexpr LinearRgb kNothing{0.055F, 0.058F, 0.075F};
+
+LinearRgb between(const LinearRgb& a, const LinearRgb& b, float t) {
+    return {a.r + (b.r - a.r) * t, a.g + (b.g - a.g) * t, a.b + (b.b - a.b) * t};
+}
+
+template <typename Work> Image painted(const Image& size, const Work& colourAt) {
+    Image out = Image::unset(size.width(), size.height(), {"R", "G", "B"});
+    float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    forEachBand(out.height(), kBandHeight, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < out.width(); ++x) {
+                const LinearRgb c = colourAt(x, y);
+                const std::ptrdiff_t at = out.rowStride() * y + x;
+                planes[0][at] = std::clamp(c.r, 0.0F, 1.0F);
+                planes[1][at] = std::clamp(c.g, 0.0F, 1.0F);
+                planes[2][at] = std::clamp(c.b, 0.0F, 1.0F);
+            }
+    });
+    return out;
+}
+
+/// A steady, quiet colour for an id.
+LinearRgb colourOfId(std::uint32_t id) {
+    const float hue = static_cast<float>(id * 2654435761U >> 8U) * 0x1p-24F * 6.2831853F;
+    const float light = 0.42F + 0.25F * static_cast<float>(id >> 4U & 255U) / 255.0F;
+    return {light + 0.20F * std::cos(hue), light + 0.20F * std::cos(hue - 2.0944F),
+            light + 0.20F * std::cos(hue + 2.0944F)};
+}
+
+Image mattePicture(const Pass& pass) {
+    return painted(pass.image, [&](int x, int y) {
+        LinearRgb sum{};
+        float covered = 0.0F;
+        for (int rank = 0; rank + 1 < pass.image.channels(); rank += 2) {
+            const float part = pass.image(x, y, rank + 1);
+            const LinearRgb c = colourOfId(std::bit_cast<std::uint32_t>(pass.image(x, y, rank)));
+            sum = {sum.r + c.r * part, sum.g + c.g * part, sum.b + c.b * part};
+            covered += part;
+        }
+        return between(kNothing, covered > 0.0F ? LinearRgb{sum.r / covered, sum.g / covered, sum.b / covered} : kNothing,
+                       std::min(covered, 1.0F));
+    });
+}
+
+Image positionPicture(const Pass& pass) {
+    const std::array<float, 2> ends{0.02F, 0.98F};
+    std::array<std::array<float, 2>, 3> range{};
+    for (int c = 0; c < 3; ++c) {
+        const std::vector<float> found = percentilesOf(pass.image, c, ends);
+        if (found.size() == 2)
+            range[static_cast<std::size_t>(c)] = {found[0], std::max(found[1], found[0] + 1e-3F)};
+    }
+    return painted(pass.image, [&](int x, int y) {
+        std::array<float, 3> v{};
+        for (int c = 0; c < 3; ++c) {
+            const auto& r = range[static_cast<std::size_t>(c)];
+            v[static_cast<std::size_t>(c)] = 0.08F + 0.80F * std::clamp((pass.image(x, y, c) - r[0]) / (r[1] - r[0]), 0.0F, 1.0F);
+        }
+        const bool nothing = pass.image(x, y, 0) == 0.0F && pass.image(x, y, 1) == 0.0F && pass.image(x, y, 2) == 0.0F;
+        return nothing ? kNothing : LinearRgb{v[0], v[1], v[2]};
+    });
+}
+
+}  // namespace
+
+LinearRgb depthRampColour(float place) noexcept {
+    // Bright brass close by, through the axis's own brass and indigo, to a dark indigo far off.
+    static constexpr std::array<LinearRgb, 5> kStops{{{0.965F, 0.890F, 0.700F},
+                                                      {0.784F, 0.635F, 0.353F},
+                                                      {0.545F, 0.490F, 0.500F},
+                                                      {0.396F, 0.439F, 0.741F},
+                                                      {0.165F, 0.180F, 0.380F}}};
+    const float at = std::clamp(place, 0.0F, 1.0F) * static_cast<float>(kStops.size() - 1);
+    const auto i = std::min(static_cast<std::size_t>(at), kStops.size() - 2);
+    return between(kStops[i], kStops[i + 1], at - static_cast<float>(i));
+}
+
+float placeOnDepthAxis(float metres, float nearest, float farthest) noexcept {
+    return std::log(std::max(metres, 1e-6F) / nearest) / std::log(farthest / nearest);
+}
+
+DepthRange depthRangeOf(const Image& depth) {
+    const std::array<float, 2> ends{0.0F, 0.999F};
+    const std::vector<float> found = percentilesOf(depth, 0, ends);
+    if (found.size() < 2 || !(found[0] > 0.0F))
+        return {};
+    return {found[0], std::max(found[1], found[0] * 1.01F)};
+}
+
+Image appearanceOf(const Pass& pass) {
+    const Image& image = pass.image;
+    switch (pass.kind) {
+    case PassKind::Beauty:
+    case PassKind::Colour:
+        return viewed(image, ViewTransform::Plain, 0.0F);
+    case PassKind::Depth:
+    case PassKind::Distance: {
+        const DepthRange range = depthRangeOf(image);
+        return painted(image, [&](int x, int y) {
+            const float metres = image(x, y, 0);
+            return std::isfinite(metres) ? depthRampColour(placeOnDepthAxis(metres, range.nearest, range.farthest))
+                                         : kNothing;
+        });
+    }
+    case PassKind::Normal:
+        return painted(image, [&](int x, int y) {
+            const LinearRgb n{image(x, y, 0), image(x, y, 1), image(x, y, 2)};
+            if (n.r == 0.0F && n.g == 0.0F && n.b == 0.0F)
+                return kNothing;
+            return LinearRgb{0.5F + 0.5F * n.r, 0.5F + 0.5F * n.g, 0.5F + 0.5F * n.b};
+        });
+    case PassKind::Position:
+        return positionPicture(pass);
+    case PassKind::Objects:
+    case PassKind::Materials:
+        return mattePicture(pass);
+    default:
+        return painted(image, [&](int x, int y) {
+            const float v = image(x, y, 0);
+            return LinearRgb{v, v, v};
+        });
+    }
+}
+
+Image channelAppearance(const Pass& pass, int channel) {
+    const bool data = passKindInfo(pass.kind).data;
+    const Statistics s = statisticsOf(pass.image, channel);
+    const float span = std::max(s.maximum - s.minimum, 1e-9F);
+    return painted(pass.image, [&](int x, int y) {
+        const float value = pass.image(x, y, channel);
+        const float v = data ? (std::isfinite(value) ? (value - s.minimum) / span : 1.0F) : srgbFromLinear(value);
+        return LinearRgb{v, v, v};
+    });
+}
+
+}  // namespace noctis
