@@ -12,7 +12,6 @@ find_package(CLI11 REQUIRED)
 find_package(fmt REQUIRED)
 find_package(spdlog REQUIRED)
 find_package(Catch2 2 REQUIRED)
-find_package(benchmark REQUIRED)
 find_package(Qt6 REQUIRED COMPONENTS Widgets Svg Test)
 
 # Debian ships OpenCV's CMake and pkg-config files only with all of its modules; we need two.

@@ -14,18 +14,26 @@ int main(int argc, char** argv) {
     noctis::theme::apply(application);
 
     QCommandLineParser parser;
-    parser.setApplicationDescription(QStringLiteral("Noctis: a picture and its passes, worked on without rendering again."));
+    parser.setApplicationDescription(
+        QStringLiteral("Noctis: a picture and its passes, worked on without rendering again."));
     parser.addHelpOption();
     parser.addVersionOption();
     const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Opens the demo."));
-    const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("Takes pictures of the main views into a folder and ends."), QStringLiteral("DIR"));
+    const QCommandLineOption shots(
+        QStringLiteral("shots"),
+        QStringLiteral("Takes pictures of the main views into a folder and ends."),
+        QStringLiteral("DIR"));
     parser.addOptions({demo, shots});
-    parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("A project, a scene, or pass files."), QStringLiteral("[FILE...]"));
+    parser.addPositionalArgument(QStringLiteral("FILE"),
+                                 QStringLiteral("A project, a scene, or pass files."),
+                                 QStringLiteral("[FILE...]"));
     parser.process(application);
 
     const QTemporaryDir scratch;
     const bool touring = parser.isSet(shots);
-    const QString data = touring ? scratch.path() : QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+    const QString data = touring
+                             ? scratch.path()
+                             : QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
     noctis::MainWindow window(data.toStdString());
     if (touring) {
         window.openDemo();

@@ -45,9 +45,10 @@ void addProbeCommand(CLI::App& app, Command& chosen) {
             for (const std::string& text : options->at) {
                 const auto [x, y] = twoNumbers(text, ',', "--at");
                 Json passes = Json::object();
+                const std::vector<ProbeReading> readings = probeAt(set, x, y);
                 if (!options->json)
                     fmt::print(context.out, "{},{}\n", x, y);
-                for (const ProbeReading& reading : probeAt(set, x, y)) {
+                for (const ProbeReading& reading : readings) {
                     passes[reading.pass] = readingJson(reading);
                     if (!options->json)
                         fmt::print(context.out, "  {:<12} {:.6g} {}  {}\n", reading.pass,

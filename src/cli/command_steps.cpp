@@ -54,8 +54,8 @@ void printStep(const CommandContext& context, const StepType& type) {
             p.isNumber() ? fmt::format("{:g} to {:g}{}{}", p.range.min, p.range.max,
                                        unitName(p.unit).empty() ? "" : " ", unitName(p.unit))
                          : std::string(typeName(p));
-        fmt::print(context.out, "  {:<14} {:<22} default {:<10} {}\n", p.id, range,
-                   textFromValue(p.initial), p.help);
+        fmt::print(context.out, "  {:<14} {:<22} default {:<10} {}: {}\n", p.id, range,
+                   textFromValue(p.initial), p.label, p.help);
     }
 }
 

@@ -27,12 +27,14 @@ QColor shown(const LinearRgb& c) {
 LinearRgb colourOf(const float parts[3]) {
     const QColor pure = QColor::fromHsvF(std::min(parts[1], 0.9999F), parts[2], 1.0F);
     const float light = parts[0] * kBrightest;
-    return {linearFromSrgb(pure.redF() * light), linearFromSrgb(pure.greenF() * light), linearFromSrgb(pure.blueF() * light)};
+    return {linearFromSrgb(pure.redF() * light), linearFromSrgb(pure.greenF() * light),
+            linearFromSrgb(pure.blueF() * light)};
 }
 
 }  // namespace
 
-ColourWell::ColourWell(QString label, QWidget* parent) : QWidget(parent), m_label(std::move(label)) {
+ColourWell::ColourWell(QString label, QWidget* parent)
+    : QWidget(parent), m_label(std::move(label)) {
     setFixedHeight(24);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(m_label);
@@ -48,7 +50,8 @@ void ColourWell::setColour(const LinearRgb& colour) {
     const float most = std::max({r, g, b});
     m_parts[0] = std::clamp(most / kBrightest, 0.0F, 1.0F);
     if (most > 0.0F) {
-        const QColor pure = QColor::fromRgbF(std::max(r, 0.0F) / most, std::max(g, 0.0F) / most, std::max(b, 0.0F) / most);
+        const QColor pure = QColor::fromRgbF(std::max(r, 0.0F) / most, std::max(g, 0.0F) / most,
+                                             std::max(b, 0.0F) / most);
         m_parts[2] = static_cast<float>(pure.hsvSaturationF());
         if (m_parts[2] > 0.001F)
             m_parts[1] = static_cast<float>(std::max(pure.hsvHueF(), 0.0F));
@@ -88,7 +91,8 @@ void ColourWell::paintEvent(QPaintEvent*) {
         painter.drawRoundedRect(QRectF(area.left(), height() / 2.0 - 2, area.width(), 4), 2, 2);
         const qreal at = area.left() + area.width() * static_cast<qreal>(m_parts[part]);
         painter.setBrush(theme::kText);
-        painter.setPen(hasFocus() && part == m_chosen ? QPen(theme::kAccent, 2) : QPen(theme::kPanel, 1));
+        painter.setPen(hasFocus() && part == m_chosen ? QPen(theme::kAccent, 2)
+                                                      : QPen(theme::kPanel, 1));
         painter.drawEllipse(QPointF(at, height() / 2.0), 5, 5);
     }
 }
@@ -104,13 +108,15 @@ void ColourWell::mousePressEvent(QMouseEvent* event) {
     for (int part = 0; part < 3; ++part)
         if (bar(part).adjusted(-4, 0, 4, 0).contains(event->position())) {
             m_part = m_chosen = part;
-            setPart(part, static_cast<float>((event->position().x() - bar(part).left()) / bar(part).width()));
+            setPart(part, static_cast<float>((event->position().x() - bar(part).left()) /
+                                             bar(part).width()));
         }
 }
 
 void ColourWell::mouseMoveEvent(QMouseEvent* event) {
     if (m_part >= 0)
-        setPart(m_part, static_cast<float>((event->position().x() - bar(m_part).left()) / bar(m_part).width()));
+        setPart(m_part, static_cast<float>((event->position().x() - bar(m_part).left()) /
+                                           bar(m_part).width()));
 }
 
 void ColourWell::mouseReleaseEvent(QMouseEvent*) {

@@ -83,6 +83,8 @@ QWidget* SettingsForm::rowFor(std::size_t index) {
     if (!parameter.choices.empty()) {
         auto* box = new QComboBox(this);
         box->setFont(theme::font(12));
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(8);
         for (const Choice& choice : parameter.choices)
             box->addItem(qstring(choice.label), qstring(choice.id));
         connect(box, &QComboBox::currentIndexChanged, this, [this, tell, box] {

@@ -22,7 +22,8 @@ constexpr float kFineFactor = 0.1F;
 
 /// How the bar's length is shared out: evenly, or with more room for small values.
 float curveOf(Unit unit, const Range& range) {
-    const bool even = unit == Unit::Percent || unit == Unit::Degree || unit == Unit::Stop || range.min < 0.0F;
+    const bool even =
+        unit == Unit::Percent || unit == Unit::Degree || unit == Unit::Stop || range.min < 0.0F;
     if (even)
         return 1.0F;
     return unit == Unit::Extinction || unit == Unit::Metre ? 3.0F : 2.0F;
@@ -49,7 +50,8 @@ float ValueBar::placeOf(float value) const {
 
 float ValueBar::valueAt(float place) const {
     const float low = std::max(m_range.min, m_range.min < 0.0F ? -m_range.sliderEnd : m_range.min);
-    return low + (m_range.sliderEnd - low) * std::pow(std::clamp(place, 0.0F, 1.0F), curveOf(m_unit, m_range));
+    return low + (m_range.sliderEnd - low) *
+                     std::pow(std::clamp(place, 0.0F, 1.0F), curveOf(m_unit, m_range));
 }
 
 void ValueBar::setValue(float value) {
@@ -78,16 +80,19 @@ void ValueBar::paintEvent(QPaintEvent*) {
     painter.drawText(QRect(0, 0, kLabelWidth - 6, height()), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
     painter.setPen(isEnabled() ? theme::kText : theme::kQuiet);
-    painter.drawText(QRect(width() - kValueWidth, 0, kValueWidth, height()), Qt::AlignVCenter | Qt::AlignRight,
-                     qstring(formatNumber(m_value, m_unit)));
+    painter.drawText(QRect(width() - kValueWidth, 0, kValueWidth, height()),
+                     Qt::AlignVCenter | Qt::AlignRight, qstring(formatNumber(m_value, m_unit)));
     const QRectF bar(track().left() + 5, height() / 2 - 1, track().width() - 14, 2);
     const qreal at = bar.left() + bar.width() * static_cast<qreal>(placeOf(m_value));
-    const qreal zero = m_range.min < 0.0F ? bar.left() + bar.width() * static_cast<qreal>(placeOf(0.0F)) : bar.left();
+    const qreal zero = m_range.min < 0.0F
+                           ? bar.left() + bar.width() * static_cast<qreal>(placeOf(0.0F))
+                           : bar.left();
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::kHairline);
     painter.drawRect(bar);
     painter.setBrush(theme::kAccent);
-    painter.drawRect(QRectF(QPointF(std::min(zero, at), bar.top()), QPointF(std::max(zero, at), bar.bottom())));
+    painter.drawRect(
+        QRectF(QPointF(std::min(zero, at), bar.top()), QPointF(std::max(zero, at), bar.bottom())));
     painter.setBrush(theme::kText);
     if (hasFocus())
         painter.setPen(QPen(theme::kAccent, 2));
@@ -106,14 +111,16 @@ void ValueBar::mousePressEvent(QMouseEvent* event) {
     // A press on the bar jumps there; elsewhere the value moves along with the hand.
     const QRect bar = track();
     if (bar.contains(event->position().toPoint()))
-        moveTo(valueAt(static_cast<float>(m_grabbedX - bar.left() - 5) / static_cast<float>(bar.width() - 14)));
+        moveTo(valueAt(static_cast<float>(m_grabbedX - bar.left() - 5) /
+                       static_cast<float>(bar.width() - 14)));
     m_grabbedPlace = placeOf(m_value);
 }
 
 void ValueBar::mouseMoveEvent(QMouseEvent* event) {
     if (!m_dragging)
         return;
-    float way = static_cast<float>(event->position().x() - m_grabbedX) / static_cast<float>(track().width() - 14);
+    float way = static_cast<float>(event->position().x() - m_grabbedX) /
+                static_cast<float>(track().width() - 14);
     if ((event->modifiers() & Qt::ShiftModifier) != 0)
         way *= kFineFactor;
     moveTo(valueAt(m_grabbedPlace + way));
@@ -162,7 +169,13 @@ void ValueBar::keyPressEvent(QKeyEvent* event) {
 void ValueBar::edit() {
     if (m_editor != nullptr)
         return;
-    m_editor = new QLineEdit(QLocale::c().toString(static_cast<double>(m_unit == Unit::Percent ? m_value * 100.0F : m_unit == Unit::Extinction && m_value > 0.0F ? 3.0F / m_value : m_value), 'g', 6), this);
+    m_editor = new QLineEdit(
+        QLocale::c().toString(static_cast<double>(m_unit == Unit::Percent ? m_value * 100.0F
+                                                  : m_unit == Unit::Extinction && m_value > 0.0F
+                                                      ? 3.0F / m_value
+                                                      : m_value),
+                              'g', 6),
+        this);
     m_editor->setAccessibleName(m_label);
     m_editor->setGeometry(width() - kValueWidth, 0, kValueWidth, height());
     m_editor->setFont(theme::font(12));
@@ -177,7 +190,8 @@ void ValueBar::takeTyped() {
         return;
     QLineEdit* editor = std::exchange(m_editor, nullptr);
     bool ok = false;
-    float value = QLocale::c().toFloat(editor->text().trimmed().section(' ', 0, 0).replace(',', '.'), &ok);
+    float value =
+        QLocale::c().toFloat(editor->text().trimmed().section(' ', 0, 0).replace(',', '.'), &ok);
     editor->hide();
     editor->deleteLater();
     setFocus();

@@ -13,8 +13,10 @@ qreal DepthAxis::at(float metres) const {
 }
 
 float DepthAxis::metresAt(qreal x) const {
-    const auto place = static_cast<float>(std::clamp((x - left) / std::max(right - left, 1.0), 0.0, 1.0));
-    return logarithmic ? nearest * std::pow(farthest / nearest, place) : nearest + (farthest - nearest) * place;
+    const auto place =
+        static_cast<float>(std::clamp((x - left) / std::max(right - left, 1.0), 0.0, 1.0));
+    return logarithmic ? nearest * std::pow(farthest / nearest, place)
+                       : nearest + (farthest - nearest) * place;
 }
 
 std::vector<float> DepthAxis::ticks(qreal apart) const {
@@ -23,7 +25,8 @@ std::vector<float> DepthAxis::ticks(qreal apart) const {
         for (float decade = 1e-4F; decade < farthest * 1.001F; decade *= 10.0F)
             for (const float step : {1.0F, 2.0F, 5.0F}) {
                 const float metres = decade * step;
-                if (metres >= nearest * 0.999F && metres <= farthest * 1.001F && (result.empty() || at(metres) - at(result.back()) >= apart))
+                if (metres >= nearest * 0.999F && metres <= farthest * 1.001F &&
+                    (result.empty() || at(metres) - at(result.back()) >= apart))
                     result.push_back(metres);
             }
         return result;

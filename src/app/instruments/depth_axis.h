@@ -8,10 +8,10 @@ namespace noctis {
 
 /// Where distances stand on a line, logarithmic or linear.
 struct DepthAxis {
-    float nearest = 0.5F;    ///< m at the left end
-    float farthest = 100.0F; ///< m at the right end
+    float nearest = 0.5F;     ///< m at the left end
+    float farthest = 100.0F;  ///< m at the right end
     bool logarithmic = true;
-    qreal left = 0.0;        ///< pixels
+    qreal left = 0.0;  ///< pixels
     qreal right = 100.0;
 
     [[nodiscard]] qreal at(float metres) const;

@@ -24,17 +24,19 @@ constexpr int kBins = 240;
 constexpr qreal kSide = 16.0;
 constexpr qreal kHeader = 30.0;
 constexpr qreal kAxisHeight = 18.0;
-constexpr qreal kLabelWidth = 96.0;
+constexpr qreal kLabelWidth = 118.0;
 constexpr qreal kGrabReach = 9.0;
 
 QColor rampColour(float place) {
-    const auto part = [&](int near, int far) { return static_cast<int>(static_cast<float>(near) + static_cast<float>(far - near) * place); };
-    return {part(theme::kNear.red(), theme::kFar.red()), part(theme::kNear.green(), theme::kFar.green()), part(theme::kNear.blue(), theme::kFar.blue())};
+    const auto part = [&](int near, int far) {
+        return static_cast<int>(static_cast<float>(near) + static_cast<float>(far - near) * place);
+    };
+    return {part(theme::kNear.red(), theme::kFar.red()),
+            part(theme::kNear.green(), theme::kFar.green()),
+            part(theme::kNear.blue(), theme::kFar.blue())};
 }
 
-QString tickText(float metres) {
-    return QString::number(static_cast<double>(metres), 'g', 3);
-}
+QString tickText(float metres) { return QString::number(static_cast<double>(metres), 'g', 3); }
 
 }  // namespace
 
@@ -42,7 +44,8 @@ Sounding::Sounding(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Sounding"));
-    setAccessibleDescription(tr("The depth axis. Up and down choose a handle, left and right move it."));
+    setAccessibleDescription(
+        tr("The depth axis. Up and down choose a handle, left and right move it."));
 }
 
 void Sounding::setDepth(const std::optional<Pass>& depth) {
@@ -81,14 +84,16 @@ void Sounding::layOut() {
         const DepthRange range = depthRangeOf(*m_depth);
         m_axis.nearest = m_logarithmic ? range.nearest * 0.8F : 0.0F;
         m_axis.farthest = range.farthest * (m_logarithmic ? 1.2F : 1.05F);
-        m_counts = histogramOf(*m_depth, 0, kBins, std::max(m_axis.nearest, 1e-4F), m_axis.farthest, m_logarithmic);
+        m_counts = histogramOf(*m_depth, 0, kBins, std::max(m_axis.nearest, 1e-4F), m_axis.farthest,
+                               m_logarithmic);
         // The eye wants the shape, not every column's noise; roots keep the small hills visible.
         std::vector<float> smooth(m_counts.size());
         float most = 1.0F;
         for (int i = 0; i < kBins; ++i) {
             float sum = 0.0F;
             for (int k = -3; k <= 3; ++k)
-                sum += m_counts[static_cast<std::size_t>(std::clamp(i + k, 0, kBins - 1))] * static_cast<float>(4 - std::abs(k));
+                sum += m_counts[static_cast<std::size_t>(std::clamp(i + k, 0, kBins - 1))] *
+                       static_cast<float>(4 - std::abs(k));
             smooth[static_cast<std::size_t>(i)] = std::pow(sum, 0.4F);
             most = std::max(most, smooth[static_cast<std::size_t>(i)]);
         }
@@ -100,10 +105,13 @@ void Sounding::layOut() {
 }
 
 QRectF Sounding::laneArea(std::size_t lane) const {
-    const qreal hill = std::clamp(height() * 0.30, 40.0, 110.0);
+    // The lanes take what they need; the silhouette gets the rest.
+    const qreal lanes = 34.0 * static_cast<qreal>(m_lanes.size());
+    const qreal hill = std::clamp(height() - kHeader - kAxisHeight - 12.0 - lanes, 40.0, 140.0);
     const qreal top = kHeader + hill + kAxisHeight + 4;
     const qreal room = height() - top - 6;
-    const qreal each = std::clamp(room / static_cast<qreal>(std::max<std::size_t>(m_lanes.size(), 1)), 18.0, 34.0);
+    const qreal each =
+        std::clamp(room / static_cast<qreal>(std::max<std::size_t>(m_lanes.size(), 1)), 18.0, 34.0);
     return {0, top + each * static_cast<qreal>(lane), static_cast<qreal>(width()), each};
 }
 
@@ -159,7 +167,8 @@ void Sounding::paintSilhouette(QPainter& painter) const {
     const qreal tall = base - kHeader;
     QPainterPath hills(QPointF(m_axis.left, base));
     for (std::size_t i = 0; i < m_counts.size(); ++i)
-        hills.lineTo(m_axis.left + (m_axis.right - m_axis.left) * (static_cast<qreal>(i) + 0.5) / kBins,
+        hills.lineTo(m_axis.left +
+                         (m_axis.right - m_axis.left) * (static_cast<qreal>(i) + 0.5) / kBins,
                      base - tall * static_cast<qreal>(m_counts[i]));
     hills.lineTo(m_axis.right, base);
     hills.closeSubpath();
@@ -184,7 +193,8 @@ void Sounding::paintTicks(QPainter& painter) const {
         painter.setPen(theme::kQuiet);
         painter.drawText(QRectF(x - 24, base + 4, 48, 14), Qt::AlignCenter, tickText(metres));
     }
-    painter.drawText(QRectF(16, base + 4, kLabelWidth - 24, 14), Qt::AlignLeft | Qt::AlignVCenter, tr("metres"));
+    painter.drawText(QRectF(16, base + 4, kLabelWidth - 24, 14), Qt::AlignLeft | Qt::AlignVCenter,
+                     tr("metres"));
 }
 
 void Sounding::paintLane(QPainter& painter, std::size_t index) const {
@@ -192,18 +202,22 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     const QRectF area = laneArea(index);
     const bool chosen = m_chosen && *m_chosen == lane.step;
     painter.setPen(QPen(theme::kHairline, 1));
-    painter.drawLine(QPointF(kSide, area.bottom() - 0.5), QPointF(m_axis.right, area.bottom() - 0.5));
+    painter.drawLine(QPointF(kSide, area.bottom() - 0.5),
+                     QPointF(m_axis.right, area.bottom() - 0.5));
     painter.setFont(theme::font(12, chosen ? QFont::Medium : QFont::Normal));
     painter.setPen(chosen ? theme::kText : theme::kQuiet);
-    painter.drawText(QRectF(kSide, area.top(), kLabelWidth - kSide - 8, area.height()), Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(qstring(lane.type->label), Qt::ElideRight, static_cast<int>(kLabelWidth - kSide - 8)));
+    painter.drawText(QRectF(kSide, area.top(), kLabelWidth - kSide - 8, area.height()),
+                     Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(qstring(lane.type->label), Qt::ElideRight,
+                                                      static_cast<int>(kLabelWidth - kSide - 8)));
 
     const QColor line = lane.on ? theme::kAccent : QColor(0x55, 0x56, 0x55);
     const qreal low = area.bottom() - 4;
     const qreal high = area.top() + 4;
     QPainterPath curve;
     for (qreal x = m_axis.left; x <= m_axis.right; x += 2.0) {
-        const auto s = static_cast<qreal>(lane.type->lane.strength(lane.settings, m_axis.metresAt(x)));
+        const auto s =
+            static_cast<qreal>(lane.type->lane.strength(lane.settings, m_axis.metresAt(x)));
         const QPointF p(x, low - (low - high) * s);
         if (x == m_axis.left)
             curve.moveTo(p);
@@ -223,7 +237,8 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     for (std::size_t h = 0; h < lane.type->lane.handles.size(); ++h) {
         const Grab grab{index, h};
         const qreal x = handleX(grab);
-        const bool hot = (m_grab && *m_grab == grab) || (m_over && *m_over == grab) || (hasFocus() && m_keyed == grab);
+        const bool hot = (m_grab && *m_grab == grab) || (m_over && *m_over == grab) ||
+                         (hasFocus() && m_keyed == grab);
         painter.setPen(QPen(hot ? theme::kText : line, hot ? 2 : 1.4));
         painter.setBrush(hot ? theme::kAccent : theme::kPanel);
         if (lane.type->lane.shape == DepthLane::Shape::Span && h == 0) {
@@ -238,12 +253,14 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
         } else if (lane.type->lane.shape == DepthLane::Shape::Span) {
             painter.drawLine(QPointF(x, high), QPointF(x, low));
         } else {
-            const auto s = static_cast<qreal>(lane.type->lane.strength(lane.settings, m_axis.metresAt(x)));
+            const auto s =
+                static_cast<qreal>(lane.type->lane.strength(lane.settings, m_axis.metresAt(x)));
             painter.drawEllipse(QPointF(x, low - (low - high) * s), 4.5, 4.5);
         }
         if (hot) {
             const DepthHandle& handle = lane.type->lane.handles[h];
-            const QString text = qstring(handle.label) + QLatin1Char(' ') + metresText(handle.at(lane.settings));
+            const QString text =
+                qstring(handle.label) + QLatin1Char(' ') + metresText(handle.at(lane.settings));
             painter.setFont(theme::font(12));
             const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
             const qreal left = std::clamp(x + 10, m_axis.left, width() - wide - 4);
@@ -263,7 +280,8 @@ void Sounding::paintNeedle(QPainter& painter) const {
     if (x < m_axis.left - 1 || x > m_axis.right + 1)
         return;
     painter.setPen(QPen(theme::kText, 1));
-    painter.drawLine(QPointF(x, 26), QPointF(x, laneArea(m_lanes.empty() ? 0 : m_lanes.size() - 1).bottom()));
+    painter.drawLine(QPointF(x, 26),
+                     QPointF(x, laneArea(m_lanes.empty() ? 0 : m_lanes.size() - 1).bottom()));
     painter.setFont(theme::font(12));
     const QString text = metresText(*m_needle);
     const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 8;
@@ -293,7 +311,8 @@ void Sounding::mouseMoveEvent(QMouseEvent* event) {
     }
     m_over = grabAt(event->position());
     setCursor(m_over ? Qt::SizeHorCursor : Qt::ArrowCursor);
-    const bool onAxis = event->position().x() >= m_axis.left && event->position().y() > kHeader && !m_counts.empty();
+    const bool onAxis = event->position().x() >= m_axis.left && event->position().y() > kHeader &&
+                        !m_counts.empty();
     m_needle = onAxis ? std::optional(metres) : std::nullopt;
     m_needleIsOwn = onAxis;
     Q_EMIT axisPointed(onAxis ? metres : 0.0F);
@@ -354,9 +373,13 @@ bool Sounding::event(QEvent* event) {
         auto* help = static_cast<QHelpEvent*>(event);
         if (const auto grab = grabAt(help->pos())) {
             const Lane& lane = m_lanes[grab->lane];
-            QToolTip::showText(help->globalPos(), tr("Drag: %1, %2").arg(qstring(lane.type->label), qstring(lane.type->lane.handles[grab->handle].label)));
+            QToolTip::showText(help->globalPos(),
+                               tr("Drag: %1, %2")
+                                   .arg(qstring(lane.type->label),
+                                        qstring(lane.type->lane.handles[grab->handle].label)));
         } else {
-            QToolTip::showText(help->globalPos(), tr("How far the picture's surfaces are. Point here to light up what is at that distance."));
+            QToolTip::showText(help->globalPos(), tr("How far the picture's surfaces are. Point "
+                                                     "here to light up what is at that distance."));
         }
         return true;
     }

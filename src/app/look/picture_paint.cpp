@@ -28,7 +28,8 @@ QImage toQImage(const Image& encoded) {
 }
 
 QString metresText(float metres) {
-    return std::isfinite(metres) ? qstring(formatNumber(metres, Unit::Metre)) : QStringLiteral("nothing hit");
+    return std::isfinite(metres) ? qstring(formatNumber(metres, Unit::Metre))
+                                 : QStringLiteral("nothing hit");
 }
 
 QString qstring(const std::string& text) { return QString::fromStdString(text); }

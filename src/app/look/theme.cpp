@@ -57,8 +57,12 @@ QLabel[role="quiet"] { color: %quiet; }
 QLabel[role="warning"] { color: %warning; }
 )");
     QString filled = sheet;
-    filled.replace("%text", kText.name()).replace("%raised", kRaised.name()).replace("%line", kHairline.name());
-    filled.replace("%accent", kAccent.name()).replace("%quiet", kQuiet.name()).replace("%warning", kWarning.name());
+    filled.replace("%text", kText.name())
+        .replace("%raised", kRaised.name())
+        .replace("%line", kHairline.name());
+    filled.replace("%accent", kAccent.name())
+        .replace("%quiet", kQuiet.name())
+        .replace("%warning", kWarning.name());
     return filled;
 }
 
@@ -88,7 +92,8 @@ QIcon icon(const QString& name, const QColor& colour) {
 
 void apply(QApplication& application) {
     for (const char* weight : {"Regular", "Medium", "SemiBold"})
-        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/NoctisSans-%1.otf").arg(QLatin1String(weight)));
+        QFontDatabase::addApplicationFont(
+            QStringLiteral(":/fonts/NoctisSans-%1.otf").arg(QLatin1String(weight)));
     QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     QPalette palette;
     palette.setColor(QPalette::Window, kPanel);

@@ -27,7 +27,8 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent)
     title->setFont(theme::font(13, QFont::Medium));
     m_path = new QLineEdit;
     m_path->setAccessibleName(tr("File to write"));
-    m_path->setToolTip(tr("The ending chooses the format: .exr stays scene-linear, .png and .tif are as the view shows it."));
+    m_path->setToolTip(tr("The ending chooses the format: .exr stays scene-linear, .png and .tif "
+                          "are as the view shows it."));
     m_bits = new QComboBox;
     m_bits->setAccessibleName(tr("Bit depth"));
     m_bits->setToolTip(tr("How finely values are stored."));
@@ -53,7 +54,8 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent)
     connect(go, &QPushButton::clicked, this, &ExportPanel::write);
     connect(close, &QPushButton::clicked, this, &ExportPanel::closed);
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getSaveFileName(this, tr("Export the picture"), m_path->text(), tr("Pictures (*.exr *.png *.tif)"));
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Export the picture"), m_path->text(), tr("Pictures (*.exr *.png *.tif)"));
         if (!file.isEmpty())
             m_path->setText(file);
     });
@@ -90,10 +92,12 @@ void ExportPanel::write() {
     const int bits = m_bits->currentData().toInt();
     m_state->setText(tr("Writing…"));
     m_background->start(
-        [this, path, bits, project = m_session.project(), passes = m_session.passes()](const std::stop_token& stop) -> std::function<void()> {
+        [this, path, bits, project = m_session.project(),
+         passes = m_session.passes()](const std::stop_token& stop) -> std::function<void()> {
             Evaluator evaluator(stepCatalogue());
             evaluator.setPasses(passes);
-            const Image picture = evaluator.evaluate(project.recipe, {}, {.stop = stop, .progress = {}});
+            const Image picture =
+                evaluator.evaluate(project.recipe, {}, {.stop = stop, .progress = {}});
             if (stop.stop_requested())
                 return {};
             exportPicture(path, picture, project, bits);

@@ -22,14 +22,20 @@ QString rangeText(const Pass& pass) {
         return qstring(pass.space);
     if (pass.kind == PassKind::Beauty) {
         const auto samples = pass.settings.find("samples");
-        return samples == pass.settings.end() ? QString() : QObject::tr("%1 samples").arg(qstring(samples->second));
+        return samples == pass.settings.end()
+                   ? QString()
+                   : QObject::tr("%1 samples").arg(qstring(samples->second));
     }
     const Statistics s = statisticsOf(pass.image, 0);
     if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
-        return QStringLiteral("%1 – %2 m").arg(static_cast<double>(s.minimum), 0, 'f', 1).arg(static_cast<double>(s.maximum), 0, 'f', s.maximum < 100.0F ? 1 : 0);
+        return QStringLiteral("%1 – %2 m")
+            .arg(static_cast<double>(s.minimum), 0, 'f', 1)
+            .arg(static_cast<double>(s.maximum), 0, 'f', s.maximum < 100.0F ? 1 : 0);
     if (pass.kind == PassKind::Occlusion) {
         const auto reach = pass.settings.find("reach");
-        return reach == pass.settings.end() || reach->second == "0" ? QString() : QObject::tr("reach %1 m").arg(qstring(reach->second));
+        return reach == pass.settings.end() || reach->second == "0"
+                   ? QString()
+                   : QObject::tr("reach %1 m").arg(qstring(reach->second));
     }
     return {};
 }
@@ -37,8 +43,11 @@ QString rangeText(const Pass& pass) {
 class Print : public QAbstractButton {
 public:
     Print(const Pass& pass, const QString& staleReason, QWidget* parent)
-        : QAbstractButton(parent), m_label(pass.kind == PassKind::Colour ? qstring(pass.name) : qstring(passKindInfo(pass.kind).label)),
-          m_range(rangeText(pass)), m_derived(pass.derived), m_warns(!pass.warnings.empty()), m_stale(!staleReason.isEmpty() && !pass.derived) {
+        : QAbstractButton(parent),
+          m_label(pass.kind == PassKind::Colour ? qstring(pass.name)
+                                                : qstring(passKindInfo(pass.kind).label)),
+          m_range(rangeText(pass)), m_derived(pass.derived), m_warns(!pass.warnings.empty()),
+          m_stale(!staleReason.isEmpty() && !pass.derived) {
         const int factor = std::max(1, pass.image.width() / (kPrintWidth * 2));
         m_image = toQImage(appearanceOf(shrink(pass, factor)));
         const int tall = kPrintWidth * m_image.height() / std::max(1, m_image.width());
@@ -83,7 +92,8 @@ protected:
         painter.drawText(QRectF(14, line - 9, width() - 16, 18), Qt::AlignVCenter, m_label);
         painter.setPen(theme::kQuiet);
         painter.setFont(theme::font(11));
-        painter.drawText(QRectF(14, line - 9, width() - 16, 18), Qt::AlignVCenter | Qt::AlignRight, m_range);
+        painter.drawText(QRectF(14, line - 9, width() - 16, 18), Qt::AlignVCenter | Qt::AlignRight,
+                         m_range);
     }
 
 private:

@@ -60,7 +60,8 @@ std::vector<Pass> printsOf(const PassSet& set) {
 PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
     m_prints = new PassPrints;
     m_view = new PictureView;
-    m_view->setHint(tr("Drop pass files, a scene or a project here.\n\nOr render passes of a scene in Survey."));
+    m_view->setHint(tr(
+        "Drop pass files, a scene or a project here.\n\nOr render passes of a scene in Survey."));
     m_recipe = new RecipePanel(session);
     m_reading = new ReadingPanel;
     m_reading->hide();
@@ -105,14 +106,16 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m
     });
     connect(&m_worker, &PictureWorker::stepProblems, m_recipe, &RecipePanel::setProblems);
     connect(m_prints, &PassPrints::chosen, this, &PictureRoom::showPass);
-    connect(m_reading, &ReadingPanel::corrected, this, [this](const QString& pass, const Interpretation& reading) {
-        m_session.correctReading(pass.toStdString(), reading);
-    });
+    connect(m_reading, &ReadingPanel::corrected, this,
+            [this](const QString& pass, const Interpretation& reading) {
+                m_session.correctReading(pass.toStdString(), reading);
+            });
     connect(m_export, &ExportPanel::closed, this, [this] {
         m_export->hide();
         m_view->setFocus();
     });
-    connect(m_recipe, &RecipePanel::chosenChanged, this, [this] { m_sounding->setRecipe(m_session.project().recipe, m_recipe->chosen()); });
+    connect(m_recipe, &RecipePanel::chosenChanged, this,
+            [this] { m_sounding->setRecipe(m_session.project().recipe, m_recipe->chosen()); });
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
     connect(m_view, &PictureView::pointerLeft, this, [this] {
@@ -120,7 +123,8 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m
         m_probe->clear();
     });
     connect(m_view, &PictureView::clicked, this, &PictureRoom::setFocusFrom);
-    connect(m_view, &PictureView::zoomChanged, this, [this] { m_zoom->setText(tr("%1 %").arg(m_view->zoom() * 100.0, 0, 'f', 0)); });
+    connect(m_view, &PictureView::zoomChanged, this,
+            [this] { m_zoom->setText(tr("%1 %").arg(m_view->zoom() * 100.0, 0, 'f', 0)); });
     connect(m_sounding, &Sounding::axisPointed, m_view, &PictureView::setLitDistance);
     connect(m_sounding, &Sounding::handleMoved, this, &PictureRoom::moveHandle);
     connect(m_sounding, &Sounding::handleRested, this, [this] {
@@ -150,10 +154,11 @@ QWidget* PictureRoom::buildViewBar() {
     channels->setContentsMargins(0, 0, 8, 0);
     channels->setSpacing(0);
     layout->addWidget(m_channels);
-    const std::pair<QString, QString> ways[] = {{tr("Now"), tr("The picture as it is.")},
-                                                {tr("Wipe"), tr("Before and now, with a line to drag.")},
-                                                {tr("Beside"), tr("Before and now, side by side.")},
-                                                {tr("Before"), tr("The picture without the recipe. Hold B for a moment of it.")}};
+    const std::pair<QString, QString> ways[] = {
+        {tr("Now"), tr("The picture as it is.")},
+        {tr("Wipe"), tr("Before and now, with a line to drag.")},
+        {tr("Beside"), tr("Before and now, side by side.")},
+        {tr("Before"), tr("The picture without the recipe. Hold B for a moment of it.")}};
     for (int i = 0; i < 4; ++i) {
         QPushButton* button = tab(ways[i].first, ways[i].second);
         button->setChecked(i == 0);
@@ -167,7 +172,8 @@ QWidget* PictureRoom::buildViewBar() {
     connect(fit, &QPushButton::clicked, m_view, &PictureView::fit);
     auto* full = tab(tr("100 %"), tr("Shows one picture pixel as one of the screen."));
     full->setCheckable(false);
-    connect(full, &QPushButton::clicked, this, [this] { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); });
+    connect(full, &QPushButton::clicked, this,
+            [this] { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); });
     layout->addWidget(fit);
     layout->addWidget(full);
     m_zoom = new QLabel;
@@ -234,13 +240,16 @@ void PictureRoom::takeProject() {
     } else if (m_beforeExposure != project.exposure || m_beforeView != project.viewTransform) {
         m_beforeExposure = project.exposure;
         m_beforeView = project.viewTransform;
-        m_view->setBefore(toQImage(viewed(picture->image, project.viewTransform, project.exposure)));
+        m_view->setBefore(
+            toQImage(viewed(picture->image, project.viewTransform, project.exposure)));
     }
     QString focus;
     for (const Step& step : project.recipe.steps) {
         const StepType& type = stepCatalogue().type(step.type);
         if (!type.focusParameter.empty() && step.on)
-            focus = tr("focus %1").arg(metresText(std::get<float>(step.settings[parameterIndex(type.parameters, type.focusParameter)])));
+            focus = tr("focus %1")
+                        .arg(metresText(std::get<float>(
+                            step.settings[parameterIndex(type.parameters, type.focusParameter)])));
     }
     m_view->setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
     ask();
@@ -250,7 +259,8 @@ void PictureRoom::ask() {
     const Project& project = m_session.project();
     if (m_session.passes().empty())
         return;
-    m_worker.request({project.recipe, m_recipe->chosen(), project.viewTransform, project.exposure, m_handMoves});
+    m_worker.request(
+        {project.recipe, m_recipe->chosen(), project.viewTransform, project.exposure, m_handMoves});
     if (m_handMoves)
         m_rest.start();
 }
@@ -270,9 +280,10 @@ void PictureRoom::moveHandle(std::size_t step, std::size_t handle, float metres)
     setHandMoving(true);
     const Step& old = m_session.project().recipe.steps[step];
     const DepthHandle& moved = stepCatalogue().type(old.type).lane.handles[handle];
-    m_session.change(tr("%1: %2").arg(qstring(stepCatalogue().type(old.type).label), qstring(moved.label)),
-                     QStringLiteral("lane.%1.%2").arg(step).arg(handle),
-                     [&](Project& p) { moved.moveTo(p.recipe.steps[step].settings, metres); });
+    m_session.change(
+        tr("%1: %2").arg(qstring(stepCatalogue().type(old.type).label), qstring(moved.label)),
+        QStringLiteral("lane.%1.%2").arg(step).arg(handle),
+        [&](Project& p) { moved.moveTo(p.recipe.steps[step].settings, metres); });
 }
 
 void PictureRoom::probe(const QPointF& picture) {
@@ -287,7 +298,8 @@ void PictureRoom::probe(const QPointF& picture) {
     for (const ProbeReading& reading : probeAt(m_probeSet, x, y)) {
         if (reading.kind == PassKind::Depth)
             m_sounding->setNeedle(reading.value.front());
-        const bool repeats = reading.kind == PassKind::Distance || reading.kind == PassKind::Coverage;
+        const bool repeats =
+            reading.kind == PassKind::Distance || reading.kind == PassKind::Coverage;
         if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
             parts << qstring(reading.meaning);
     }
@@ -306,7 +318,8 @@ void PictureRoom::setFocusFrom(const QPointF& picture) {
     const auto depth = tryResolvePass(m_session.passes(), PassKind::Depth);
     if (!depth)
         return;
-    const float metres = depth->image(static_cast<int>(picture.x()), static_cast<int>(picture.y()), 0);
+    const float metres =
+        depth->image(static_cast<int>(picture.x()), static_cast<int>(picture.y()), 0);
     if (!std::isfinite(metres))
         return;
     const Recipe& recipe = m_session.project().recipe;
@@ -316,7 +329,8 @@ void PictureRoom::setFocusFrom(const QPointF& picture) {
             continue;
         m_focusMark = picture;
         m_session.change(tr("Focus here"), {}, [&](Project& p) {
-            p.recipe.steps[i].settings[parameterIndex(type.parameters, type.focusParameter)] = metres;
+            p.recipe.steps[i].settings[parameterIndex(type.parameters, type.focusParameter)] =
+                metres;
         });
         m_session.endGesture();
         takeProject();
@@ -332,7 +346,10 @@ void PictureRoom::showPass(const QString& name) {
 }
 
 void PictureRoom::showChosenPass() {
-    const Pass* pass = m_shownPass.isEmpty() ? nullptr : std::as_const(m_probeSet).find(std::string_view(m_shownPass.toStdString()));
+    const Pass* pass =
+        m_shownPass.isEmpty()
+            ? nullptr
+            : std::as_const(m_probeSet).find(std::string_view(m_shownPass.toStdString()));
     const bool readable = pass != nullptr && pass->interpretation && !pass->raw.empty();
     m_reading->setVisible(readable);
     if (readable)
@@ -341,21 +358,24 @@ void PictureRoom::showChosenPass() {
         old->deleteLater();
     if (pass == nullptr) {
         if (!m_picture.isNull() && !m_session.passes().empty())
-            m_view->setPicture(m_picture, QSize(m_session.passes().width, m_session.passes().height));
+            m_view->setPicture(m_picture,
+                               QSize(m_session.passes().width, m_session.passes().height));
         return;
     }
     Image shown;
     if (m_shownChannel >= 0 && m_shownChannel < pass->image.channels())
         shown = channelAppearance(*pass, m_shownChannel);
     else if (pass->kind == PassKind::Beauty || pass->kind == PassKind::Colour)
-        shown = viewed(pass->image, m_session.project().viewTransform, m_session.project().exposure);
+        shown =
+            viewed(pass->image, m_session.project().viewTransform, m_session.project().exposure);
     else
         shown = appearanceOf(*pass);
     m_view->setPicture(toQImage(shown), QSize(m_probeSet.width, m_probeSet.height));
     if (pass->image.channels() < 2 || pass->image.channels() > 4)
         return;
     for (int c = -1; c < pass->image.channels(); ++c) {
-        QPushButton* button = tab(c < 0 ? tr("All") : qstring(pass->image.channelName(c)), tr("Shows all channels, or one as grey."));
+        QPushButton* button = tab(c < 0 ? tr("All") : qstring(pass->image.channelName(c)),
+                                  tr("Shows all channels, or one as grey."));
         button->setChecked(c == m_shownChannel);
         connect(button, &QPushButton::clicked, this, [this, c] {
             m_shownChannel = c;
@@ -368,8 +388,9 @@ void PictureRoom::showChosenPass() {
 void PictureRoom::showExport() { m_export->present(); }
 
 void PictureRoom::setCompare(int index) {
-    static constexpr PictureView::Compare kWays[] = {PictureView::Compare::None, PictureView::Compare::Wipe,
-                                                     PictureView::Compare::SideBySide, PictureView::Compare::Before};
+    static constexpr PictureView::Compare kWays[] = {
+        PictureView::Compare::None, PictureView::Compare::Wipe, PictureView::Compare::SideBySide,
+        PictureView::Compare::Before};
     for (int i = 0; i < 4; ++i)
         m_compare[static_cast<std::size_t>(i)]->setChecked(i == index);
     m_view->setCompare(kWays[index]);

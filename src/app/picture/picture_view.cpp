@@ -69,11 +69,13 @@ void PictureView::rebuildLit() {
     m_lit = {};
     if (m_litDistance > 0.0F && !m_depth.empty()) {
         const int step = std::max(1, m_depth.width() / kLitWidth);
-        m_lit = QImage(m_depth.width() / step, m_depth.height() / step, QImage::Format_ARGB32_Premultiplied);
+        m_lit = QImage(m_depth.width() / step, m_depth.height() / step,
+                       QImage::Format_ARGB32_Premultiplied);
         for (int y = 0; y < m_lit.height(); ++y) {
             auto* row = reinterpret_cast<QRgb*>(m_lit.scanLine(y));
             for (int x = 0; x < m_lit.width(); ++x) {
-                const float ratio = std::abs(std::log(m_depth(x * step, y * step, 0) / m_litDistance)) / kLitRatio;
+                const float ratio =
+                    std::abs(std::log(m_depth(x * step, y * step, 0) / m_litDistance)) / kLitRatio;
                 const int a = ratio < 1.0F ? static_cast<int>(190.0F * (1.0F - ratio * ratio)) : 0;
                 row[x] = qRgba(0x62 * a / 255, 0xa9 * a / 255, 0x97 * a / 255, a);
             }
@@ -98,7 +100,8 @@ void PictureView::fit() {
     m_middle = QPointF(m_size.width() / 2.0, m_size.height() / 2.0);
     if (!m_size.isEmpty()) {
         const qreal across = m_compare == Compare::SideBySide ? 0.5 : 1.0;
-        m_zoom = std::min((width() * across - 2 * kMargin) / m_size.width(), (height() - 2 * kMargin) / m_size.height());
+        m_zoom = std::min((width() * across - 2 * kMargin) / m_size.width(),
+                          (height() - 2 * kMargin) / m_size.height());
         m_zoom = std::max(m_zoom, kLeastZoom);
     }
     update();
@@ -123,15 +126,20 @@ QRectF PictureView::frame() const {
     return {topLeft, QSizeF(m_size) * m_zoom};
 }
 
-QPointF PictureView::toPicture(const QPointF& widget) const { return (widget - frame().topLeft()) / m_zoom; }
-QPointF PictureView::fromPicture(const QPointF& picture) const { return frame().topLeft() + picture * m_zoom; }
+QPointF PictureView::toPicture(const QPointF& widget) const {
+    return (widget - frame().topLeft()) / m_zoom;
+}
+QPointF PictureView::fromPicture(const QPointF& picture) const {
+    return frame().topLeft() + picture * m_zoom;
+}
 
 void PictureView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.fillRect(rect(), theme::kSurround);
     if (m_picture.isNull()) {
         painter.setPen(theme::kQuiet);
-        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, m_hint);
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap,
+                         m_hint);
         return;
     }
     const QRectF place = frame();
@@ -159,11 +167,13 @@ void PictureView::paintEvent(QPaintEvent*) {
         painter.drawLine(QPointF(x, 0), QPointF(x, height()));
         painter.setBrush(theme::kPanel);
         painter.drawEllipse(QPointF(x, height() / 2.0), 6, 6);
-        painter.drawText(QRectF(x - 90, 14, 80, 18), Qt::AlignRight | Qt::AlignVCenter, tr("before"));
+        painter.drawText(QRectF(x - 90, 14, 80, 18), Qt::AlignRight | Qt::AlignVCenter,
+                         tr("before"));
         painter.drawText(QRectF(x + 10, 14, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("now"));
     } else if (before) {
         painter.setPen(theme::kText);
-        painter.drawText(QRectF(place.left() + 10, place.top() + 8, 200, 18), Qt::AlignLeft, tr("before"));
+        painter.drawText(QRectF(place.left() + 10, place.top() + 8, 200, 18), Qt::AlignLeft,
+                         tr("before"));
     }
     if (!m_lit.isNull())
         painter.drawImage(place, m_lit);
@@ -191,13 +201,15 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
     m_pressedAt = event->position();
     m_pressedMiddle = m_middle;
     m_moved = false;
-    m_dragsWipe = m_compare == Compare::Wipe && std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
+    m_dragsWipe = m_compare == Compare::Wipe &&
+                  std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
     m_pans = !m_dragsWipe;
 }
 
 void PictureView::mouseMoveEvent(QMouseEvent* event) {
     if (event->buttons() == Qt::NoButton) {
-        const bool onWipe = m_compare == Compare::Wipe && std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
+        const bool onWipe = m_compare == Compare::Wipe &&
+                            std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
         setCursor(onWipe ? Qt::SplitHCursor : Qt::CrossCursor);
         Q_EMIT pointed(toPicture(event->position()));
         return;

@@ -15,14 +15,15 @@ namespace noctis {
 
 namespace {
 
-QDoubleSpinBox* numberBox(const QString& name, const QString& unit, double low, double high, const QString& help) {
+QDoubleSpinBox* numberBox(const QString& name, const QString& unit, double low, double high,
+                          const QString& help) {
     auto* box = new QDoubleSpinBox;
     box->setRange(low, high);
     box->setDecimals(3);
     box->setSuffix(unit);
     box->setAccessibleName(name);
     box->setToolTip(help);
-    box->setFixedWidth(92);
+    box->setFixedWidth(unit.size() > 4 ? 128 : 92);
     box->setKeyboardTracking(false);
     return box;
 }
@@ -50,10 +51,14 @@ ReadingPanel::ReadingPanel(QWidget* parent) : QWidget(parent) {
     m_coding = new QComboBox;
     m_coding->setAccessibleName(tr("How depth is coded"));
     m_coding->addItems({tr("Metres"), tr("Normalised"), tr("Inverse"), tr("Projected")});
-    m_coding->setToolTip(tr("What the stored numbers mean: lengths; greys between near and far; one over the distance; or a graphics card's depth."));
-    m_scale = numberBox(tr("Metres a unit"), tr(" m a unit"), -1e6, 1e6, tr("How many metres one unit of the file is: 0.01 for centimetres."));
-    m_near = numberBox(tr("Near"), tr(" m"), 0.001, 1e6, tr("The distance of the near end of the greys."));
-    m_far = numberBox(tr("Far"), tr(" m"), 0.002, 1e6, tr("The distance of the far end of the greys."));
+    m_coding->setToolTip(tr("What the stored numbers mean: lengths; greys between near and far; "
+                            "one over the distance; or a graphics card's depth."));
+    m_scale = numberBox(tr("Metres a unit"), tr(" m a unit"), -1e6, 1e6,
+                        tr("How many metres one unit of the file is: 0.01 for centimetres."));
+    m_near = numberBox(tr("Near"), tr(" m"), 0.001, 1e6,
+                       tr("The distance of the near end of the greys."));
+    m_far =
+        numberBox(tr("Far"), tr(" m"), 0.002, 1e6, tr("The distance of the far end of the greys."));
     m_bright = new QComboBox;
     m_bright->setAccessibleName(tr("Bright end"));
     m_bright->addItems({tr("bright is far"), tr("bright is near")});
@@ -62,7 +67,9 @@ ReadingPanel::ReadingPanel(QWidget* parent) : QWidget(parent) {
     m_measure->setAccessibleName(tr("Measured"));
     m_measure->addItems({tr("planar"), tr("radial")});
     m_measure->setToolTip(tr("Whether distances are along the camera's axis, or from its point."));
-    m_background = numberBox(tr("Background"), QString(), -1e6, 1e12, tr("Stored values from here on are background; 0 for none with lengths."));
+    m_background =
+        numberBox(tr("Background"), QString(), -1e6, 1e12,
+                  tr("Stored values from here on are background; 0 for none with lengths."));
     m_background->setSpecialValueText(tr("none"));
     m_scaleBox = group({m_scale});
     m_rangeBox = group({quiet(tr("near")), m_near, quiet(tr("far")), m_far, m_bright});
@@ -103,7 +110,8 @@ void ReadingPanel::setPass(const Pass& pass) {
     m_far->setValue(static_cast<double>(i.farDistance));
     m_bright->setCurrentIndex(i.nearBright ? 1 : 0);
     m_measure->setCurrentIndex(i.radial ? 1 : 0);
-    m_background->setValue(std::isfinite(i.backgroundFrom) ? static_cast<double>(i.backgroundFrom) : m_background->minimum());
+    m_background->setValue(std::isfinite(i.backgroundFrom) ? static_cast<double>(i.backgroundFrom)
+                                                           : m_background->minimum());
     QString text = i.reason.empty() ? tr("As told.") : tr("Guessed: %1.").arg(qstring(i.reason));
     for (const std::string& warning : pass.warnings)
         text += QLatin1Char(' ') + qstring(warning);

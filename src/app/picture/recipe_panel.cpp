@@ -38,7 +38,8 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m
     auto* heading = new QLabel(tr("Recipe"));
     heading->setProperty("role", "heading");
     head->addWidget(heading, 1);
-    auto* looks = linkButton(tr("Looks"), tr("A look is a saved recipe: lays one on, or keeps this one."));
+    auto* looks =
+        linkButton(tr("Looks"), tr("A look is a saved recipe: lays one on, or keeps this one."));
     auto* add = linkButton(tr("Add a step"), tr("Adds a step to the recipe."));
     add->setObjectName("add step");
     head->addWidget(looks);
@@ -52,7 +53,8 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m
     connect(add, &QPushButton::clicked, this, [this, add] {
         QMenu menu;
         for (const StepType& type : stepCatalogue().types()) {
-            QAction* action = menu.addAction(qstring(type.label), this, [this, id = type.id] { addStep(id); });
+            QAction* action =
+                menu.addAction(qstring(type.label), this, [this, id = type.id] { addStep(id); });
             action->setToolTip(qstring(type.help));
         }
         menu.setToolTipsVisible(true);
@@ -61,22 +63,27 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m
     connect(looks, &QPushButton::clicked, this, [this, looks] {
         QMenu menu;
         menu.addAction(tr("Open a look…"), this, [this] {
-            const QString file = QFileDialog::getOpenFileName(this, tr("Open a look"), {}, tr("Looks (*.json)"));
+            const QString file =
+                QFileDialog::getOpenFileName(this, tr("Open a look"), {}, tr("Looks (*.json)"));
             if (file.isEmpty())
                 return;
             try {
-                const Recipe recipe = recipeFromText(readTextFile(file.toStdString()), stepCatalogue());
+                const Recipe recipe =
+                    recipeFromText(readTextFile(file.toStdString()), stepCatalogue());
                 m_session.change(tr("Lay on a look"), {}, [&](Project& p) { p.recipe = recipe; });
             } catch (const std::exception& error) {
-                Q_EMIT m_session.told(QStringLiteral("%1: %2").arg(file, QString::fromUtf8(error.what())), true);
+                Q_EMIT m_session.told(
+                    QStringLiteral("%1: %2").arg(file, QString::fromUtf8(error.what())), true);
             }
         });
         menu.addAction(tr("Keep as a look…"), this, [this] {
-            const QString file = QFileDialog::getSaveFileName(this, tr("Keep as a look"), QStringLiteral("look.json"), tr("Looks (*.json)"));
+            const QString file = QFileDialog::getSaveFileName(
+                this, tr("Keep as a look"), QStringLiteral("look.json"), tr("Looks (*.json)"));
             if (file.isEmpty())
                 return;
             try {
-                writeTextFile(file.toStdString(), recipeToText(m_session.project().recipe, stepCatalogue()));
+                writeTextFile(file.toStdString(),
+                              recipeToText(m_session.project().recipe, stepCatalogue()));
             } catch (const std::exception& error) {
                 Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
             }
@@ -122,8 +129,12 @@ void RecipePanel::rebuild() {
             m_cards[i] = card;
             card->setOpen(m_chosen == i);
             layout->addWidget(card);
-            connect(card, &StepCard::opened, this, [this, i] { choose(m_chosen == i ? std::nullopt : std::optional(i)); });
-            connect(card, &StepCard::edited, this, [this, i](const QString& what, const QString& gesture, const Step& step) { editStep(i, what, gesture, step); });
+            connect(card, &StepCard::opened, this,
+                    [this, i] { choose(m_chosen == i ? std::nullopt : std::optional(i)); });
+            connect(card, &StepCard::edited, this,
+                    [this, i](const QString& what, const QString& gesture, const Step& step) {
+                        editStep(i, what, gesture, step);
+                    });
             connect(card, &StepCard::rested, this, [this] {
                 m_session.endGesture();
                 Q_EMIT handMoves(false);
@@ -131,7 +142,9 @@ void RecipePanel::rebuild() {
             connect(card, &StepCard::moveAsked, this, [this, i](int way) { moveStep(i, way); });
             connect(card, &StepCard::duplicateAsked, this, [this, i] {
                 m_session.change(tr("Duplicate"), {}, [&](Project& p) {
-                    p.recipe.steps.insert(p.recipe.steps.begin() + static_cast<std::ptrdiff_t>(i) + 1, p.recipe.steps[i]);
+                    p.recipe.steps.insert(p.recipe.steps.begin() + static_cast<std::ptrdiff_t>(i) +
+                                              1,
+                                          p.recipe.steps[i]);
                 });
             });
             connect(card, &StepCard::removeAsked, this, [this, i] {
@@ -165,7 +178,9 @@ void RecipePanel::refresh() {
 void RecipePanel::setProblems(const QStringList& byStep) {
     m_problems = byStep;
     for (std::size_t i = 0; i < m_cards.size(); ++i)
-        m_cards[i]->setProblem(static_cast<qsizetype>(i) < byStep.size() ? byStep[static_cast<qsizetype>(i)] : QString());
+        m_cards[i]->setProblem(static_cast<qsizetype>(i) < byStep.size()
+                                   ? byStep[static_cast<qsizetype>(i)]
+                                   : QString());
 }
 
 void RecipePanel::choose(std::optional<std::size_t> step) {
@@ -177,10 +192,12 @@ void RecipePanel::choose(std::optional<std::size_t> step) {
     Q_EMIT chosenChanged();
 }
 
-void RecipePanel::editStep(std::size_t index, const QString& what, const QString& gesture, const Step& step) {
+void RecipePanel::editStep(std::size_t index, const QString& what, const QString& gesture,
+                           const Step& step) {
     if (!gesture.isEmpty())
         Q_EMIT handMoves(true);
-    const QString whole = gesture.isEmpty() ? QString() : QStringLiteral("step.%1.%2").arg(index).arg(gesture);
+    const QString whole =
+        gesture.isEmpty() ? QString() : QStringLiteral("step.%1.%2").arg(index).arg(gesture);
     m_session.change(what, whole, [&](Project& p) { p.recipe.steps[index] = step; });
 }
 
@@ -189,11 +206,14 @@ void RecipePanel::moveStep(std::size_t index, int way) {
     const Phase phase = stepCatalogue().type(steps[index].type).phase;
     auto other = static_cast<std::ptrdiff_t>(index) + way;
     const auto count = static_cast<std::ptrdiff_t>(steps.size());
-    while (other >= 0 && other < count && stepCatalogue().type(steps[static_cast<std::size_t>(other)].type).phase != phase)
+    while (other >= 0 && other < count &&
+           stepCatalogue().type(steps[static_cast<std::size_t>(other)].type).phase != phase)
         other += way;
     if (other < 0 || other >= count)
         return;
-    m_session.change(tr("Move a step"), {}, [&](Project& p) { std::swap(p.recipe.steps[index], p.recipe.steps[static_cast<std::size_t>(other)]); });
+    m_session.change(tr("Move a step"), {}, [&](Project& p) {
+        std::swap(p.recipe.steps[index], p.recipe.steps[static_cast<std::size_t>(other)]);
+    });
     rebuild();
 }
 

@@ -30,7 +30,8 @@ AmountBar::AmountBar(QWidget* parent) : QWidget(parent) {
 void AmountBar::setAmount(float amount, bool on) {
     m_amount = amount;
     m_on = on;
-    setToolTip(tr("Amount %1: how much of the step shows. Drag.").arg(qstring(formatNumber(amount, Unit::Percent))));
+    setToolTip(tr("Amount %1: how much of the step shows. Drag.")
+                   .arg(qstring(formatNumber(amount, Unit::Percent))));
     update();
 }
 
@@ -38,12 +39,15 @@ void AmountBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const int y = height() - 2;
     painter.fillRect(QRect(0, y, width(), 2), theme::kHairline);
-    painter.fillRect(QRectF(0, y, width() * static_cast<qreal>(m_amount), 2), m_on ? theme::kAccent : theme::kQuiet);
+    painter.fillRect(QRectF(0, y, width() * static_cast<qreal>(m_amount), 2),
+                     m_on ? theme::kAccent : theme::kQuiet);
     if (hasFocus() || m_dragging || underMouse()) {
         painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(Qt::NoPen);
         painter.setBrush(theme::kText);
-        painter.drawEllipse(QPointF(std::clamp(width() * static_cast<qreal>(m_amount), 4.0, width() - 4.0), y - 1), 4, 4);
+        painter.drawEllipse(
+            QPointF(std::clamp(width() * static_cast<qreal>(m_amount), 4.0, width() - 4.0), y - 1),
+            4, 4);
     }
 }
 
@@ -71,7 +75,8 @@ void AmountBar::mouseReleaseEvent(QMouseEvent*) {
 void AmountBar::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Left && event->key() != Qt::Key_Right)
         return QWidget::keyPressEvent(event);
-    Q_EMIT moved(std::clamp(m_amount + (event->key() == Qt::Key_Left ? -0.02F : 0.02F), 0.0F, 1.0F));
+    Q_EMIT moved(
+        std::clamp(m_amount + (event->key() == Qt::Key_Left ? -0.02F : 0.02F), 0.0F, 1.0F));
     Q_EMIT rested();
 }
 
@@ -117,7 +122,9 @@ StepCard::StepCard(const Step& step, QWidget* parent) : QFrame(parent), m_step(s
 }
 
 void StepCard::tell(const QString& what, const QString& gesture) {
-    Q_EMIT edited(QStringLiteral("%1: %2").arg(qstring(stepCatalogue().type(m_step.type).label), what), gesture, m_step);
+    Q_EMIT edited(
+        QStringLiteral("%1: %2").arg(qstring(stepCatalogue().type(m_step.type).label), what),
+        gesture, m_step);
 }
 
 void StepCard::setStep(const Step& step) {
@@ -126,7 +133,8 @@ void StepCard::setStep(const Step& step) {
     m_summary->setText(qstring(type.summary(step.settings)));
     m_on->setChecked(step.on);
     m_amount->setAmount(step.amount, step.on);
-    m_title->setStyleSheet(step.on ? QString() : QStringLiteral("color: %1").arg(theme::kQuiet.name()));
+    m_title->setStyleSheet(step.on ? QString()
+                                   : QStringLiteral("color: %1").arg(theme::kQuiet.name()));
     if (m_form != nullptr) {
         m_form->setSettings(step.settings);
         const QSignalBlocker quiet(m_blend);
@@ -170,10 +178,14 @@ void StepCard::buildBody() {
     label->setFixedWidth(84);
     foot->addWidget(label);
     foot->addWidget(m_blend, 1);
-    auto* more = new QPushButton(tr("Presets and more"));
+    m_blend->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_blend->setMinimumContentsLength(6);
+    auto* more = new QPushButton(tr("Presets"));
+    more->setToolTip(tr("Settings that look good at once, and what can be done with the step."));
     more->setProperty("role", "link");
     more->setFont(theme::font(12));
-    connect(more, &QPushButton::clicked, this, [this, more] { showMenu(more->mapToGlobal(QPoint(0, more->height()))); });
+    connect(more, &QPushButton::clicked, this,
+            [this, more] { showMenu(more->mapToGlobal(QPoint(0, more->height()))); });
     foot->addWidget(more);
     layout->addLayout(foot);
     m_layout->insertWidget(3, m_body);
@@ -217,7 +229,8 @@ void StepCard::showMenu(const QPoint& at) {
 }
 
 void StepCard::mousePressEvent(QMouseEvent* event) {
-    if (event->button() == Qt::LeftButton && event->position().y() < m_summary->geometry().bottom() + 4)
+    if (event->button() == Qt::LeftButton &&
+        event->position().y() < m_summary->geometry().bottom() + 4)
         Q_EMIT opened();
 }
 

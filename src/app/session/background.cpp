@@ -7,20 +7,24 @@ void Background::start(std::function<std::function<void()>(std::stop_token)> wor
     stop();
     const unsigned serial = ++m_serial;
     m_running = true;
-    m_thread = std::jthread([this, serial, work = std::move(work), failed = std::move(failed)](const std::stop_token& token) {
+    m_thread = std::jthread([this, serial, work = std::move(work),
+                             failed = std::move(failed)](const std::stop_token& token) {
         std::function<void()> then;
         try {
             then = work(token);
         } catch (const std::exception& error) {
             then = [failed, text = QString::fromUtf8(error.what())] { failed(text); };
         }
-        QMetaObject::invokeMethod(m_owner, [this, serial, then = std::move(then)] {
-            if (serial != m_serial)
-                return;
-            m_running = false;
-            if (then)
-                then();
-        }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            m_owner,
+            [this, serial, then = std::move(then)] {
+                if (serial != m_serial)
+                    return;
+                m_running = false;
+                if (then)
+                    then();
+            },
+            Qt::QueuedConnection);
     });
 }
 

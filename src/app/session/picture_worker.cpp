@@ -104,7 +104,8 @@ void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_t
     }
 }
 
-bool PictureWorker::show(const Job& job, Evaluator& evaluator, int factor, const std::stop_token& stop) {
+bool PictureWorker::show(const Job& job, Evaluator& evaluator, int factor,
+                         const std::stop_token& stop) {
     QStringList problems;
     problems.resize(static_cast<qsizetype>(job.request.recipe.steps.size()));
     EvaluateOptions options;
@@ -113,7 +114,8 @@ bool PictureWorker::show(const Job& job, Evaluator& evaluator, int factor, const
     options.problem = [&](std::size_t step, const std::string& text) {
         problems[static_cast<qsizetype>(step)] = qstring(text);
     };
-    const Image picture = evaluator.evaluate(job.request.recipe, options, {.stop = stop, .progress = {}});
+    const Image picture =
+        evaluator.evaluate(job.request.recipe, options, {.stop = stop, .progress = {}});
     if (picture.empty() || stop.stop_requested())
         return false;
     const QImage shown = toQImage(viewed(picture, job.request.view, job.request.exposure));

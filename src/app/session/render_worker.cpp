@@ -33,7 +33,8 @@ void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const Render
     m_done = 0.0F;
     m_clock.start();
     m_background.start(
-        [this, scene = std::move(scene), request](const std::stop_token& stop) -> std::function<void()> {
+        [this, scene = std::move(scene),
+         request](const std::stop_token& stop) -> std::function<void()> {
             RenderObserver observer;
             const auto w = static_cast<double>(request.width);
             const auto h = static_cast<double>(request.height);
@@ -50,7 +51,8 @@ void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const Render
                                      m_done = done;
                                      Q_EMIT progressed();
                                  }};
-            auto set = std::make_shared<const PassSet>(renderPasses(scene->scene, *scene->accelerator, request, run, observer));
+            auto set = std::make_shared<const PassSet>(
+                renderPasses(scene->scene, *scene->accelerator, request, run, observer));
             {
                 const std::scoped_lock lock(m_mutex);
                 m_tiles.clear();

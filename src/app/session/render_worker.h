@@ -5,8 +5,8 @@
 #include "core/tracer/render.h"
 
 #include <QElapsedTimer>
-#include <QRectF>
 #include <QObject>
+#include <QRectF>
 
 #include <atomic>
 #include <mutex>

@@ -56,7 +56,8 @@ View Session::view() const {
     return {"", assumedCamera()};
 }
 
-void Session::change(const QString& what, const QString& gesture, const std::function<void(Project&)>& edit) {
+void Session::change(const QString& what, const QString& gesture,
+                     const std::function<void(Project&)>& edit) {
     const Project before = project();
     Project next = before;
     edit(next);
@@ -120,14 +121,16 @@ void Session::open(const std::vector<fs::path>& paths) {
                 Project project = noctis::newProject();
                 project.scene = fs::absolute(path);
                 if (!fs::exists(path))
-                    throw Error(ErrorCode::FileAccess, path.string() + ": there is no such file; check the path");
+                    throw Error(ErrorCode::FileAccess,
+                                path.string() + ": there is no such file; check the path");
                 start(std::move(project), {}, {});
                 remember(path);
                 return;
             }
             if (!isOneOf(readableImageEndings(), path))
                 throw Error(ErrorCode::UnknownName,
-                            path.string() + ": is no scene, pass file or project that Noctis knows");
+                            path.string() +
+                                ": is no scene, pass file or project that Noctis knows");
             passFiles.push_back(fs::absolute(path));
         }
         openPassFiles(passFiles);
@@ -176,7 +179,10 @@ void Session::openPassFiles(const std::vector<fs::path>& paths) {
         remember(path);
     for (const Pass& pass : m_passes.passes) {
         if (pass.interpretation && !pass.interpretation->reason.empty())
-            Q_EMIT told(tr("%1 is read as %2: %3.").arg(qstring(pass.name), qstring(describe(*pass.interpretation)), qstring(pass.interpretation->reason)), false);
+            Q_EMIT told(tr("%1 is read as %2: %3.")
+                            .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
+                                 qstring(pass.interpretation->reason)),
+                        false);
         for (const std::string& warning : pass.warnings)
             Q_EMIT told(tr("%1: %2").arg(qstring(pass.name), qstring(warning)), true);
     }
@@ -262,7 +268,9 @@ void Session::takeRendered(const PassSet& rendered) {
 }
 
 QStringList Session::recentFiles() const {
-    return QSettings(qstring((m_dataFolder / "noctis.ini").string()), QSettings::IniFormat).value("recent").toStringList();
+    return QSettings(qstring((m_dataFolder / "noctis.ini").string()), QSettings::IniFormat)
+        .value("recent")
+        .toStringList();
 }
 
 void Session::remember(const fs::path& path) {

@@ -38,7 +38,8 @@ public:
     [[nodiscard]] View view() const;
 
     /// Makes a change that can be undone. Changes of one gesture are one undo.
-    void change(const QString& what, const QString& gesture, const std::function<void(Project&)>& edit);
+    void change(const QString& what, const QString& gesture,
+                const std::function<void(Project&)>& edit);
     void endGesture();
     void undo();
     void redo();

@@ -63,13 +63,16 @@ void FrameBar::refresh() {
     m_width->setValue(project.width);
     m_height->setValue(project.height);
     m_lock->setChecked(project.aspectLocked);
-    m_lock->setIcon(theme::icon(project.aspectLocked ? "lock" : "lock-open", project.aspectLocked ? theme::kAccent : theme::kQuiet));
+    m_lock->setIcon(theme::icon(project.aspectLocked ? "lock" : "lock-open",
+                                project.aspectLocked ? theme::kAccent : theme::kQuiet));
 }
 
 void FrameBar::change(bool widthChanged) {
     m_session.change(tr("Frame size"), {}, [&](Project& p) {
         const double aspect = static_cast<double>(p.width) / p.height;
-        const auto side = [](double v) { return std::clamp(static_cast<int>(std::lround(v)), 16, kLargestFrame); };
+        const auto side = [](double v) {
+            return std::clamp(static_cast<int>(std::lround(v)), 16, kLargestFrame);
+        };
         if (widthChanged) {
             p.width = m_width->value();
             if (p.aspectLocked)

@@ -74,16 +74,21 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_bar->setTextVisible(false);
     m_bar->setFixedHeight(3);
     m_bar->setRange(0, 1000);
-    m_bar->setStyleSheet(QStringLiteral("QProgressBar { background: %1; border: none; } QProgressBar::chunk { background: %2; }").arg(theme::kHairline.name(), theme::kAccent.name()));
+    m_bar->setStyleSheet(QStringLiteral("QProgressBar { background: %1; border: none; } "
+                                        "QProgressBar::chunk { background: %2; }")
+                             .arg(theme::kHairline.name(), theme::kAccent.name()));
     layout->addWidget(m_bar);
     connect(add, &QPushButton::clicked, this, [this, add] {
         QMenu menu;
         for (const PassKindInfo& info : passKinds()) {
             const auto& passes = m_session.project().passes;
-            const bool there = std::any_of(passes.begin(), passes.end(), [&](const PassRequest& r) { return r.kind == info.kind; });
+            const bool there = std::any_of(passes.begin(), passes.end(), [&](const PassRequest& r) {
+                return r.kind == info.kind;
+            });
             if (canRender(info.kind) && !there)
                 menu.addAction(qstring(info.label), this, [this, kind = info.kind] {
-                    m_session.change(tr("Add a pass"), {}, [&](Project& p) { p.passes.push_back(passRequest(kind)); });
+                    m_session.change(tr("Add a pass"), {},
+                                     [&](Project& p) { p.passes.push_back(passRequest(kind)); });
                 });
         }
         menu.exec(add->mapToGlobal(QPoint(0, add->height())));
@@ -91,11 +96,13 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     connect(m_stale, &QPushButton::clicked, this, [this] { render(false); });
     connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
     connect(m_stop, &QPushButton::clicked, this, [this] { m_worker.stop(); });
-    connect(&m_worker, &RenderWorker::progressed, this, &PassList::showProgress, Qt::QueuedConnection);
-    connect(&m_worker, &RenderWorker::finished, this, [this](const std::shared_ptr<const PassSet>& set) {
-        m_session.takeRendered(*set);
-        refresh();
-    });
+    connect(&m_worker, &RenderWorker::progressed, this, &PassList::showProgress,
+            Qt::QueuedConnection);
+    connect(&m_worker, &RenderWorker::finished, this,
+            [this](const std::shared_ptr<const PassSet>& set) {
+                m_session.takeRendered(*set);
+                refresh();
+            });
     connect(&m_worker, &RenderWorker::stopped, this, [this] {
         Q_EMIT m_session.told(tr("Stopped; the passes are as they were."), false);
         refresh();
@@ -119,7 +126,8 @@ PassState PassList::stateOf(const PassRequest& request) const {
     if (set.width != project.width || set.height != project.height)
         return {PassState::Kind::Stale, tr("other size")};
     const auto near = [](const Camera& a, const Camera& b) {
-        return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) && std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F;
+        return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) &&
+               std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F;
     };
     if (m_session.scene() && set.camera && !near(*set.camera, m_session.view().camera))
         return {PassState::Kind::Stale, tr("view moved")};
@@ -147,19 +155,23 @@ void PassList::rebuild() {
             if (m_open)
                 Q_EMIT passChosen(kind);
         });
-        connect(row, &PassRow::edited, this, [this, kind](const QString& setting, const PassRequest& changed) {
-            m_session.change(tr("%1: %2").arg(qstring(passKindInfo(kind).label), setting),
-                             QStringLiteral("pass.%1.%2").arg(qstring(passKindInfo(kind).id), setting), [&](Project& p) {
-                                 for (PassRequest& each : p.passes)
-                                     if (each.kind == kind)
-                                         each = changed;
-                             });
-        });
+        connect(row, &PassRow::edited, this,
+                [this, kind](const QString& setting, const PassRequest& changed) {
+                    m_session.change(
+                        tr("%1: %2").arg(qstring(passKindInfo(kind).label), setting),
+                        QStringLiteral("pass.%1.%2").arg(qstring(passKindInfo(kind).id), setting),
+                        [&](Project& p) {
+                            for (PassRequest& each : p.passes)
+                                if (each.kind == kind)
+                                    each = changed;
+                        });
+                });
         connect(row, &PassRow::rested, &m_session, &Session::endGesture);
         connect(row, &PassRow::removeAsked, this, [this, kind] {
-            m_session.change(tr("Don't render %1").arg(qstring(passKindInfo(kind).label)), {}, [&](Project& p) {
-                std::erase_if(p.passes, [&](const PassRequest& r) { return r.kind == kind; });
-            });
+            m_session.change(
+                tr("Don't render %1").arg(qstring(passKindInfo(kind).label)), {}, [&](Project& p) {
+                    std::erase_if(p.passes, [&](const PassRequest& r) { return r.kind == kind; });
+                });
         });
     }
     layout->addStretch(1);
@@ -191,7 +203,11 @@ void PassList::refresh() {
     m_all->setEnabled(!running && m_session.scene() != nullptr && !passes.empty());
     if (!running) {
         m_bar->setValue(0);
-        m_state->setText(!m_session.scene() ? tr("No scene") : stale == 0 ? tr("All are current") : tr("%n to render", nullptr, stale).replace("%n", QString::number(stale)));
+        m_state->setText(
+            !m_session.scene() ? tr("No scene")
+            : stale == 0
+                ? tr("All are current")
+                : tr("%n to render", nullptr, stale).replace("%n", QString::number(stale)));
     }
 }
 
@@ -216,7 +232,9 @@ void PassList::showProgress() {
     if (!m_worker.running())
         return;
     m_bar->setValue(static_cast<int>(m_worker.done() * 1000.0F));
-    m_state->setText(tr("%1 %, %2").arg(static_cast<double>(m_worker.done() * 100.0F), 0, 'f', 0).arg(timeText(m_worker.secondsLeft())));
+    m_state->setText(tr("%1 %, %2")
+                         .arg(static_cast<double>(m_worker.done() * 100.0F), 0, 'f', 0)
+                         .arg(timeText(m_worker.secondsLeft())));
 }
 
 }  // namespace noctis

@@ -26,9 +26,14 @@ QString summaryOf(const PassRequest& request) {
         if (!isShown(p, parameters, request.settings) || parts.size() > 2)
             continue;
         if (p.id == "samples")
-            parts << QObject::tr("%1 samples").arg(qstring(formatNumber(std::get<float>(request.settings[i]), Unit::Count)));
-        else if (p.isNumber() && p.unit == Unit::Metre && std::get<float>(request.settings[i]) > 0.0F)
-            parts << QStringLiteral("%1 %2").arg(qstring(p.label).toLower(), qstring(formatNumber(std::get<float>(request.settings[i]), p.unit)));
+            parts << QObject::tr("%1 samples")
+                         .arg(qstring(
+                             formatNumber(std::get<float>(request.settings[i]), Unit::Count)));
+        else if (p.isNumber() && p.unit == Unit::Metre &&
+                 std::get<float>(request.settings[i]) > 0.0F)
+            parts << QStringLiteral("%1 %2").arg(
+                qstring(p.label).toLower(),
+                qstring(formatNumber(std::get<float>(request.settings[i]), p.unit)));
         else if (p.id == "space")
             parts << qstring(std::get<std::string>(request.settings[i]));
         else if (p.id == "filtered" && !std::get<bool>(request.settings[i]))
@@ -39,7 +44,8 @@ QString summaryOf(const PassRequest& request) {
 
 }  // namespace
 
-PassRow::PassRow(const PassRequest& request, QWidget* parent) : QFrame(parent), m_request(request), m_dot(theme::kQuiet) {
+PassRow::PassRow(const PassRequest& request, QWidget* parent)
+    : QFrame(parent), m_request(request), m_dot(theme::kQuiet) {
     const PassKindInfo& info = passKindInfo(request.kind);
     setFocusPolicy(Qt::StrongFocus);
     setObjectName(qstring(info.id));
@@ -67,9 +73,13 @@ void PassRow::setRequest(const PassRequest& request, const PassState& state) {
     m_summary->setText(summaryOf(request));
     m_summary->setVisible(!m_summary->text().isEmpty());
     const bool stale = state.kind == PassState::Kind::Stale;
-    m_dot = stale ? theme::kWarning : (state.kind == PassState::Kind::Current ? theme::kAccent : theme::kQuiet);
-    m_state->setText(stale ? tr("stale: %1").arg(state.why) : (state.kind == PassState::Kind::Current ? tr("current") : tr("missing")));
-    m_state->setStyleSheet(QStringLiteral("color: %1").arg((stale ? theme::kWarning : theme::kQuiet).name()));
+    m_dot = stale ? theme::kWarning
+                  : (state.kind == PassState::Kind::Current ? theme::kAccent : theme::kQuiet);
+    m_state->setText(
+        stale ? tr("stale: %1").arg(state.why)
+              : (state.kind == PassState::Kind::Current ? tr("current") : tr("missing")));
+    m_state->setStyleSheet(
+        QStringLiteral("color: %1").arg((stale ? theme::kWarning : theme::kQuiet).name()));
     if (m_form != nullptr)
         m_form->setSettings(request.settings);
     update();

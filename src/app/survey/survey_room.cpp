@@ -46,10 +46,11 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
     as->setProperty("role", "heading");
     tabs->addWidget(as);
     tabs->addSpacing(8);
-    const std::pair<PassKind, QString> ways[] = {{PassKind::Beauty, tr("Light")},       {PassKind::Depth, tr("Depth")},
-                                                 {PassKind::Occlusion, tr("Occlusion")}, {PassKind::Normal, tr("Normal")},
-                                                 {PassKind::Position, tr("Position")},   {PassKind::Mist, tr("Mist")},
-                                                 {PassKind::Objects, tr("Objects")},     {PassKind::Materials, tr("Materials")}};
+    const std::pair<PassKind, QString> ways[] = {
+        {PassKind::Beauty, tr("Light")},        {PassKind::Depth, tr("Depth")},
+        {PassKind::Occlusion, tr("Occlusion")}, {PassKind::Normal, tr("Normal")},
+        {PassKind::Position, tr("Position")},   {PassKind::Mist, tr("Mist")},
+        {PassKind::Objects, tr("Objects")},     {PassKind::Materials, tr("Materials")}};
     for (const auto& [kind, label] : ways) {
         auto* button = new QPushButton(label);
         button->setProperty("role", "tab");
@@ -76,16 +77,23 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
 
     connect(m_view, &TraceView::depthSeen, m_sounding, &Sounding::setDepth);
     connect(m_passes, &PassList::passChosen, this, &SurveyRoom::show);
-    connect(&m_renderer, &RenderWorker::progressed, m_view, qOverload<>(&QWidget::update), Qt::QueuedConnection);
-    connect(&m_renderer, &RenderWorker::refined, this, [this](const std::shared_ptr<const PassSet>& set) {
-        const Pass* pass = set->find(m_view->shown());
-        if (pass == nullptr && !set->passes.empty())
-            pass = &set->passes.front();
-        if (pass == nullptr || !m_renderer.running())
-            return;
-        const Project& project = m_session.project();
-        m_view->setRendered(toQImage(pass->kind == PassKind::Beauty ? viewed(pass->image, project.viewTransform, project.exposure) : appearanceOf(*pass)));
-    }, Qt::QueuedConnection);
+    connect(&m_renderer, &RenderWorker::progressed, m_view, qOverload<>(&QWidget::update),
+            Qt::QueuedConnection);
+    connect(
+        &m_renderer, &RenderWorker::refined, this,
+        [this](const std::shared_ptr<const PassSet>& set) {
+            const Pass* pass = set->find(m_view->shown());
+            if (pass == nullptr && !set->passes.empty())
+                pass = &set->passes.front();
+            if (pass == nullptr || !m_renderer.running())
+                return;
+            const Project& project = m_session.project();
+            m_view->setRendered(
+                toQImage(pass->kind == PassKind::Beauty
+                             ? viewed(pass->image, project.viewTransform, project.exposure)
+                             : appearanceOf(*pass)));
+        },
+        Qt::QueuedConnection);
 }
 
 void SurveyRoom::show(PassKind kind) {

@@ -48,8 +48,10 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
         const Pass* pass = set->find(m_shown);
         if (pass == nullptr)
             return;
-        m_image = pass->kind == PassKind::Beauty ? toQImage(viewed(pass->image, m_session.project().viewTransform, m_session.project().exposure))
-                                                 : toQImage(appearanceOf(*pass));
+        m_image = pass->kind == PassKind::Beauty
+                      ? toQImage(viewed(pass->image, m_session.project().viewTransform,
+                                        m_session.project().exposure))
+                      : toQImage(appearanceOf(*pass));
         if (const Pass* depth = set->find(PassKind::Depth)) {
             const float ahead = depth->image(set->width / 2, set->height / 2, 0);
             if (std::isfinite(ahead))
@@ -87,7 +89,9 @@ void TraceView::restart(bool moving) {
     if (!isVisible() || !m_session.scene() || busy)
         return update();
     const View view = m_session.view();
-    const bool same = m_traced && *m_traced == view && m_tracedPasses == m_session.project().passes && m_tracedScene == m_session.scene();
+    const bool same = m_traced && *m_traced == view &&
+                      m_tracedPasses == m_session.project().passes &&
+                      m_tracedScene == m_session.scene();
     if (same && !moving)
         return update();
     trace(moving);
@@ -110,7 +114,8 @@ void TraceView::trace(bool coarse) {
         if (pass.kind == m_shown)
             shown = pass;
     for (std::size_t i = 0; i < shown.settings.size(); ++i)
-        if (passParameters(m_shown)[i].id == "samples" && (m_shown == PassKind::Beauty || m_shown == PassKind::Occlusion))
+        if (passParameters(m_shown)[i].id == "samples" &&
+            (m_shown == PassKind::Beauty || m_shown == PassKind::Occlusion))
             shown.settings[i] = coarse ? 1.0F : static_cast<float>(kLiveSamples);
     request.passes.push_back(shown);
     if (m_shown != PassKind::Depth)
@@ -131,7 +136,8 @@ void TraceView::changeCamera(const QString& what, const std::function<void(Camer
 
 void TraceView::orbit(const QPointF& way) {
     changeCamera(tr("Orbit"), [&](Camera& camera) {
-        const V3f right = V3f(camera.cameraToWorld[0][0], camera.cameraToWorld[0][1], camera.cameraToWorld[0][2]);
+        const V3f right =
+            V3f(camera.cameraToWorld[0][0], camera.cameraToWorld[0][1], camera.cameraToWorld[0][2]);
         M44f there;
         there.setTranslation(-m_pivot);
         M44f back;
@@ -144,9 +150,11 @@ void TraceView::orbit(const QPointF& way) {
 
 void TraceView::pan(const QPointF& way) {
     changeCamera(tr("Pan"), [&](Camera& camera) {
-        const float perPixel = 2.0F * m_ahead * std::tan(0.5F * camera.yfovRadians) / static_cast<float>(frame().height());
+        const float perPixel = 2.0F * m_ahead * std::tan(0.5F * camera.yfovRadians) /
+                               static_cast<float>(frame().height());
         M44f shift;
-        shift.setTranslation(V3f(-static_cast<float>(way.x()) * perPixel, static_cast<float>(way.y()) * perPixel, 0.0F));
+        shift.setTranslation(V3f(-static_cast<float>(way.x()) * perPixel,
+                                 static_cast<float>(way.y()) * perPixel, 0.0F));
         camera.cameraToWorld = shift * camera.cameraToWorld;
     });
 }
@@ -176,7 +184,8 @@ void TraceView::mouseMoveEvent(QMouseEvent* event) {
     const QPointF way = event->position() - m_last;
     m_last = event->position();
     const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
-    if ((event->buttons() & Qt::MiddleButton) != 0 || ((event->buttons() & Qt::LeftButton) != 0 && shift))
+    if ((event->buttons() & Qt::MiddleButton) != 0 ||
+        ((event->buttons() & Qt::LeftButton) != 0 && shift))
         pan(way);
     else if ((event->buttons() & Qt::LeftButton) != 0)
         orbit(way);
@@ -233,7 +242,10 @@ void TraceView::paintEvent(QPaintEvent*) {
     if (!m_session.scene()) {
         painter.setPen(theme::kQuiet);
         painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap,
-                         m_session.loadingScene() ? tr("Reading the scene…") : tr("No scene yet. Drop one here, or open one: glTF, OBJ, PLY, STL, OFF, FBX or Collada."));
+                         m_session.loadingScene()
+                             ? tr("Reading the scene…")
+                             : tr("No scene yet. Drop one here, or open one: glTF, OBJ, PLY, STL, "
+                                  "OFF, FBX or Collada."));
         return;
     }
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
@@ -243,9 +255,15 @@ void TraceView::paintEvent(QPaintEvent*) {
     painter.drawRect(place.adjusted(-0.5, -0.5, 0.5, 0.5));
     const Project& project = m_session.project();
     const Camera camera = m_session.view().camera;
-    const QString text = camera.orthographic()
-                             ? tr("%1 × %2, parallel").arg(project.width).arg(project.height)
-                             : tr("%1 × %2, %3 mm").arg(project.width).arg(project.height).arg(18.0 / (std::tan(0.5 * static_cast<double>(camera.yfovRadians)) * project.width / project.height), 0, 'f', 0);
+    const QString text =
+        camera.orthographic()
+            ? tr("%1 × %2, parallel").arg(project.width).arg(project.height)
+            : tr("%1 × %2, %3 mm")
+                  .arg(project.width)
+                  .arg(project.height)
+                  .arg(18.0 / (std::tan(0.5 * static_cast<double>(camera.yfovRadians)) *
+                               project.width / project.height),
+                       0, 'f', 0);
     painter.setFont(theme::font(12));
     const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
     painter.fillRect(QRectF(place.left(), place.top(), wide, 20), QColor(26, 27, 28, 170));
@@ -255,7 +273,8 @@ void TraceView::paintEvent(QPaintEvent*) {
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme::kNear, 1));
         for (const QRectF& tile : m_render->tiles())
-            painter.drawRect(QRectF(place.left() + tile.x() * place.width(), place.top() + tile.y() * place.height(),
+            painter.drawRect(QRectF(place.left() + tile.x() * place.width(),
+                                    place.top() + tile.y() * place.height(),
                                     tile.width() * place.width(), tile.height() * place.height()));
     }
 }

@@ -43,7 +43,8 @@ protected:
         }
         painter.setFont(theme::font(12));
         painter.setPen(isChecked() ? theme::kText : theme::kQuiet);
-        painter.drawText(QRect(2, kHeight + 4, kWidth, 18), Qt::AlignVCenter, painter.fontMetrics().elidedText(text(), Qt::ElideRight, kWidth));
+        painter.drawText(QRect(2, kHeight + 4, kWidth, 18), Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(text(), Qt::ElideRight, kWidth));
     }
 
 private:
@@ -52,7 +53,8 @@ private:
 
 }  // namespace
 
-ViewsStrip::ViewsStrip(Session& session, QWidget* parent) : QScrollArea(parent), m_session(session) {
+ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
+    : QScrollArea(parent), m_session(session) {
     setWidgetResizable(true);
     setFrameShape(QFrame::NoFrame);
     setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -88,7 +90,8 @@ void ViewsStrip::rebuild() {
     for (const View& view : m_shown) {
         auto* card = new ViewCard(qstring(view.name), m_pictures[view.name]);
         connect(card, &QAbstractButton::clicked, this, [this, view] {
-            m_session.change(tr("View %1").arg(qstring(view.name)), {}, [&](Project& p) { p.view = view; });
+            m_session.change(tr("View %1").arg(qstring(view.name)), {},
+                             [&](Project& p) { p.view = view; });
             mark();
         });
         layout->addWidget(card);
@@ -121,7 +124,8 @@ void ViewsStrip::mark() {
 void ViewsStrip::addView() {
     int number = 1;
     const auto taken = [&](const std::string& name) {
-        return std::any_of(m_shown.begin(), m_shown.end(), [&](const View& v) { return v.name == name; });
+        return std::any_of(m_shown.begin(), m_shown.end(),
+                           [&](const View& v) { return v.name == name; });
     };
     while (taken("view " + std::to_string(number)))
         ++number;
@@ -142,12 +146,15 @@ void ViewsStrip::renderNext() {
             continue;
         m_background.start(
             [this, scene, view](const std::stop_token& stop) -> std::function<void()> {
-                RenderRequest request{view, kWidth * 2, kHeight * 2, {passRequest(PassKind::Beauty)}, 0, {}};
+                RenderRequest request{
+                    view, kWidth * 2, kHeight * 2, {passRequest(PassKind::Beauty)}, 0, {}};
                 applyPassSetting(request.passes, "beauty.samples=" + std::to_string(kSamples));
-                const PassSet set = renderPasses(scene->scene, *scene->accelerator, request, {.stop = stop, .progress = {}});
+                const PassSet set = renderPasses(scene->scene, *scene->accelerator, request,
+                                                 {.stop = stop, .progress = {}});
                 if (stop.stop_requested())
                     return {};
-                const QImage image = toQImage(viewed(set.passes.front().image, ViewTransform::Film, 0.0F));
+                const QImage image =
+                    toQImage(viewed(set.passes.front().image, ViewTransform::Film, 0.0F));
                 return [this, name = view.name, image] {
                     m_pictures[name] = image;
                     rebuild();

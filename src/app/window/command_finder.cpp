@@ -3,31 +3,42 @@
 #include "app/look/theme.h"
 
 #include <QAction>
+#include <QHeaderView>
 #include <QKeyEvent>
 #include <QLineEdit>
-#include <QListWidget>
+#include <QTreeWidget>
 #include <QVBoxLayout>
 
 namespace noctis {
 
-CommandFinder::CommandFinder(const QList<QAction*>& commands, QWidget* parent) : QWidget(parent), m_commands(commands) {
+CommandFinder::CommandFinder(const QList<QAction*>& commands, QWidget* parent)
+    : QWidget(parent), m_commands(commands) {
     setObjectName("finder");
     setAttribute(Qt::WA_StyledBackground);
-    setStyleSheet(QStringLiteral("#finder { background: %1; border: 1px solid %2; border-radius: 6px; } QListWidget { background: transparent; border: none; outline: 0; } QListWidget::item { padding: 5px 6px; } QListWidget::item:selected { background: #2f3a38; color: %3; }").arg(theme::kRaised.name(), theme::kHairline.name(), theme::kText.name()));
+    setStyleSheet(
+        QStringLiteral(
+            "#finder { background: %1; border: 1px solid %2; border-radius: 6px; } QTreeWidget { "
+            "background: transparent; border: none; outline: 0; } QTreeWidget::item { padding: 5px "
+            "6px; } QTreeWidget::item:selected { background: #2f3a38; color: %3; }")
+            .arg(theme::kRaised.name(), theme::kHairline.name(), theme::kText.name()));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 10, 10, 10);
     m_line = new QLineEdit;
     m_line->setPlaceholderText(tr("Find a command"));
     m_line->setAccessibleName(tr("Find a command"));
     m_line->installEventFilter(this);
-    m_list = new QListWidget;
+    m_list = new QTreeWidget;
+    m_list->setColumnCount(2);
+    m_list->setHeaderHidden(true);
+    m_list->setRootIsDecorated(false);
+    m_list->header()->setStretchLastSection(false);
     m_list->setAccessibleName(tr("Commands"));
     m_list->setFocusPolicy(Qt::NoFocus);
     layout->addWidget(m_line);
     layout->addWidget(m_list);
     connect(m_line, &QLineEdit::textChanged, this, &CommandFinder::fill);
     connect(m_line, &QLineEdit::returnPressed, this, &CommandFinder::run);
-    connect(m_list, &QListWidget::itemClicked, this, &CommandFinder::run);
+    connect(m_list, &QTreeWidget::itemClicked, this, &CommandFinder::run);
     hide();
 }
 
@@ -47,21 +58,27 @@ void CommandFinder::fill() {
     for (qsizetype i = 0; i < m_commands.size(); ++i) {
         const QAction* command = m_commands[i];
         const QString text = command->text();
-        const bool found = std::all_of(words.begin(), words.end(), [&](const QString& word) { return text.toLower().contains(word); });
+        const bool found = std::all_of(words.begin(), words.end(), [&](const QString& word) {
+            return text.toLower().contains(word);
+        });
         if (!found || !command->isEnabled())
             continue;
         const QString keys = command->shortcut().toString(QKeySequence::NativeText);
-        auto* item = new QListWidgetItem(keys.isEmpty() ? text : QStringLiteral("%1    %2").arg(text, keys), m_list);
-        item->setData(Qt::UserRole, i);
+        auto* item = new QTreeWidgetItem(m_list, {text, keys});
+        item->setData(0, Qt::UserRole, i);
+        item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
+        item->setForeground(1, theme::kQuiet);
     }
-    m_list->setCurrentRow(0);
+    m_list->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    m_list->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    m_list->setCurrentItem(m_list->topLevelItem(0));
 }
 
 void CommandFinder::run() {
-    const QListWidgetItem* item = m_list->currentItem();
+    const QTreeWidgetItem* item = m_list->currentItem();
     hide();
     if (item != nullptr)
-        m_commands[item->data(Qt::UserRole).toLongLong()]->trigger();
+        m_commands[item->data(0, Qt::UserRole).toLongLong()]->trigger();
 }
 
 bool CommandFinder::eventFilter(QObject* watched, QEvent* event) {
@@ -72,7 +89,10 @@ bool CommandFinder::eventFilter(QObject* watched, QEvent* event) {
             return true;
         }
         if (key == Qt::Key_Down || key == Qt::Key_Up) {
-            m_list->setCurrentRow(std::clamp(m_list->currentRow() + (key == Qt::Key_Down ? 1 : -1), 0, std::max(0, m_list->count() - 1)));
+            const int row =
+                m_list->indexOfTopLevelItem(m_list->currentItem()) + (key == Qt::Key_Down ? 1 : -1);
+            m_list->setCurrentItem(m_list->topLevelItem(
+                std::clamp(row, 0, std::max(0, m_list->topLevelItemCount() - 1))));
             return true;
         }
     } else if (event->type() == QEvent::FocusOut) {

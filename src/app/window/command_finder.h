@@ -4,7 +4,7 @@
 
 class QAction;
 class QLineEdit;
-class QListWidget;
+class QTreeWidget;
 
 namespace noctis {
 
@@ -24,7 +24,7 @@ private:
 
     QList<QAction*> m_commands;
     QLineEdit* m_line;
-    QListWidget* m_list;
+    QTreeWidget* m_list;
 };
 
 }  // namespace noctis

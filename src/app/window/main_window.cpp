@@ -40,12 +40,14 @@ QString openFilter() {
 }
 
 bool typesText(const QWidget* widget) {
-    return qobject_cast<const QLineEdit*>(widget) != nullptr || qobject_cast<const QAbstractSpinBox*>(widget) != nullptr;
+    return qobject_cast<const QLineEdit*>(widget) != nullptr ||
+           qobject_cast<const QAbstractSpinBox*>(widget) != nullptr;
 }
 
 }  // namespace
 
-MainWindow::MainWindow(fs::path dataFolder, QWidget* parent) : QMainWindow(parent), m_session(std::move(dataFolder)) {
+MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
+    : QMainWindow(parent), m_session(std::move(dataFolder)) {
     setWindowTitle(QStringLiteral("Noctis"));
     resize(1280, 800);
     setMinimumSize(960, 600);
@@ -82,7 +84,8 @@ MainWindow::~MainWindow() {
     m_survey->renderer().stop();
 }
 
-QAction* MainWindow::command(const QString& text, const QKeySequence& keys, const std::function<void()>& run) {
+QAction* MainWindow::command(const QString& text, const QKeySequence& keys,
+                             const std::function<void()>& run) {
     auto* action = new QAction(text, this);
     action->setShortcut(keys);
     connect(action, &QAction::triggered, this, run);
@@ -99,10 +102,11 @@ void MainWindow::buildCommands() {
     m_menu->addSeparator();
     m_menu->addAction(command(tr("Save"), QKeySequence::Save, [this] { save(false); }));
     m_menu->addAction(command(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); }));
-    m_menu->addAction(command(tr("Export the picture…"), QKeySequence(Qt::CTRL | Qt::Key_E), [this] {
-        showRoom(kPicture);
-        m_picture->showExport();
-    }));
+    m_menu->addAction(
+        command(tr("Export the picture…"), QKeySequence(Qt::CTRL | Qt::Key_E), [this] {
+            showRoom(kPicture);
+            m_picture->showExport();
+        }));
     m_menu->addSeparator();
     m_undo = command(tr("Undo"), QKeySequence::Undo, [this] { m_session.undo(); });
     m_redo = command(tr("Redo"), QKeySequence::Redo, [this] { m_session.redo(); });
@@ -122,12 +126,18 @@ void MainWindow::buildCommands() {
             m_picture->recipe().addStep(id);
         });
     command(tr("Picture as it is now"), {}, [this] { m_picture->setCompare(0); });
-    command(tr("Compare with a wipe"), QKeySequence(Qt::Key_F7), [this] { m_picture->setCompare(1); });
-    command(tr("Compare side by side"), QKeySequence(Qt::Key_F8), [this] { m_picture->setCompare(2); });
-    command(tr("Fit the picture"), QKeySequence(Qt::CTRL | Qt::Key_0), [this] { m_picture->view().fit(); });
-    command(tr("Picture at 100 %"), QKeySequence(Qt::CTRL | Qt::Key_1), [this] { m_picture->view().setZoom(1.0, QRectF(m_picture->view().rect()).center()); });
-    command(tr("Full screen"), QKeySequence::FullScreen, [this] { isFullScreen() ? showNormal() : showFullScreen(); });
-    m_menu->addAction(command(tr("Help: find a command"), QKeySequence(Qt::Key_F1), [this] { m_finder->present(); }));
+    command(tr("Compare with a wipe"), QKeySequence(Qt::Key_F7),
+            [this] { m_picture->setCompare(1); });
+    command(tr("Compare side by side"), QKeySequence(Qt::Key_F8),
+            [this] { m_picture->setCompare(2); });
+    command(tr("Fit the picture"), QKeySequence(Qt::CTRL | Qt::Key_0),
+            [this] { m_picture->view().fit(); });
+    command(tr("Picture at 100 %"), QKeySequence(Qt::CTRL | Qt::Key_1),
+            [this] { m_picture->view().setZoom(1.0, QRectF(m_picture->view().rect()).center()); });
+    command(tr("Full screen"), QKeySequence::FullScreen,
+            [this] { isFullScreen() ? showNormal() : showFullScreen(); });
+    m_menu->addAction(command(tr("Help: find a command"), QKeySequence(Qt::Key_F1),
+                              [this] { m_finder->present(); }));
     m_menu->addAction(command(tr("Quit"), QKeySequence::Quit, [this] { close(); }));
     connect(m_recent, &QMenu::aboutToShow, this, [this] {
         m_recent->clear();
@@ -141,8 +151,12 @@ void MainWindow::buildCommands() {
 void MainWindow::refresh() {
     m_undo->setEnabled(m_session.history().canUndo());
     m_redo->setEnabled(m_session.history().canRedo());
-    m_undo->setText(m_session.history().canUndo() ? tr("Undo: %1").arg(qstring(m_session.history().undoText())) : tr("Undo"));
-    m_redo->setText(m_session.history().canRedo() ? tr("Redo: %1").arg(qstring(m_session.history().redoText())) : tr("Redo"));
+    m_undo->setText(m_session.history().canUndo()
+                        ? tr("Undo: %1").arg(qstring(m_session.history().undoText()))
+                        : tr("Undo"));
+    m_redo->setText(m_session.history().canRedo()
+                        ? tr("Redo: %1").arg(qstring(m_session.history().redoText()))
+                        : tr("Redo"));
     setWindowTitle(tr("%1 – Noctis").arg(m_session.title()));
 }
 
@@ -173,8 +187,10 @@ void MainWindow::chooseOpen() {
 void MainWindow::save(bool as) {
     fs::path path = m_session.file();
     if (path.empty() || as) {
-        const QString suggested = path.empty() ? m_session.title() + QStringLiteral(".noctis") : qstring(path.string());
-        const QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), suggested, tr("Projects (*.noctis)"));
+        const QString suggested =
+            path.empty() ? m_session.title() + QStringLiteral(".noctis") : qstring(path.string());
+        const QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), suggested,
+                                                          tr("Projects (*.noctis)"));
         if (file.isEmpty())
             return;
         path = file.toStdString();
@@ -186,12 +202,13 @@ void MainWindow::save(bool as) {
 
 void MainWindow::offerRecovery() {
     if (m_session.recoverable())
-        m_notes->offer(tr("Noctis did not end properly last time; its unsaved work was kept."), tr("Open it"),
-                       [this] {
-                           m_session.recover();
-                           showRoom(m_session.passes().empty() ? kSurvey : kPicture);
-                       },
-                       [this] { m_session.discardRecovery(); });
+        m_notes->offer(
+            tr("Noctis did not end properly last time; its unsaved work was kept."), tr("Open it"),
+            [this] {
+                m_session.recover();
+                showRoom(m_session.passes().empty() ? kSurvey : kPicture);
+            },
+            [this] { m_session.discardRecovery(); });
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
@@ -219,8 +236,8 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     const bool press = event->type() == QEvent::KeyPress;
     if ((press || event->type() == QEvent::KeyRelease) && watched->isWidgetType()) {
         auto* key = static_cast<QKeyEvent*>(event);
-        if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier && !typesText(QApplication::focusWidget()) &&
-            m_rooms->currentIndex() == kPicture) {
+        if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier &&
+            !typesText(QApplication::focusWidget()) && m_rooms->currentIndex() == kPicture) {
             if (!key->isAutoRepeat())
                 m_picture->holdBefore(press);
             return true;

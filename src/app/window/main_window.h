@@ -43,7 +43,8 @@ protected:
 
 private:
     void buildCommands();
-    QAction* command(const QString& text, const QKeySequence& keys, const std::function<void()>& run);
+    QAction* command(const QString& text, const QKeySequence& keys,
+                     const std::function<void()>& run);
     void chooseOpen();
     void save(bool as);
     void refresh();

@@ -64,7 +64,8 @@ void NoteBar::tell(const QString& text, bool warning) {
     showFirst();
 }
 
-void NoteBar::offer(const QString& text, const QString& action, const std::function<void()>& accept, const std::function<void()>& decline) {
+void NoteBar::offer(const QString& text, const QString& action, const std::function<void()>& accept,
+                    const std::function<void()>& decline) {
     m_notes.push_back({text, false, action, accept, decline});
     showFirst();
 }
@@ -78,7 +79,8 @@ void NoteBar::showFirst() {
         return;
     const Note& note = m_notes.front();
     m_text->setText(note.text);
-    m_text->setStyleSheet(QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
+    m_text->setStyleSheet(
+        QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
     m_more->setText(m_notes.size() > 1 ? tr("%1 more").arg(m_notes.size() - 1) : QString());
     m_action->setText(note.action);
     m_action->setVisible(!note.action.isEmpty());

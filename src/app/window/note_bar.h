@@ -17,7 +17,8 @@ public:
 
     void tell(const QString& text, bool warning);
     /// A note with something to do about it.
-    void offer(const QString& text, const QString& action, const std::function<void()>& accept, const std::function<void()>& decline);
+    void offer(const QString& text, const QString& action, const std::function<void()>& accept,
+               const std::function<void()>& decline);
     [[nodiscard]] QString text() const;
 
 private:

@@ -47,7 +47,8 @@ int takeShots(MainWindow& window, const QString& folder) {
         QApplication::processEvents();
         const QString file = QDir(folder).filePath(name + QStringLiteral(".png"));
         if (!window.grab().save(file)) {
-            std::fprintf(stderr, "noctis: %s: can't be written; choose another folder\n", qPrintable(file));
+            std::fprintf(stderr, "noctis: %s: can't be written; choose another folder\n",
+                         qPrintable(file));
             status = 4;
         }
     };
@@ -55,7 +56,8 @@ int takeShots(MainWindow& window, const QString& folder) {
     window.show();
     PictureRoom& picture = window.picture();
     SurveyRoom& survey = window.survey();
-    waitUntil([&] { return window.session().scene() != nullptr || !window.session().loadingScene(); });
+    waitUntil(
+        [&] { return window.session().scene() != nullptr || !window.session().loadingScene(); });
     const auto settled = [&] {
         letRest(250);
         waitUntil([&] { return picture.worker().idle(); });

@@ -31,7 +31,8 @@ QIcon crescent() {
 
 }  // namespace
 
-TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent) : QWidget(parent), m_session(session) {
+TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent)
+    : QWidget(parent), m_session(session) {
     setFixedHeight(39);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(8, 0, 14, 1);
@@ -43,7 +44,8 @@ TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent) : QWidget(parent)
     m_title->setToolTip(tr("New, open, save, export and everything else."));
     m_title->setAccessibleName(tr("Menu"));
     m_title->setObjectName("menu");
-    connect(m_title, &QPushButton::clicked, this, [this, menu] { menu->exec(m_title->mapToGlobal(QPoint(0, m_title->height()))); });
+    connect(m_title, &QPushButton::clicked, this,
+            [this, menu] { menu->exec(m_title->mapToGlobal(QPoint(0, m_title->height()))); });
     m_detail = new QLabel;
     m_detail->setProperty("role", "quiet");
     layout->addWidget(m_title);
@@ -55,12 +57,14 @@ TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent) : QWidget(parent)
     for (const ViewTransform view : {ViewTransform::Plain, ViewTransform::Film})
         m_view->addItem(qstring(viewTransformLabel(view)));
     connect(m_view, &QComboBox::activated, this, [this](int index) {
-        m_session.change(tr("View transform"), {}, [&](Project& p) { p.viewTransform = static_cast<ViewTransform>(index); });
+        m_session.change(tr("View transform"), {},
+                         [&](Project& p) { p.viewTransform = static_cast<ViewTransform>(index); });
     });
     layout->addWidget(m_view);
     m_exposure = new ExposureField;
     connect(m_exposure, &ExposureField::moved, this, [this](float stops) {
-        m_session.change(tr("Exposure"), QStringLiteral("exposure"), [&](Project& p) { p.exposure = stops; });
+        m_session.change(tr("Exposure"), QStringLiteral("exposure"),
+                         [&](Project& p) { p.exposure = stops; });
     });
     connect(m_exposure, &ExposureField::rested, &m_session, &Session::endGesture);
     layout->addWidget(m_exposure);
@@ -72,7 +76,9 @@ TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent) : QWidget(parent)
     auto* rooms = new QHBoxLayout(m_rooms);
     rooms->setContentsMargins(0, 0, 0, 0);
     rooms->setSpacing(20);
-    for (const auto& [name, help] : {std::pair(tr("Survey"), tr("The scene: look, measure, render passes.")), std::pair(tr("Picture"), tr("The picture: steps, compared, exported."))}) {
+    for (const auto& [name, help] :
+         {std::pair(tr("Survey"), tr("The scene: look, measure, render passes.")),
+          std::pair(tr("Picture"), tr("The picture: steps, compared, exported."))}) {
         auto* tab = new QPushButton(name);
         tab->setProperty("role", "tab");
         tab->setCheckable(true);
@@ -81,7 +87,8 @@ TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent) : QWidget(parent)
         tab->setToolTip(help);
         tab->setObjectName(name);
         rooms->addWidget(tab);
-        connect(tab, &QPushButton::clicked, this, [this, room = static_cast<int>(m_tabs.size())] { Q_EMIT roomChosen(room); });
+        connect(tab, &QPushButton::clicked, this,
+                [this, room = static_cast<int>(m_tabs.size())] { Q_EMIT roomChosen(room); });
         m_tabs.push_back(tab);
     }
     connect(&m_session, &Session::projectChanged, this, &TopBar::refresh);
@@ -96,13 +103,17 @@ void TopBar::setRoom(int room) {
 
 void TopBar::refresh() {
     const Project& project = m_session.project();
-    m_title->setText(QLatin1Char(' ') + m_session.title() + (m_session.history().changedSinceSaved() ? QStringLiteral(" •") : QString()));
-    const QString view = m_session.scene() ? qstring(m_session.view().name) : qstring(m_session.passes().view);
+    m_title->setText(QLatin1Char(' ') + m_session.title() +
+                     (m_session.history().changedSinceSaved() ? QStringLiteral(" •") : QString()));
+    const QString view =
+        m_session.scene() ? qstring(m_session.view().name) : qstring(m_session.passes().view);
     m_detail->setText(view.isEmpty() ? QString() : QStringLiteral("· ") + view);
     m_view->setCurrentIndex(static_cast<int>(project.viewTransform));
     m_exposure->setStops(project.exposure);
     const PassSet& set = m_session.passes();
-    m_size->setText(QStringLiteral("%1 × %2").arg(set.empty() ? project.width : set.width).arg(set.empty() ? project.height : set.height));
+    m_size->setText(QStringLiteral("%1 × %2")
+                        .arg(set.empty() ? project.width : set.width)
+                        .arg(set.empty() ? project.height : set.height));
 }
 
 void TopBar::paintEvent(QPaintEvent*) {

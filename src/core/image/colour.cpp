@@ -108,7 +108,7 @@ Image processed(const Image& image, const OCIO::ConstCPUProcessorRcPtr& processo
                 for (int c = 0; c < 3; ++c) {
                     const float value = rows[static_cast<std::size_t>(x * 3 + c)];
                     planes[c][out.rowStride() * y + x] =
-                        clamp ? std::min(std::max(value, 0.0F), 1.0F) : value;
+                        clamp ? (value > 0.0F ? std::min(value, 1.0F) : 0.0F) : value;
                 }
         }
     });

@@ -6,10 +6,10 @@
 
 namespace noctis {
 
-/// Writes a file beside its target and renames it into place when it is whole, so that a
-/// half-written file never bears the final name. write is given the path to write to; when it
-/// throws, nothing is left. Errors   Error(FileAccess) if the folder can't be written; what write
-/// throws.
+/// Writes a file beside its target and renames it into place when it is whole, so that a half-
+/// written file never bears the final name. write is given the path to write to; when it throws,
+/// nothing is left.
+/// Errors   Error(FileAccess) if the folder can't be written; what write throws.
 void writeThenRename(const std::filesystem::path& target,
                      const std::function<void(const std::filesystem::path&)>& write);
 

@@ -54,13 +54,15 @@ Image mattePicture(const Pass& pass) {
             sum = {sum.r + c.r * part, sum.g + c.g * part, sum.b + c.b * part};
             covered += part;
         }
-        return between(kNothing, covered > 0.0F ? LinearRgb{sum.r / covered, sum.g / covered, sum.b / covered} : kNothing,
+        return between(kNothing,
+                       covered > 0.0F ? LinearRgb{sum.r / covered, sum.g / covered, sum.b / covered}
+                                      : kNothing,
                        std::min(covered, 1.0F));
     });
 }
 
 Image positionPicture(const Pass& pass) {
-    const std::array<float, 2> ends{0.02F, 0.98F};
+    const std::array<float, 2> ends{0.05F, 0.90F};
     std::array<std::array<float, 2>, 3> range{};
     for (int c = 0; c < 3; ++c) {
         const std::vector<float> found = percentilesOf(pass.image, c, ends);
@@ -71,10 +73,16 @@ Image positionPicture(const Pass& pass) {
         std::array<float, 3> v{};
         for (int c = 0; c < 3; ++c) {
             const auto& r = range[static_cast<std::size_t>(c)];
-            v[static_cast<std::size_t>(c)] = 0.08F + 0.80F * std::clamp((pass.image(x, y, c) - r[0]) / (r[1] - r[0]), 0.0F, 1.0F);
+            v[static_cast<std::size_t>(c)] =
+                0.08F +
+                0.80F * std::clamp((pass.image(x, y, c) - r[0]) / (r[1] - r[0]), 0.0F, 1.0F);
         }
-        const bool nothing = pass.image(x, y, 0) == 0.0F && pass.image(x, y, 1) == 0.0F && pass.image(x, y, 2) == 0.0F;
-        return nothing ? kNothing : LinearRgb{v[0], v[1], v[2]};
+        const bool nothing = pass.image(x, y, 0) == 0.0F && pass.image(x, y, 1) == 0.0F &&
+                             pass.image(x, y, 2) == 0.0F;
+        // Drawn in towards grey: the axes stay apart, but nothing glares.
+        const float grey = (v[0] + v[1] + v[2]) / 3.0F;
+        const auto muted = [&](float channel) { return grey + (channel - grey) * 0.62F; };
+        return nothing ? kNothing : LinearRgb{muted(v[0]), muted(v[1]), muted(v[2])};
     });
 }
 
@@ -115,8 +123,9 @@ Image appearanceOf(const Pass& pass) {
         const DepthRange range = depthRangeOf(image);
         return painted(image, [&](int x, int y) {
             const float metres = image(x, y, 0);
-            return std::isfinite(metres) ? depthRampColour(placeOnDepthAxis(metres, range.nearest, range.farthest))
-                                         : kNothing;
+            return std::isfinite(metres)
+                       ? depthRampColour(placeOnDepthAxis(metres, range.nearest, range.farthest))
+                       : kNothing;
         });
     }
     case PassKind::Normal:
@@ -145,7 +154,8 @@ Image channelAppearance(const Pass& pass, int channel) {
     const float span = std::max(s.maximum - s.minimum, 1e-9F);
     return painted(pass.image, [&](int x, int y) {
         const float value = pass.image(x, y, channel);
-        const float v = data ? (std::isfinite(value) ? (value - s.minimum) / span : 1.0F) : srgbFromLinear(value);
+        const float v = data ? (std::isfinite(value) ? (value - s.minimum) / span : 1.0F)
+                             : srgbFromLinear(value);
         return LinearRgb{v, v, v};
     });
 }

@@ -379,13 +379,14 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         passOf(withoutRank(layer), channel.part).channels.push_back(c);
     }
     for (PassInFile& pass : found) {
-        const auto suffixOf = [&](int c) {
-            return split(info.channels[static_cast<std::size_t>(c)].name).suffix;
-        };
-        if (withoutRank(pass.name) != "objects" && withoutRank(pass.name) != "materials")
-            std::stable_sort(pass.channels.begin(), pass.channels.end(), [&](int a, int b) {
-                return channelOrder(suffixOf(a)) < channelOrder(suffixOf(b));
-            });
+        // Files list channels by their alphabet; ranks of a matte stay together.
+        std::stable_sort(pass.channels.begin(), pass.channels.end(), [&](int a, int b) {
+            const SplitName one = split(info.channels[static_cast<std::size_t>(a)].name);
+            const SplitName other = split(info.channels[static_cast<std::size_t>(b)].name);
+            if (one.layer != other.layer)
+                return one.layer < other.layer;
+            return channelOrder(one.suffix) < channelOrder(other.suffix);
+        });
         const Attributes& attributes = info.attributes[static_cast<std::size_t>(pass.part)];
         Attributes told = attributes;
         if (found.size() == 1)

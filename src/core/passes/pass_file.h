@@ -39,7 +39,8 @@ enum class PassLayout {
 
 struct PassFileOptions {
     PassLayout layout = PassLayout::PartPerPass;
-    Compression colour = Compression::Zip;  ///< of beauty; data passes are always packed without loss
+    Compression colour =
+        Compression::Zip;      ///< of beauty; data passes are always packed without loss
     bool halfNormals = false;  ///< smaller normals, within 5e-4 of a unit vector
 };
 

@@ -21,10 +21,11 @@ struct EvaluateOptions {
     std::function<void(std::size_t, const std::string&)> problem;
 };
 
-/// Runs recipes on a frame. Point steps that follow one another run fused, a short run of pixels at
-/// a time, on all cores; area steps take and give whole pictures. Results are kept by a hash of all
-/// that went into them, the least used dropped first beyond the memory budget. Exact    same bits
-/// for any thread count and whether fused or not. Errors   Error(MissingPass), naming the step.
+/// Runs recipes on a frame. Point steps that follow one another run fused, a short run of pixels
+/// at a time, on all cores; area steps take and give whole pictures. Results are kept by a hash
+/// of all that went into them, the least used dropped first beyond the memory budget.
+/// Exact    same bits for any thread count and whether fused or not.
+/// Errors   Error(MissingPass), naming the step.
 /// Threads  one evaluate at a time; it uses all cores itself.
 class Evaluator {
 public:

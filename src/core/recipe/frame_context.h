@@ -9,7 +9,8 @@
 namespace noctis {
 
 /// The frame a recipe is worked on: its passes at the scale of the work, derived when first asked
-/// for. Threads  safe to read from any number.
+/// for.
+/// Threads  safe to read from any number.
 class FrameContext {
 public:
     /// factor: the work is done at 1/factor of the size of full.

@@ -111,11 +111,7 @@ SpreadRows coarseRows(const Image& colour, const Image& radius, int layer, int f
     return rows;
 }
 
-/// One level of the pyramid that fills: colour and radius, premultiplied by weight.
-struct Level {
-    Image image;  ///< R G B radius weight
-};
-
+/// The pyramid that fills holds R G B, radius and weight, premultiplied by weight.
 constexpr int kFillChannels = 5;
 
 Image halved(const Image& fine, const RunContext& run) {
@@ -202,17 +198,17 @@ WeightedPicture drawLayer(const Image& colour, const Image& radius, int layer,
     return spread((colour.width() + factor - 1) / factor, rows, kernels, run);
 }
 
-void layOver(WeightedPicture& behind, const WeightedPicture& layer, int factor,
-             const RunContext& run) {
-    forEachBand(behind.height, kBandHeight, run, [&](int y0, int y1) {
+void layUnder(WeightedPicture& nearer, const WeightedPicture& layer, int factor,
+              const RunContext& run) {
+    forEachBand(nearer.height, kBandHeight, run, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y) {
-            Float4* to = behind.row(y);
+            Float4* to = nearer.row(y);
             const float py = (static_cast<float>(y) + 0.5F) / static_cast<float>(factor) - 0.5F;
             const int top = static_cast<int>(std::floor(py));
             const float fy = py - static_cast<float>(top);
             const Float4* above = layer.row(std::clamp(top, 0, layer.height - 1));
             const Float4* below = layer.row(std::clamp(top + 1, 0, layer.height - 1));
-            for (int x = 0; x < behind.width; ++x) {
+            for (int x = 0; x < nearer.width; ++x) {
                 Float4 value{};
                 if (factor == 1) {
                     value = layer.row(y)[x];
@@ -226,10 +222,10 @@ void layOver(WeightedPicture& behind, const WeightedPicture& layer, int factor,
                     value = (above[a] * (1.0F - fx) + above[b] * fx) * (1.0F - fy) +
                             (below[a] * (1.0F - fx) + below[b] * fx) * fy;
                 }
-                if (value[3] <= 0.0F)
+                const float open = 1.0F - to[x][3];
+                if (value[3] <= 0.0F || open <= 0.0F)
                     continue;
-                const float opacity = std::min(1.0F, value[3]);
-                to[x] = value * (opacity / value[3]) + to[x] * (1.0F - opacity);
+                to[x] += value * (std::min(open, value[3]) / value[3]);
             }
         }
     });

@@ -34,9 +34,10 @@ int layerFactor(int layer) noexcept;
 WeightedPicture drawLayer(const Image& colour, const Image& radius, int layer,
                           const ApertureKernels& kernels, const RunContext& run);
 
-/// Lays a layer over what lies behind it, enlarging it as needed.
-void layOver(WeightedPicture& behind, const WeightedPicture& layer, int factor,
-             const RunContext& run);
+/// Lays a layer under what is nearer, enlarging it as needed: it fills what the nearer ones left
+/// open, up to its own weight. So two layers that share one surface make up one opaque surface.
+void layUnder(WeightedPicture& nearer, const WeightedPicture& layer, int factor,
+              const RunContext& run);
 
 /// Colour and radius of what lies behind the blurred foreground, guessed from beside it: pixels
 /// whose radius is below -1 are filled from the others, from coarse to fine (pull and push). Source

@@ -40,9 +40,9 @@ Image signedRadii(const Image& depth, const DepthOfFieldSettings& settings, floa
     return radii;
 }
 
-/// The layers that hold any pixel, the farthest first.
-std::set<int, std::greater<>> occupiedLayers(const Image& radii) {
-    std::set<int, std::greater<>> layers;
+/// The layers that hold any pixel, the nearest first.
+std::set<int> occupiedLayers(const Image& radii) {
+    std::set<int> layers;
     int last = 1000;
     for (int y = 0; y < radii.height(); ++y)
         for (int x = 0; x < radii.width(); ++x) {
@@ -105,25 +105,23 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
     const ApertureKernels kernels({settings.blades, settings.rotation, settings.roundness},
                                   largest + 1.0F);
 
-    const std::set<int, std::greater<>> layers = occupiedLayers(radii);
+    // The nearest layer first; each next one fills what is still open.
     WeightedPicture sum(colour.width(), colour.height());
-    const bool hasForeground = *layers.rbegin() < -1;
-    const bool hasBackground = *layers.begin() >= 0;
-    if (hasForeground && hasBackground) {
-        Image filled = colour;
-        Image filledRadii = radii;
-        fillBehind(filled, filledRadii, run);
-        for (const int layer : occupiedLayers(filledRadii))
-            if (!run.stopped())
-                layOver(sum, drawLayer(filled, filledRadii, layer, kernels, run),
-                        layerFactor(layer), run);
-    }
-    for (const int layer : layers) {
-        if (run.stopped())
-            return {};
-        const bool drawn = hasForeground && hasBackground && layer >= 0;
-        if (!drawn)
-            layOver(sum, drawLayer(colour, radii, layer, kernels, run), layerFactor(layer), run);
+    const auto lay = [&](const Image& picture, const Image& blur, int layer) {
+        if (!run.stopped())
+            layUnder(sum, drawLayer(picture, blur, layer, kernels, run), layerFactor(layer), run);
+    };
+    const std::set<int> layers = occupiedLayers(radii);
+    const bool hides = *layers.begin() < -1 && *layers.rbegin() >= 0;
+    for (const int layer : layers)
+        if (!hides || layer < 0)
+            lay(colour, radii, layer);
+    if (hides) {
+        Image behind = colour;
+        Image behindRadii = radii;
+        fillBehind(behind, behindRadii, run);
+        for (const int layer : occupiedLayers(behindRadii))
+            lay(behind, behindRadii, layer);
     }
     return run.stopped() ? Image() : unweighted(sum, colour);
 }

@@ -30,16 +30,18 @@ struct DepthOfFieldSettings {
 float blurRadius(float depth, const DepthOfFieldSettings& settings, float widthPixels) noexcept;
 
 /// Blurs a picture as a lens does. What is sharp stays sharp and bleeds into nothing; what is
-/// blurred behind stays behind; what is blurred before spreads over the rest, whose hidden part is
-/// guessed from what is beside it. Highlights keep their energy.
+/// blurred behind stays behind; what is blurred before spreads over the rest, whose hidden part
+/// is guessed from what is beside it. Highlights keep their energy.
 ///
 /// Shape    colour: W x H x 3; depth (planar): W x H x 1; the result is shaped like colour.
 /// Units    depth in m, +inf where nothing was hit. fullWidth: of the picture that radii are told
-/// for. Exact    pixels whose radius is under half a pixel, with nothing blurred over them, are
-/// unchanged. Errors   Error(ShapeMismatch). Threads  same bits for any thread count; stops early
-/// when run.stop is requested. Source   layers by blur, back to front, after Potmesil and
-/// Chakravarty 1981 (lens) and Kosloff et al.
-///          2009 (layers); see spread.h for how each layer is blurred.
+///          for.
+/// Exact    pixels whose radius is under half a pixel, with nothing blurred over them, are
+///          unchanged.
+/// Errors   Error(ShapeMismatch).
+/// Threads  same bits for any thread count; stops early when run.stop is requested.
+/// Source   layers by blur, front to back, after Potmesil and Chakravarty 1981 (lens) and Kosloff
+///          et al. 2009 (layers); see spread.h for how each layer is blurred.
 Image applyDepthOfField(const Image& colour, const Image& depth,
                         const DepthOfFieldSettings& settings, float fullWidth,
                         const RunContext& run = {});

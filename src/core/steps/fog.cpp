@@ -28,6 +28,7 @@ public:
         FogRow row{};
         row.start = m_settings.start;
         row.density = m_settings.density;
+        row.sky = m_settings.skyDistance > 0.0F ? m_settings.skyDistance : kNothingHit;
         row.r = m_settings.colour.r;
         row.g = m_settings.colour.g;
         row.b = m_settings.colour.b;
@@ -101,6 +102,10 @@ StepType fogStep() {
         .number(&S::scaleHeight, "scale_height", "Scale height", Unit::Metre, {0.01F, 1e5F, 50.0F},
                 "Over this much height the fog thins to about a third.")
         .onlyWhen("by_height=on")
+        .number(
+            &S::skyDistance, "sky", "Sky as far as", Unit::Metre, {0.0F, 1e6F, 2000.0F},
+            "How far off the sky is taken to be, so that moon and clouds can show through; 0 is "
+            "endlessly far.")
         .preset(
             "Harbour haze",
             {{"density", 0.004F}, {"start", 6.0F}, {"colour", LinearRgb{0.035F, 0.052F, 0.080F}}})

@@ -14,6 +14,7 @@ struct FogSettings {
     bool byHeight = false;
     float level = 0.0F;        ///< m, world height where density holds
     float scaleHeight = 5.0F;  ///< m over which density falls to 1/e
+    float skyDistance = 0.0F;  ///< m to where nothing was hit; 0: endlessly far
 };
 
 /// Blends a picture towards the fog's colour by the air between camera and surface.

@@ -1,6 +1,7 @@
 #include "core/steps/fog_row.h"
 
 #include <algorithm>
+#include <cmath>
 
 // Compiled once for each instruction set; the best one the machine has is chosen at run time.
 #undef HWY_TARGET_INCLUDE
@@ -32,7 +33,9 @@ V heightIntegral(D d, V k, V x) {
 void fogVector(const FogRow& fog, V index, const float* distance, float* r, float* g, float* b) {
     const D d;
     const V metres = hn::LoadU(d, distance);
-    const V way = hn::Max(hn::Sub(metres, hn::Set(d, fog.start)), hn::Zero(d));
+    const V seen =
+        hn::IfThenElse(hn::Eq(metres, hn::Set(d, INFINITY)), hn::Set(d, fog.sky), metres);
+    const V way = hn::Max(hn::Sub(seen, hn::Set(d, fog.start)), hn::Zero(d));
     V depth = hn::Mul(way, hn::Set(d, fog.density));
     if (fog.inverseScale > 0.0F) {
         const V across = hn::Mul(hn::Add(index, hn::Set(d, fog.side)), hn::Set(d, fog.sideStep));

@@ -6,6 +6,7 @@ namespace noctis {
 struct FogRow {
     float start;
     float density;
+    float sky;  ///< m; the distance of nothing hit
     float r;
     float g;
     float b;

@@ -15,9 +15,9 @@ struct BsdfSample {
 };
 
 /// How a surface scatters light: diffuse under a rough metal or glass coat (metal-and-roughness
-/// model). Transmission refracts through a rough interface. Source   Walter et al. 2007 (GGX);
-/// Heitz 2018, Sampling the GGX Distribution of Visible Normals;
-///          Schlick 1994 (Fresnel).
+/// model). Transmission refracts through a rough interface.
+/// Source   Walter et al. 2007 (GGX); Heitz 2018, Sampling the GGX Distribution of Visible
+///          Normals; Schlick 1994 (Fresnel).
 class Bsdf {
 public:
     Bsdf(const Surface& surface, const Material& material, const Scene& scene,

@@ -54,8 +54,8 @@ OcclusionSampler::OcclusionSampler(const Accelerator& occluders, const Occlusion
         m_tables.push_back(spiral(settings.samples, settings.spread, (i + 0.5) / kTables));
 }
 
-float OcclusionSampler::openSum(const Surface& surface, int first, int last,
-                                std::uint32_t pixelHash) const noexcept {
+OcclusionSampler::Turned OcclusionSampler::turnedAt(const Surface& surface,
+                                                    std::uint32_t pixelHash) const noexcept {
     const float turn = 2.0F * kPi * unitFloat(pixelHash);
     const Frame frame(surface.normal);
     Turned turned;
@@ -64,8 +64,27 @@ float OcclusionSampler::openSum(const Surface& surface, int first, int last,
     turned.normal = surface.normal;
     turned.origin = surface.position + surface.geometricNormal * surface.offset;
     turned.directions = m_tables[hash32(pixelHash) % kTables].data();
+    return turned;
+}
+
+float OcclusionSampler::openSum(const Surface& surface, int first, int last,
+                                std::uint32_t pixelHash) const noexcept {
+    const Turned turned = turnedAt(surface, pixelHash);
     return m_settings.falloff > 0.0F ? openByNearest(surface, turned, first, last)
                                      : openByShadowRays(surface, turned, first, last);
+}
+
+void OcclusionSampler::visitRays(
+    const Surface& surface, int first, int last, std::uint32_t pixelHash,
+    const std::function<void(const V3f&, const V3f&, float, float)>& visit) const {
+    const Turned t = turnedAt(surface, pixelHash);
+    const float to = m_settings.reach > 0.0F ? m_settings.reach : kNothingHit;
+    for (int i = first; i < last; ++i) {
+        const V3f& d = t.directions[i];
+        const V3f world = t.tangent * d.x + t.bitangent * d.y + t.normal * d.z;
+        if (world.dot(surface.geometricNormal) > 0.0F)
+            visit(t.origin, world, m_settings.skip, to);
+    }
 }
 
 float OcclusionSampler::openByShadowRays(const Surface& s, const Turned& t, int first,

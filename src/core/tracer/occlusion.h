@@ -3,6 +3,7 @@
 #include "core/tracer/accelerator.h"
 #include "core/tracer/pass_settings.h"
 
+#include <functional>
 #include <vector>
 
 namespace noctis {
@@ -12,8 +13,10 @@ namespace noctis {
 /// The sample directions lie on a Fermat spiral on the unit disc, lifted to the hemisphere
 /// (Malley's method), turned by a random angle at each pixel: on visibility, whose edges are
 /// curves, its error falls faster than N^-1/2. They are in an order of which every beginning is
-/// spread evenly too. Range    result 0..1, 1 = open. Source   Vogel 1979, A better way to
-/// construct the sunflower head; Malley in Pharr et al., PBRT 13.6.
+/// spread evenly too.
+/// Range    result 0..1, 1 = open.
+/// Source   Vogel 1979, A better way to construct the sunflower head; Malley in Pharr et al.,
+///          PBRT 13.6.
 class OcclusionSampler {
 public:
     OcclusionSampler(const Accelerator& occluders, const OcclusionSettings& settings);
@@ -21,6 +24,10 @@ public:
     /// Sum of the openness of directions [first, last) of all, at a surface.
     [[nodiscard]] float openSum(const Surface& surface, int first, int last,
                                 std::uint32_t pixelHash) const noexcept;
+
+    /// Calls visit(origin, direction, from, to) for each ray that openSum would trace.
+    void visitRays(const Surface& surface, int first, int last, std::uint32_t pixelHash,
+                   const std::function<void(const V3f&, const V3f&, float, float)>& visit) const;
 
     [[nodiscard]] int samples() const noexcept { return m_settings.samples; }
 
@@ -32,6 +39,7 @@ private:
         V3f origin;
         const V3f* directions;
     };
+    [[nodiscard]] Turned turnedAt(const Surface& surface, std::uint32_t pixelHash) const noexcept;
     [[nodiscard]] float openByShadowRays(const Surface& s, const Turned& t, int first,
                                          int last) const noexcept;
     [[nodiscard]] float openByNearest(const Surface& s, const Turned& t, int first,

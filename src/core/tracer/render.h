@@ -40,10 +40,11 @@ struct RenderObserver {
     std::function<void(PassKind)> passBegun;
 };
 
-/// Renders passes of a scene, progressively: first everything coarsely, then refining in rounds of
-/// doubling sample counts. Data passes are centre-sampled and done at once.
+/// Renders passes of a scene, progressively: first everything coarsely, then refining in rounds
+/// of doubling sample counts. Data passes are centre-sampled and done at once.
 /// Exact    same bits for any thread count, and whether watched or not; by pixel, sample and seed
-/// alone. Errors   Error(BadSetting), Error(TooLarge); Error(FileAccess, BadFile) of a panorama.
+///          alone.
+/// Errors   Error(BadSetting), Error(TooLarge); Error(FileAccess, BadFile) of a panorama.
 /// Threads  uses all cores. When stopped, returns what there is; callers drop it.
 PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,
                      const RenderRequest& request, const RunContext& run = {},

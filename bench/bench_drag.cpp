@@ -1,0 +1,66 @@
+#include "app/instruments/sounding.h"
+#include "app/look/theme.h"
+#include "app/picture/picture_room.h"
+#include "app/window/main_window.h"
+#include "harness.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+namespace bench {
+
+void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
+    if (!wanted("drag on a fog lane"))
+        return;
+    using namespace noctis;
+    theme::apply(*qApp);
+    const QTemporaryDir folder;
+    MainWindow window(folder.path().toStdString());
+    window.open({demo.folder / "saltern_quay.noctis"});
+    window.showRoom(MainWindow::kPicture);
+    window.resize(1280, 800);
+    window.show();
+    PictureRoom& room = window.picture();
+    const auto rest = [&](int ms) {
+        QElapsedTimer timer;
+        timer.start();
+        while (timer.elapsed() < ms || !room.worker().idle())
+            QApplication::processEvents(QEventLoop::AllEvents, 5);
+    };
+    rest(3000);
+    int pictures = 0;
+    QObject::connect(&room.worker(), &PictureWorker::pictureReady, &room, [&] { ++pictures; });
+    const QPoint from = room.sounding().handlePlace(1, 0).toPoint();
+    QTest::mousePress(&room.sounding(), Qt::LeftButton, {}, from);
+    std::vector<double> waits;
+    for (int i = 1; i <= 40; ++i) {
+        const int before = pictures;
+        QElapsedTimer timer;
+        timer.start();
+        QTest::mouseMove(&room.sounding(), from + QPoint(i * 3, 0));
+        while (pictures == before && timer.elapsed() < 2000)
+            QApplication::processEvents(QEventLoop::AllEvents, 1);
+        waits.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+    QTest::mouseRelease(&room.sounding(), Qt::LeftButton, {}, from + QPoint(120, 0));
+    rest(100);
+    std::sort(waits.begin(), waits.end());
+    Row row;
+    row.name = "drag on a fog lane";
+    row.ours = waits[waits.size() / 2];
+    row.reference = 50.0;
+    row.ratio = row.ours / row.reference;
+    row.spread = (waits.back() - waits.front()) / row.ours;
+    row.target = 1.0;
+    row.note = fmt::format("hand to picture at 1280 x 800, median of 40; the worst {:.0f} ms",
+                           waits.back());
+    rows.push_back(row);
+}
+
+}  // namespace bench

@@ -1,0 +1,102 @@
+#include "core/image/tiles.h"
+#include "core/recipe/evaluator.h"
+#include "core/steps/registry.h"
+#include "harness.h"
+
+#include <cstring>
+
+namespace bench {
+
+namespace {
+
+using namespace noctis;
+
+constexpr int kWidth = 3840;
+constexpr int kHeight = 2160;
+constexpr int kSteps = 10;
+
+PassSet frame() {
+    PassSet set;
+    set.camera = lookingAt(V3f(0, 2, 0), V3f(0, 1, -8), 0.7F);
+    const auto add = [&](PassKind kind) {
+        Pass pass;
+        pass.name = passKindInfo(kind).id;
+        pass.kind = kind;
+        pass.image = Image(kWidth, kHeight, passKindInfo(kind).channels);
+        for (int c = 0; c < pass.image.channels(); ++c) {
+            float* plane = pass.image.editPlane(c);
+            for (std::ptrdiff_t i = 0; i < pass.image.rowStride() * kHeight; ++i)
+                plane[i] = kind == PassKind::Distance ? 1.0F + static_cast<float>(i % 3001) * 0.1F
+                                                      : static_cast<float>(i % 257) / 257.0F;
+        }
+        set.put(std::move(pass));
+    };
+    add(PassKind::Beauty);
+    add(PassKind::Distance);
+    add(PassKind::Occlusion);
+    return set;
+}
+
+/// Five occlusion and five fog steps in turn, none of them a mere copy.
+Recipe tenSteps(int variant) {
+    Recipe recipe;
+    for (int i = 0; i < kSteps; ++i) {
+        const bool fog = i % 2 == 1;
+        Step step = stepCatalogue().newStep(fog ? "fog" : "occlusion");
+        step.settings =
+            fog ? settingsWith(stepCatalogue().type("fog"),
+                               {{"density", 0.002F + 0.0001F * static_cast<float>(variant)}})
+                : settingsWith(stepCatalogue().type("occlusion"),
+                               {{"strength", 0.3F + 0.001F * static_cast<float>(variant % 100)}});
+        recipe.steps.push_back(step);
+    }
+    return recipe;
+}
+
+}  // namespace
+
+void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
+    const std::string separateName = "ten point steps, fused";
+    const std::string copyName = "ten point steps, copy";
+    if (!wanted(separateName) && !wanted(copyName))
+        return;
+    const PassSet set = frame();
+    Evaluator fused(stepCatalogue(), 1);
+    Evaluator apart(stepCatalogue(), 1);
+    fused.setPasses(set);
+    apart.setPasses(set);
+    EvaluateOptions separate;
+    separate.fused = false;
+    // Other settings each time, so that no kept result is taken for work.
+    int variant = 0;
+    const auto ours = [&] { (void)fused.evaluate(tenSteps(++variant)); };
+    const auto check = [&] {
+        const Image a = fused.evaluate(tenSteps(0));
+        const Image b = apart.evaluate(tenSteps(0), separate);
+        for (int y = 0; y < kHeight; y += 7)
+            if (std::memcmp(a.row(1, y), b.row(1, y), sizeof(float) * kWidth) != 0)
+                return std::string("fused and separate steps differ");
+        return std::string();
+    };
+    if (wanted(separateName))
+        rows.push_back(run({separateName, check, ours,
+                            [&] { (void)apart.evaluate(tenSteps(++variant), separate); }, 0.5,
+                            false, "the same ten as separate passes", 7}));
+    if (wanted(copyName)) {
+        const Image from = set.passes[0].image;
+        Image to = Image::unset(kWidth, kHeight, {"R", "G", "B"});
+        float* planes[3] = {to.editPlane(0), to.editPlane(1), to.editPlane(2)};
+        const auto copy = [&] {
+            forEachBand(kHeight, 64, {}, [&](int y0, int y1) {
+                for (int c = 0; c < 3; ++c)
+                    std::memcpy(planes[c] + to.rowStride() * y0, from.row(c, y0),
+                                sizeof(float) *
+                                    static_cast<std::size_t>(to.rowStride() * (y1 - y0)));
+            });
+        };
+        rows.push_back(
+            run({copyName, check, ours, copy, 5.0, false, "one two-core copy of the picture", 7}));
+    }
+}
+
+}  // namespace bench

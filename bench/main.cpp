@@ -1,0 +1,91 @@
+// noctis_bench --demo FOLDER [--filter NAME] [--json FILE]
+#include "core/image/safe_write.h"
+#include "harness.h"
+
+#include <QApplication>
+
+#include <algorithm>
+#include <cstring>
+#include <exception>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace {
+
+void print(const bench::Row& row) {
+    if (!row.wrong.empty()) {
+        fmt::print("{:<30} WRONG: {}\n", row.name, row.wrong);
+        return;
+    }
+    const std::string target =
+        row.target > 0.0
+            ? fmt::format("{} {:.2f}", row.higherIsBetter ? "at least" : "at most", row.target)
+            : "-";
+    fmt::print("{:<30} {:>10.2f} {:>10.2f} {:<3} {:>8.3f} {:>7.0f} %  {:<14} {}\n", row.name,
+               row.ours, row.reference, row.unit, row.ratio, row.spread * 100.0, target, row.note);
+    std::fflush(stdout);
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    const QApplication application(argc, argv);
+    std::string filter;
+    std::string json;
+    bench::Demo demo;
+    for (int i = 1; i + 1 < argc; i += 2) {
+        if (std::strcmp(argv[i], "--filter") == 0)
+            filter = argv[i + 1];
+        else if (std::strcmp(argv[i], "--json") == 0)
+            json = argv[i + 1];
+        else if (std::strcmp(argv[i], "--demo") == 0)
+            demo.folder = argv[i + 1];
+    }
+    const bench::Filter wanted = [&](const std::string& name) {
+        return filter.empty() || name.find(filter) != std::string::npos;
+    };
+    fmt::print("{:<30} {:>10} {:>10}     {:>8} {:>9}  {:<14}\n", "case", "ours", "reference",
+               "ratio", "spread", "target");
+    std::vector<bench::Row> rows;
+    std::size_t shown = 0;
+    const auto show = [&] {
+        for (; shown < rows.size(); ++shown)
+            print(rows[shown]);
+    };
+    try {
+        bench::files(wanted, rows);
+        show();
+        bench::pointSteps(wanted, rows);
+        show();
+        bench::depthOfField(demo, wanted, rows);
+        show();
+        bench::occlusion(demo, wanted, rows);
+        show();
+        bench::drag(demo, wanted, rows);
+        show();
+        if (!json.empty()) {
+            nlohmann::json all = nlohmann::json::array();
+            for (const bench::Row& row : rows)
+                all.push_back({{"name", row.name},
+                               {"ours", row.ours},
+                               {"reference", row.reference},
+                               {"unit", row.unit},
+                               {"ratio", row.ratio},
+                               {"spread", row.spread},
+                               {"target", row.target},
+                               {"higher_is_better", row.higherIsBetter},
+                               {"note", row.note},
+                               {"wrong", row.wrong}});
+            noctis::writeTextFile(json, all.dump(2) + "\n");
+        }
+    } catch (const std::exception& error) {
+        fmt::print(stderr, "noctis_bench: {}\n", error.what());
+        return 4;
+    }
+    return std::any_of(rows.begin(), rows.end(),
+                       [](const bench::Row& row) { return !row.wrong.empty(); })
+               ? 1
+               : 0;
+}

@@ -1,0 +1,221 @@
+#include "cli/run.h"
+
+#include "core/image/image_file.h"
+#include "support/files.h"
+
+#include <cmath>
+
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+#include <sys/stat.h>
+
+using namespace noctis;
+using Json = nlohmann::json;
+using test::Folder;
+
+namespace {
+
+struct Outcome {
+    int status = 0;
+    std::string out;
+    std::string err;
+
+    [[nodiscard]] Json json() const { return Json::parse(out); }
+};
+
+std::string contentOf(std::FILE* file) {
+    std::rewind(file);
+    std::string text;
+    char block[4096];
+    for (std::size_t n = 0; (n = std::fread(block, 1, sizeof block, file)) > 0;)
+        text.append(block, n);
+    std::fclose(file);
+    return text;
+}
+
+Outcome run(std::vector<std::string> arguments) {
+    arguments.insert(arguments.begin(), "noctis-cli");
+    std::FILE* out = std::tmpfile();
+    std::FILE* err = std::tmpfile();
+    Outcome outcome;
+    outcome.status = runCli(arguments, out, err);
+    outcome.out = contentOf(out);
+    outcome.err = contentOf(err);
+    return outcome;
+}
+
+/// A ground with a wall on it.
+std::string wallScene(const Folder& folder) {
+    return folder
+        .write("wall scene.obj",
+               "o ground\nv -20 0 20\nv 20 0 20\nv 20 0 -20\nv -20 0 -20\nf 1 2 3 4\n"
+               "o wall\nv -4 0 -5\nv 4 0 -5\nv 4 3 -5\nv -4 3 -5\nf 5 6 7 8\n")
+        .string();
+}
+
+std::string rendered(const Folder& folder) {
+    const std::string file = (folder / "passes.exr").string();
+    const Outcome outcome = run({"render", wallScene(folder), "-o", file, "--size", "64x36",
+                                 "--passes", "beauty,depth,occlusion,normal", "--samples", "4"});
+    REQUIRE(outcome.status == 0);
+    return file;
+}
+
+}  // namespace
+
+TEST_CASE("scene tells what is in a scene, as text and as one JSON document", "[cli]") {
+    const Folder folder;
+    const Outcome text = run({"scene", wallScene(folder)});
+    CHECK(text.status == 0);
+    CHECK(text.out.find("4 triangles") != std::string::npos);
+    const Json json = run({"scene", wallScene(folder), "--json"}).json();
+    CHECK(json["triangles"] == 4);
+    CHECK(json["objects"] == Json{"ground", "wall"});
+    CHECK(json["bounds"]["max"][1] == 3.0);
+    CHECK(json["views"][0]["name"] == "framing");
+    CHECK(json["views"][0]["orthographic"] == false);
+    for (const char* field : {"materials", "lights", "locators", "warnings"})
+        CHECK(json[field].is_array());
+}
+
+TEST_CASE("render, passes, probe and finish go together", "[cli]") {
+    const Folder folder;
+    const std::string file = rendered(folder);
+
+    const Json passes = run({"passes", file, "--json"}).json();
+    CHECK(passes["files"][0]["size"] == Json{64, 36});
+    REQUIRE(passes["files"][0]["passes"].size() == 4);
+    CHECK(passes["files"][0]["passes"][1]["kind"] == "depth");
+    CHECK(
+        passes["files"][0]["passes"][1]["interpretation"].get<std::string>().starts_with("metres"));
+    CHECK(passes["files"][0]["passes"][1]["range"][0] > 1.0);
+
+    const Json probes = run({"probe", file, "--at", "32,20", "--at", "0,0", "--json"}).json();
+    REQUIRE(probes["probes"].size() == 2);
+    CHECK(probes["probes"][0]["passes"]["depth"]["unit"] == "m");
+    CHECK(probes["probes"][0]["passes"]["normal"]["value"].size() == 3);
+    CHECK(probes["probes"][1]["passes"]["depth"]["value"][0] == "inf");
+
+    folder.write(
+        "r.json",
+        R"({"format":"noctis-recipe","version":1,"steps":[{"step":"fog","settings":{"density":10,"start":0,"colour":[0.5,0.25,0.125]}}]})");
+    const std::string out = (folder / "out.exr").string();
+    CHECK(run({"finish", "--recipe", (folder / "r.json").string(), "--passes", file, "-o", out})
+              .status == 0);
+    const FileInfo info = readFileInfo(out);
+    const Image picture = readFileChannels(out, info, {2, 1, 0});
+    CHECK(picture(32, 20, 0) == Approx(0.5F).epsilon(1e-3));
+    CHECK(picture(0, 0, 2) == Approx(0.125F).epsilon(1e-3));
+
+    const std::string half = (folder / "half.png").string();
+    CHECK(run({"finish", "--recipe", (folder / "r.json").string(), "--passes", file, "-o", half,
+               "--scale", "1/2"})
+              .status == 0);
+    CHECK(readFileInfo(half).width == 32);
+}
+
+TEST_CASE("finish runs a saved project", "[cli]") {
+    const Folder folder;
+    rendered(folder);
+    folder.write(
+        "work.noctis",
+        R"({"format":"noctis-project","version":1,"pass_files":["passes.exr"],"recipe":{"steps":[{"step":"depth_of_field","settings":{"focus":9}}]}})");
+    CHECK(run({"finish", (folder / "work.noctis").string(), "-o", (folder / "o.tif").string()})
+              .status == 0);
+    CHECK(readFileInfo(folder / "o.tif").height == 36);
+}
+
+TEST_CASE("render takes settings, a seed, a number of threads and a traced lens", "[cli]") {
+    const Folder folder;
+    const std::string scene = wallScene(folder);
+    const auto bytes = [&](std::vector<std::string> more) {
+        std::vector<std::string> all{"render",    scene,   "-o",       (folder / "x.exr").string(),
+                                     "--size",    "32x18", "--passes", "occlusion,beauty",
+                                     "--samples", "4"};
+        all.insert(all.end(), more.begin(), more.end());
+        CHECK(run(all).status == 0);
+        return readTextFile(folder / "x.exr");
+    };
+    const std::string plain = bytes({});
+    CHECK(bytes({"--threads", "1"}) == plain);
+    CHECK(bytes({"--seed", "5"}) != plain);
+    CHECK(bytes({"--set", "occlusion.reach=0.5"}) != plain);
+    CHECK(bytes({"--lens", "traced", "--f-number", "0.5", "--focus", "3", "--focal-length", "80",
+                 "--sensor", "36"}) != plain);
+}
+
+TEST_CASE("steps lists the catalogue with units, ranges and defaults", "[cli]") {
+    const Json json = run({"steps", "--json"}).json();
+    REQUIRE(json["steps"].size() == 3);
+    const Json fog = run({"steps", "fog", "--json"}).json()["steps"][0];
+    CHECK(fog["phase"] == "air");
+    const Json density = fog["parameters"][0];
+    CHECK(density["id"] == "density");
+    CHECK(density["unit"] == "1/m");
+    CHECK(density["min"] == 0.0);
+    CHECK(density["default"].get<double>() == Approx(0.02));
+    CHECK(run({"steps", "fog"}).out.find("contrast falls") != std::string::npos);
+}
+
+TEST_CASE("exit status and messages tell what is wrong and what to do", "[cli]") {
+    const Folder folder;
+    const std::string scene = wallScene(folder);
+    const std::string file = rendered(folder);
+    const std::string out = (folder / "o.exr").string();
+    struct Case {
+        std::vector<std::string> arguments;
+        int status;
+        std::string word;
+    };
+    folder.write("bad.json", "{");
+    folder.write("unknown.json",
+                 R"({"format":"noctis-recipe","version":1,"steps":[{"step":"frog"}]})");
+    folder.write("noise.exr", "not an image");
+    const std::vector<Case> cases{
+        {{}, 2, "--help"},
+        {{"dance"}, 2, "--help"},
+        {{"scene"}, 2, "SCENE"},
+        {{"scene", (folder / "none.obj").string()}, 4, "none.obj"},
+        {{"scene", folder.write("noise.obj", "hello").string()}, 3, "noise.obj"},
+        {{"render", scene, "-o", out, "--passes", "smell"}, 2, "smell"},
+        {{"render", scene, "-o", out, "--size", "0x10"}, 2, "0x10"},
+        {{"render", scene, "-o", out, "--size", "wide"}, 2, "--size"},
+        {{"render", scene, "-o", out, "--set", "occlusion.reach=-3"}, 2, "reach"},
+        {{"render", scene, "-o", out, "--view", "moon"}, 2, "framing"},
+        {{"render", scene, "-o", "/nowhere/o.exr", "--size", "8x8", "--samples", "1"},
+         4,
+         "/nowhere/o.exr"},
+        {{"passes", (folder / "noise.exr").string()}, 3, "noise.exr"},
+        {{"probe", file, "--at", "500,2"}, 2, "64 x 36"},
+        {{"probe", file, "--at", "x"}, 2, "--at"},
+        {{"steps", "frog"}, 2, "frog"},
+        {{"finish", "-o", out}, 2, "--recipe"},
+        {{"finish", "--recipe", (folder / "bad.json").string(), "--passes", file, "-o", out},
+         3,
+         "bad.json"},
+        {{"finish", "--recipe", (folder / "unknown.json").string(), "--passes", file, "-o", out},
+         3,
+         "frog"},
+        {{"finish", "--recipe", (folder / "none.json").string(), "--passes", file, "-o", out},
+         4,
+         "none.json"},
+    };
+    for (const Case& each : cases) {
+        const Outcome outcome = run(each.arguments);
+        INFO((each.arguments.empty() ? std::string("nothing") : each.arguments.back())
+             << ": " << outcome.err);
+        CHECK(outcome.status == each.status);
+        CHECK(outcome.err.find("noctis-cli: ") != std::string::npos);
+        CHECK(outcome.err.find(each.word) != std::string::npos);
+        CHECK(outcome.out.empty());
+    }
+    CHECK_FALSE(std::filesystem::exists(out));
+}
+
+TEST_CASE("long work tells how far it is in plain lines where there is no terminal", "[cli]") {
+    const Folder folder;
+    const Outcome outcome = run({"render", wallScene(folder), "-o", (folder / "a.exr").string(),
+                                 "--size", "64x36", "--passes", "beauty", "--samples", "8"});
+    CHECK(outcome.err.find("rendering: 100 %") != std::string::npos);
+    CHECK(outcome.err.find('\r') == std::string::npos);
+}

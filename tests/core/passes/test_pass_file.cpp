@@ -1,0 +1,304 @@
+#include "core/passes/pass_file.h"
+
+#include "core/image/error.h"
+#include "core/passes/diagnosis.h"
+#include "core/passes/matte.h"
+#include "core/passes/probe.h"
+#include "support/files.h"
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+
+using namespace noctis;
+using test::Folder;
+using test::ramp;
+using test::sameBits;
+
+namespace {
+
+Pass pass(PassKind kind, Image image) {
+    Pass p;
+    p.name = passKindInfo(kind).id;
+    p.kind = kind;
+    p.image = std::move(image);
+    return p;
+}
+
+/// A ground of depths from 2 to 60 m with a sky.
+Image groundDepth(int width, int height) {
+    Image depth(width, height, {"Z"});
+    float* plane = depth.editPlane(0);
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x)
+            plane[depth.rowStride() * y + x] =
+                y < height / 4 ? kNothingHit
+                               : 2.0F + 58.0F * static_cast<float>(height - 1 - y) /
+                                            static_cast<float>(height);
+    return depth;
+}
+
+PassSet frame() {
+    PassSet set;
+    set.camera = lookingAt(V3f(1, 2, 3), V3f(0, 1, -5), 0.7F);
+    set.view = "quay";
+    set.put(pass(PassKind::Beauty, ramp(24, 18, {"R", "G", "B"})));
+    set.put(pass(PassKind::Depth, groundDepth(24, 18)));
+    set.put(pass(PassKind::Normal, ramp(24, 18, {"X", "Y", "Z"})));
+    set.put(pass(PassKind::Occlusion, Image(24, 18, {"Y"}, 0.5F)));
+    set.passes.back().image.editPlane(0)[3] = 0.25F;
+    set.passes.back().settings = {{"reach", "2"}, {"samples", "64"}};
+    return set;
+}
+
+}  // namespace
+
+TEST_CASE("passes written read back with values, settings, view and camera, in both layouts",
+          "[passes][files]") {
+    const Folder folder;
+    const PassSet set = frame();
+    for (const PassLayout layout : {PassLayout::PartPerPass, PassLayout::OnePart}) {
+        writePasses(folder / "p.exr", set, {.layout = layout});
+        const PassSet back = readPasses({folder / "p.exr"});
+        CHECK(back.view == "quay");
+        REQUIRE(back.camera);
+        CHECK(back.camera->cameraToWorld.equalWithAbsError(set.camera->cameraToWorld, 1e-4F));
+        for (const Pass& p : set.passes) {
+            const Pass* found = back.find(p.kind);
+            REQUIRE(found != nullptr);
+            CHECK(sameBits(found->image, p.image));
+            CHECK(found->warnings.empty());
+        }
+        if (layout == PassLayout::PartPerPass)
+            CHECK(back.find(PassKind::Occlusion)->settings.at("reach") == "2");
+    }
+}
+
+TEST_CASE("channel names follow the format's custom", "[passes][files]") {
+    const Folder folder;
+    writePasses(folder / "p.exr", frame());
+    std::vector<std::string> names;
+    for (const FileChannel& channel : readFileInfo(folder / "p.exr").channels)
+        names.push_back(channel.name);
+    for (const char* name : {"R", "Z", "normal.X", "occlusion.Y"})
+        CHECK(std::find(names.begin(), names.end(), name) != names.end());
+}
+
+TEST_CASE("depth in 8- and 16-bit files reads back to metres", "[passes][files]") {
+    const Folder folder;
+    const PassSet set = frame();
+    const Pass& depth = *set.find(PassKind::Depth);
+    for (const auto& [name, type, error] : {std::tuple("d.png", SampleType::Short, 58.0 / 65534),
+                                            std::tuple("d8.tif", SampleType::Byte, 58.0 / 254)}) {
+        writePass(folder / name, set, depth, type);
+        CHECK(std::filesystem::exists((folder / name).string() + ".json"));
+        const PassSet back = readPasses({folder / name});
+        REQUIRE(back.find(PassKind::Depth) != nullptr);
+        const Image& image = back.find(PassKind::Depth)->image;
+        CHECK(image(3, 0, 0) == kNothingHit);
+        for (int y = 5; y < 18; ++y)
+            CHECK(image(3, y, 0) == Approx(depth.image(3, y, 0)).margin(error));
+    }
+}
+
+TEST_CASE("a sidecar is enough where the metadata was lost", "[passes][files]") {
+    const Folder folder;
+    const PassSet set = frame();
+    writePass(folder / "d.png", set, *set.find(PassKind::Depth), SampleType::Short);
+    const FileInfo info = readFileInfo(folder / "d.png");
+    Image stored = readFileChannels(folder / "d.png", info, {0});
+    writeImageFile(folder / "d.png", {{"d", "", stored, SampleType::Short, {}, Compression::Zip}});
+    const PassSet back = readPasses({folder / "d.png"});
+    REQUIRE(back.find(PassKind::Depth) != nullptr);
+    CHECK(back.find(PassKind::Depth)->image(3, 17, 0) == Approx(2.0F).margin(0.01));
+}
+
+TEST_CASE("normals in integer files read back within a step", "[passes][files]") {
+    const Folder folder;
+    PassSet set;
+    set.put(pass(PassKind::Normal, Image(4, 4, {"X", "Y", "Z"}, -0.5F)));
+    set.passes[0].image.editPlane(1)[0] = 1.0F;
+    writePass(folder / "n.png", set, set.passes[0], SampleType::Short);
+    const PassSet back = readPasses({folder / "n.png"});
+    REQUIRE(back.find(PassKind::Normal) != nullptr);
+    CHECK(back.find(PassKind::Normal)->image(0, 0, 1) == Approx(1.0F).margin(1e-4));
+    CHECK(back.find(PassKind::Normal)->image(2, 2, 0) == Approx(-0.5F).margin(1e-4));
+}
+
+TEST_CASE("the layers of a foreign file are recognised by their names", "[passes][files]") {
+    const Folder folder;
+    const std::vector<std::pair<std::string, PassKind>> layers{{"Scene.Combined", PassKind::Beauty},
+                                                               {"Scene.Normal", PassKind::Normal},
+                                                               {"Scene.AO", PassKind::Occlusion},
+                                                               {"Scene.Depth", PassKind::Depth},
+                                                               {"Scene.Glow", PassKind::Colour}};
+    FilePart part{"x", "", {}, SampleType::Float, {}, Compression::Zip};
+    for (const auto& [name, kind] : layers) {
+        const bool single = kind == PassKind::Depth || kind == PassKind::Occlusion;
+        Image image =
+            single
+                ? groundDepth(16, 16).select({0}, {name + (kind == PassKind::Depth ? ".Z" : ".Y")})
+                : ramp(16, 16, {name + ".R", name + ".G", name + ".B"});
+        part.image.append(image);
+    }
+    writeImageFile(folder / "foreign.exr", {part});
+    const PassSet set = readPasses({folder / "foreign.exr"});
+    for (const auto& [name, kind] : layers) {
+        const Pass* found = set.find(std::string_view(name));
+        REQUIRE(found != nullptr);
+        CHECK(found->kind == kind);
+    }
+}
+
+TEST_CASE("8-bit pictures come in as sRGB and EXR as linear", "[passes][files]") {
+    const Folder folder;
+    writeImageFile(
+        folder / "beauty.png",
+        {{"a", "", Image(4, 4, {"R", "G", "B"}, 0.5F), SampleType::Byte, {}, Compression::Zip}});
+    writeImageFile(
+        folder / "beauty.exr",
+        {{"a", "", Image(4, 4, {"R", "G", "B"}, 0.5F), SampleType::Half, {}, Compression::Zip}});
+    CHECK(readPasses({folder / "beauty.png"}).passes[0].image(0, 0, 0) ==
+          Approx(0.2158F).margin(0.002));
+    CHECK(readPasses({folder / "beauty.exr"}).passes[0].image(0, 0, 0) == 0.5F);
+}
+
+TEST_CASE("a file of another size is left out and told", "[passes][files]") {
+    const Folder folder;
+    writeImageFile(
+        folder / "a.exr",
+        {{"a", "", ramp(8, 8, {"R", "G", "B"}), SampleType::Half, {}, Compression::Zip}});
+    writeImageFile(folder / "depth.exr",
+                   {{"a", "", ramp(9, 8, {"Z"}), SampleType::Float, {}, Compression::Zip}});
+    const PassSet set = readPasses({folder / "a.exr", folder / "depth.exr"});
+    CHECK(set.passes.size() == 1);
+    REQUIRE(set.warnings.size() == 1);
+    CHECK(set.warnings[0].find("9 x 8") != std::string::npos);
+}
+
+TEST_CASE("a corrected reading is used instead of the guess, and can be changed again",
+          "[passes][files]") {
+    const Folder folder;
+    Image grey(4, 4, {"Z"}, 0.25F);
+    grey.editPlane(0)[0] = 0.5F;
+    writeImageFile(folder / "depth.exr",
+                   {{"a", "", grey, SampleType::Float, {}, Compression::Zip}});
+    Interpretation told;
+    told.coding = DepthCoding::Normalised;
+    told.nearDistance = 10.0F;
+    told.farDistance = 30.0F;
+    PassSet set = readPasses({folder / "depth.exr"}, {{"depth", told}});
+    Pass* depth = set.find(std::string_view("depth"));
+    REQUIRE(depth != nullptr);
+    CHECK(depth->image(2, 2, 0) == 15.0F);
+    told.nearBright = true;
+    reinterpret(*depth, told, assumedCamera());
+    CHECK(depth->image(2, 2, 0) == 25.0F);
+}
+
+TEST_CASE("banding, blended edges, constant passes and non-numbers are told with a remedy",
+          "[passes][diagnosis]") {
+    const auto warningsOf = [](Image image, SampleType type) {
+        Pass p = pass(PassKind::Depth, std::move(image));
+        p.type = type;
+        p.interpretation = Interpretation{};
+        addDiagnosis(p);
+        return p.warnings;
+    };
+    CHECK(warningsOf(ramp(8, 8, {"Z"}), SampleType::Byte).at(0).find("256 steps") !=
+          std::string::npos);
+    CHECK(warningsOf(Image(8, 8, {"Z"}, 1.0F), SampleType::Float).at(0).find("All values are 1") !=
+          std::string::npos);
+    Image edges(60, 60, {"Z"});
+    for (int y = 0; y < 60; ++y)
+        for (int x = 0; x < 60; ++x)
+            edges.editPlane(0)[edges.rowStride() * y + x] = x < 30 ? 2.0F : 20.0F;
+    CHECK(warningsOf(edges, SampleType::Float).empty());
+    CHECK(blendedEdgeFraction(edges) == 0.0F);
+    for (int y = 0; y < 60; ++y)
+        edges.editPlane(0)[edges.rowStride() * y + 30] = 11.0F;
+    CHECK(warningsOf(edges, SampleType::Float).at(0).find("blended") != std::string::npos);
+    edges.editPlane(0)[5] = std::nanf("");
+    CHECK(warningsOf(edges, SampleType::Float).back().find("not numbers") != std::string::npos);
+}
+
+TEST_CASE("position, distance and mist are derived from depth as they were measured",
+          "[passes][derive]") {
+    PassSet set = frame();
+    const Pass distance = resolvePass(set, PassKind::Distance);
+    const Pass position = resolvePass(set, PassKind::Position);
+    CHECK(distance.derived);
+    for (const auto& [x, y] : {std::pair(0, 17), std::pair(12, 9), std::pair(23, 6)}) {
+        const CameraRay ray = cameraRay(*set.camera, static_cast<float>(x) + 0.5F,
+                                        static_cast<float>(y) + 0.5F, 24, 18);
+        const float d = distance.image(x, y, 0);
+        CHECK(d * ray.planarPerDistance ==
+              Approx(set.find(PassKind::Depth)->image(x, y, 0)).epsilon(1e-5));
+        const V3f p = ray.origin + ray.direction * d;
+        CHECK(position.image(x, y, 0) == Approx(p.x).margin(1e-4));
+        CHECK(position.image(x, y, 1) == Approx(p.y).margin(1e-4));
+    }
+    CHECK(distance.image(0, 0, 0) == kNothingHit);
+    CHECK(position.image(0, 0, 2) == 0.0F);
+    CHECK(resolvePass(set, PassKind::Mist).image(0, 0, 0) == 1.0F);
+    CHECK_THROWS_AS(resolvePass(PassSet{}, PassKind::Distance), Error);
+}
+
+TEST_CASE("mist runs from start over its length with its falloff", "[passes][derive]") {
+    CHECK(mistAt(5.0F, {5.0F, 10.0F, 1.0F}) == 0.0F);
+    CHECK(mistAt(10.0F, {5.0F, 10.0F, 1.0F}) == 0.5F);
+    CHECK(mistAt(10.0F, {5.0F, 10.0F, 2.0F}) == 0.25F);
+    CHECK(mistAt(10.0F, {5.0F, 10.0F, 0.5F}) == Approx(std::sqrt(0.5F)));
+    CHECK(mistAt(kNothingHit, {5.0F, 10.0F, 2.0F}) == 1.0F);
+}
+
+TEST_CASE("matte ids are the open layout's", "[passes][matte]") {
+    CHECK(murmurHash3("") == 0U);
+    CHECK(murmurHash3("hello") == 0x248bfa47U);
+    CHECK(murmurHash3("hello, world") == 0x149bbb7fU);
+    CHECK(murmurHash3("The quick brown fox jumps over the lazy dog") == 0x2e4ff723U);
+    for (const char* name : {"", "crate 1", "water", "rope"})
+        CHECK(std::isfinite(std::bit_cast<float>(matteId(name))));
+}
+
+TEST_CASE("mattes read back with their names, whatever the order of channels in the file",
+          "[passes][matte]") {
+    const Folder folder;
+    PassSet set;
+    Pass matte = pass(PassKind::Objects, Image(6, 4, matteChannels("objects", 4)));
+    matte.manifest = matteManifest({"crate", "water"});
+    for (int x = 0; x < 6; ++x) {
+        matte.image.editPlane(0)[x] = std::bit_cast<float>(matteId(x < 3 ? "crate" : "water"));
+        matte.image.editPlane(1)[x] = 0.75F;
+        matte.image.editPlane(2)[x] = std::bit_cast<float>(matteId(x < 3 ? "water" : "crate"));
+        matte.image.editPlane(3)[x] = 0.25F;
+    }
+    set.put(matte);
+    writePasses(folder / "m.exr", set);
+    const PassSet back = readPasses({folder / "m.exr"});
+    const Pass* found = back.find(PassKind::Objects);
+    REQUIRE(found != nullptr);
+    CHECK(sameBits(found->image, matte.image));
+    CHECK(matteNameAt(*found, 1, 0) == "crate");
+    CHECK(matteNameAt(*found, 5, 0) == "water");
+    CHECK(matteNameAt(*found, 1, 2).empty());
+    CHECK(matteOf(*found, "crate")(4, 0, 0) == 0.25F);
+}
+
+TEST_CASE("a probe tells values and what they mean", "[passes][probe]") {
+    PassSet set;
+    set.put(pass(PassKind::Depth, Image(2, 2, {"Z"}, 12.46F)));
+    set.put(pass(PassKind::Normal, Image(2, 2, {"X", "Y", "Z"}, 0.0F)));
+    set.passes[1].image.editPlane(0)[0] = -1.0F;
+    set.put(pass(PassKind::Occlusion, Image(2, 2, {"Y"}, 0.62F)));
+    const std::vector<ProbeReading> readings = probeAt(set, 0, 0);
+    CHECK(readings[0].meaning == "12.46 m deep");
+    CHECK(readings[1].meaning == "faces west");
+    CHECK(readings[2].meaning == "62 % open");
+    CHECK(readings[0].unit == "m");
+    CHECK_THROWS_AS(probeAt(set, 2, 0), Error);
+    CHECK_THROWS_AS(probeAt(set, 0, -1), Error);
+}

@@ -1,0 +1,186 @@
+#include "core/project/project_file.h"
+
+#include "core/image/error.h"
+#include "core/project/finish.h"
+#include "core/project/history.h"
+#include "core/steps/registry.h"
+#include "support/files.h"
+
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+
+using namespace noctis;
+using test::Folder;
+
+namespace {
+
+Project sample(const Folder& folder) {
+    Project p = newProject();
+    p.scene = folder / "scenes/quay.gltf";
+    p.passFiles = {folder / "beauty.exr", folder / "depth.exr"};
+    p.view = View{"mine", lookingAt(V3f(1, 2, 3), V3f(0, 0, 0), 0.6F)};
+    p.views = {*p.view};
+    p.width = 1920;
+    p.height = 800;
+    p.aspectLocked = false;
+    p.exposure = 0.75F;
+    p.viewTransform = ViewTransform::Plain;
+    Interpretation reading;
+    reading.coding = DepthCoding::Inverse;
+    reading.nearDistance = 0.5F;
+    p.readings["depth"] = reading;
+    applyPassSetting(p.passes, "occlusion.reach=1.5");
+    p.recipe.steps.push_back(stepCatalogue().newStep("fog"));
+    return p;
+}
+
+}  // namespace
+
+TEST_CASE("a project survives being saved and opened", "[project]") {
+    const Folder folder;
+    const Project project = sample(folder);
+    saveProject(project, folder / "work.noctis", stepCatalogue());
+    CHECK(openProject(folder / "work.noctis", stepCatalogue()) == project);
+}
+
+TEST_CASE("paths are told relative to the project, so that its folder can move", "[project]") {
+    const Folder folder;
+    const Folder elsewhere;
+    saveProject(sample(folder), folder / "work.noctis", stepCatalogue());
+    const std::string text = readTextFile(folder / "work.noctis");
+    CHECK(text.find(folder.path().string()) == std::string::npos);
+    elsewhere.write("work.noctis", text);
+    CHECK(openProject(elsewhere / "work.noctis", stepCatalogue()).scene ==
+          elsewhere / "scenes/quay.gltf");
+}
+
+TEST_CASE("fields that are not known are kept when saved again", "[project]") {
+    const Folder folder;
+    folder.write("new.noctis", R"({"format":"noctis-project","version":1,"weather":{"wind":7}})");
+    const Project project = openProject(folder / "new.noctis", stepCatalogue());
+    saveProject(project, folder / "again.noctis", stepCatalogue());
+    CHECK(nlohmann::json::parse(readTextFile(folder / "again.noctis"))["weather"]["wind"] == 7);
+}
+
+TEST_CASE("newer, damaged and foreign files are refused with their name and the reason",
+          "[project]") {
+    const Folder folder;
+    const auto refused = [&](const std::string& text, const std::string& word) {
+        folder.write("bad.noctis", text);
+        CHECK_THROWS_WITH(openProject(folder / "bad.noctis", stepCatalogue()),
+                          Catch::Contains("bad.noctis") && Catch::Contains(word));
+    };
+    refused(R"({"format":"noctis-project","version":2})", "newer");
+    refused("{\n\"format\": \"noctis-project\",\n\"version\": ]", "line 3");
+    refused(R"({"format":"song"})", "no Noctis project");
+    refused(R"({"format":"noctis-project","version":1,"frame":{"width":"wide"}})", "wrong type");
+    refused(R"({"format":"noctis-project","version":1,"frame":{"width":0}})", "can't be used");
+    refused(R"({"format":"noctis-project","version":1,"passes":[{"pass":"smell"}]})", "smell");
+    refused(R"({"format":"noctis-project","version":1,"pass_files":[3]})", "wrong type");
+    CHECK_THROWS_AS(openProject(folder / "none.noctis", stepCatalogue()), Error);
+}
+
+TEST_CASE("a project with flipped bytes is read or refused, never worse", "[project]") {
+    const Folder folder;
+    const std::string whole = projectToText(sample(folder), folder.path(), stepCatalogue());
+    unsigned seed = 7;
+    int outcomes = 0;
+    for (int round = 0; round < 300; ++round) {
+        std::string text = whole;
+        seed = seed * 1664525U + 1013904223U;
+        text[(seed >> 8U) % text.size()] = static_cast<char>(32 + seed % 90);
+        try {
+            (void)projectFromText(text, folder.path(), stepCatalogue());
+            ++outcomes;
+        } catch (const Error&) {
+            ++outcomes;
+        }
+    }
+    CHECK(outcomes == 300);
+}
+
+TEST_CASE("every change can be undone and done again", "[project][history]") {
+    History history{Project{}};
+    Project next;
+    next.width = 100;
+    history.change(next, "Width");
+    next.height = 50;
+    history.change(next, "Height");
+    CHECK(history.undoText() == "Height");
+    history.undo();
+    CHECK(history.current().height == Project{}.height);
+    CHECK(history.redoText() == "Height");
+    history.undo();
+    CHECK_FALSE(history.canUndo());
+    history.redo();
+    history.redo();
+    CHECK(history.current() == next);
+    CHECK_FALSE(history.canRedo());
+}
+
+TEST_CASE("one drag is one undo, and the next drag another", "[project][history]") {
+    History history{Project{}};
+    Project p;
+    for (int i = 1; i <= 20; ++i) {
+        p.exposure = static_cast<float>(i) * 0.1F;
+        history.change(p, "Exposure", "exposure");
+    }
+    history.endGesture();
+    p.exposure = 5.0F;
+    history.change(p, "Exposure", "exposure");
+    history.undo();
+    CHECK(history.current().exposure == Approx(2.0F));
+    history.undo();
+    CHECK(history.current().exposure == 0.0F);
+}
+
+TEST_CASE("a change after an undo forgets what was undone", "[project][history]") {
+    History history{Project{}};
+    Project p;
+    p.width = 10;
+    history.change(p, "a");
+    history.undo();
+    p.width = 20;
+    history.change(p, "b");
+    CHECK_FALSE(history.canRedo());
+    history.change(p, "nothing new");
+    history.undo();
+    CHECK(history.current() == Project{});
+}
+
+TEST_CASE("a project knows whether it changed since it was saved", "[project][history]") {
+    History history{Project{}};
+    CHECK_FALSE(history.changedSinceSaved());
+    Project p;
+    p.width = 10;
+    history.change(p, "a");
+    CHECK(history.changedSinceSaved());
+    history.markSaved();
+    CHECK_FALSE(history.changedSinceSaved());
+    history.undo();
+    CHECK(history.changedSinceSaved());
+}
+
+TEST_CASE("autosave lies beside its project, or in the given folder", "[project]") {
+    CHECK(autosavePath("/a/b.noctis", "/data") == "/a/.b.noctis-autosave");
+    CHECK(autosavePath({}, "/data").parent_path() == "/data");
+}
+
+TEST_CASE("pictures are exported linear or as the view shows them", "[project][export]") {
+    const Folder folder;
+    Project project;
+    project.viewTransform = ViewTransform::Plain;
+    project.exposure = 1.0F;
+    const Image picture = Image::filled(8, 8, 3, 0.25F);
+    const auto firstSample = [&](const char* name, int bits) {
+        exportPicture(folder / name, picture, project, bits);
+        const FileInfo info = readFileInfo(folder / name);
+        return readFileChannels(folder / name, info, {0})(3, 3, 0);
+    };
+    CHECK(firstSample("a.exr", 0) == 0.25F);
+    CHECK(firstSample("b.exr", 32) == 0.25F);
+    CHECK(firstSample("c.tif", 32) == 0.25F);
+    CHECK(firstSample("d.png", 8) == Approx(0.7354F).margin(0.003));
+    CHECK(firstSample("e.png", 0) == Approx(0.7354F).margin(0.0002));
+    CHECK_THROWS_AS(exportPicture(folder / "f.png", picture, project, 32), Error);
+}

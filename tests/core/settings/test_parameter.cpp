@@ -1,0 +1,99 @@
+#include "core/settings/parameter.h"
+
+#include "core/image/error.h"
+#include "core/settings/settings_builder.h"
+
+#include <limits>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+
+namespace {
+
+enum class Mode { Soft, Hard };
+
+struct Sample {
+    float size = 2.0F;
+    int count = 3;
+    bool on = true;
+    LinearRgb colour{0.1F, 0.2F, 0.3F};
+    Mode mode = Mode::Hard;
+};
+
+SettingsBuilder<Sample> builder() {
+    SettingsBuilder<Sample> b;
+    b.number(&Sample::size, "size", "Size", Unit::Metre, {0.0F, 10.0F, 5.0F}, "How large.");
+    b.whole(&Sample::count, "count", "Count", {1.0F, 9.0F, 9.0F}, "How many.");
+    b.onlyWhen("mode=hard");
+    b.toggle(&Sample::on, "on", "On", "Whether.");
+    b.colour(&Sample::colour, "colour", "Colour", "Which.");
+    b.choice(&Sample::mode, "mode", "Mode", {{"soft", "Soft"}, {"hard", "Hard"}}, "How.");
+    return b;
+}
+
+}  // namespace
+
+TEST_CASE("declared settings have the struct's defaults and bind back to it", "[settings]") {
+    const auto b = builder();
+    Settings settings = initialSettings(b.parameters());
+    const Sample same = b.bind(settings);
+    CHECK(same.size == 2.0F);
+    CHECK(same.mode == Mode::Hard);
+    settings[0] = 4.0F;
+    settings[1] = 7.0F;
+    settings[4] = std::string("soft");
+    const Sample changed = b.bind(settings);
+    CHECK(changed.size == 4.0F);
+    CHECK(changed.count == 7);
+    CHECK(changed.mode == Mode::Soft);
+}
+
+TEST_CASE("values out of range, of another type or no choice are refused", "[settings]") {
+    const auto parameters = builder().parameters();
+    CHECK_THROWS_AS(checkedValue(parameters[0], 11.0F), Error);
+    CHECK_THROWS_AS(checkedValue(parameters[0], std::numeric_limits<float>::quiet_NaN()), Error);
+    CHECK_THROWS_AS(checkedValue(parameters[0], true), Error);
+    CHECK_THROWS_AS(checkedValue(parameters[4], std::string("medium")), Error);
+    CHECK_THROWS_AS(checkedValue(parameters[3], LinearRgb{-1.0F, 0.0F, 0.0F}), Error);
+    CHECK(std::get<float>(checkedValue(parameters[1], 2.6F)) == 3.0F);
+}
+
+TEST_CASE("values are read from text and written to it", "[settings]") {
+    const auto parameters = builder().parameters();
+    CHECK(std::get<float>(valueFromText(parameters[0], "2.5")) == 2.5F);
+    CHECK(std::get<bool>(valueFromText(parameters[2], "off")) == false);
+    CHECK(std::get<LinearRgb>(valueFromText(parameters[3], "1,0.5,0")) ==
+          LinearRgb{1.0F, 0.5F, 0.0F});
+    for (const char* bad : {"", "two", "2.5x", "1,2"})
+        CHECK_THROWS_AS(valueFromText(parameters[0], bad), Error);
+    CHECK_THROWS_AS(valueFromText(parameters[3], "1,2"), Error);
+    for (std::size_t i = 0; i < parameters.size(); ++i)
+        CHECK(valueFromText(parameters[i], textFromValue(parameters[i].initial)) ==
+              parameters[i].initial);
+}
+
+TEST_CASE("a setting shows only while another has the right value", "[settings]") {
+    const auto parameters = builder().parameters();
+    Settings settings = initialSettings(parameters);
+    CHECK(isShown(parameters[1], parameters, settings));
+    settings[4] = std::string("soft");
+    CHECK_FALSE(isShown(parameters[1], parameters, settings));
+    CHECK(isShown(parameters[0], parameters, settings));
+}
+
+TEST_CASE("an unknown setting is refused, naming those there are", "[settings]") {
+    CHECK_THROWS_WITH(parameterIndex(builder().parameters(), "colr"),
+                      Catch::Contains("size, count, on, colour, mode"));
+}
+
+TEST_CASE("numbers are shown with units and a thin space", "[settings]") {
+    CHECK(formatNumber(5.8F, Unit::Metre) == "5.80\u2009m");
+    CHECK(formatNumber(412.3F, Unit::Metre) == "412\u2009m");
+    CHECK(formatNumber(2.0F, Unit::FNumber) == "f/2.0");
+    CHECK(formatNumber(0.62F, Unit::Percent) == "62\u2009%");
+    CHECK(formatNumber(0.3F, Unit::Stop) == "+0.3\u2009EV");
+    CHECK(formatNumber(0.015F, Unit::Extinction) == "200\u2009m");
+    CHECK(formatNumber(0.0F, Unit::Extinction) == "clear");
+    CHECK(formatNumber(7.0F, Unit::Count) == "7");
+}
