@@ -1,3 +1,4 @@
+#include "core/image/colour.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
 #include "core/steps/depth_of_field.h"

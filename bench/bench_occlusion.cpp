@@ -91,7 +91,7 @@ void occlusion(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     const Scene scene = importScene(demo.folder / "saltern_quay.gltf");
     const Accelerator accelerator(scene);
     const std::vector<Point> points = pointsOf(accelerator, viewNamed(scene, "quay view").camera);
-    const OcclusionSampler sampler(accelerator, {.samples = kSamples, .reach = 2.0F});
+    const OcclusionSampler sampler(accelerator, {.samples = kSamples, .reach = 2.0F, .of = {}});
     // The very same rays, written down.
     std::vector<RTCRay> rays;
     for (const Point& point : points)

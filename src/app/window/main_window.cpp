@@ -110,6 +110,8 @@ void MainWindow::buildCommands() {
     m_menu->addSeparator();
     m_undo = command(tr("Undo"), QKeySequence::Undo, [this] { m_session.undo(); });
     m_redo = command(tr("Redo"), QKeySequence::Redo, [this] { m_session.redo(); });
+    m_redo->setShortcuts(
+        {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
     m_menu->addAction(m_undo);
     m_menu->addAction(m_redo);
     m_menu->addSeparator();

@@ -154,7 +154,8 @@ private:
     }
 
     void addView(const aiCamera& from, const M44f& toWorld) {
-        const V3f eye = vector(from.mPosition);
+        // In glTF a camera sits at its node; Assimp tells the node's place a second time.
+        const V3f eye = isGltf() ? V3f(0.0F) : vector(from.mPosition);
         const V3f back = (-vector(from.mLookAt)).normalized();
         const V3f right = vector(from.mUp).cross(back).normalized();
         const V3f up = back.cross(right);
@@ -181,7 +182,7 @@ private:
         Light light;
         light.name = from.mName.C_Str();
         light.power = {from.mColorDiffuse.r, from.mColorDiffuse.g, from.mColorDiffuse.b};
-        light.position = vector(from.mPosition) * toWorld;
+        light.position = (isGltf() ? V3f(0.0F) : vector(from.mPosition)) * toWorld;
         toWorld.multDirMatrix(vector(from.mDirection), light.direction);
         light.direction.normalize();
         switch (from.mType) {
@@ -228,6 +229,10 @@ private:
         colour("horizon", sky.horizon);
         colour("ground", sky.ground);
         m_scene.sky = sky;
+    }
+
+    [[nodiscard]] bool isGltf() const {
+        return endingOf(m_path) == ".gltf" || endingOf(m_path) == ".glb";
     }
 
     void warn(std::string sentence) {
