@@ -16,6 +16,10 @@ using Json = nlohmann::json;
 
 /// The range over all channels, finite values only.
 Statistics rangeOf(const Pass& pass) {
+    // A matte's ids are names, not numbers: its coverage counts.
+    const bool matte = pass.kind == PassKind::Objects || pass.kind == PassKind::Materials;
+    if (matte)
+        return statisticsOf(pass.image, std::min(1, pass.image.channels() - 1));
     Statistics all = statisticsOf(pass.image, 0);
     for (int c = 1; c < pass.image.channels(); ++c) {
         const Statistics s = statisticsOf(pass.image, c);

@@ -77,7 +77,7 @@ std::filesystem::path passFile(const Folder& folder) {
 /// Grey depth without any hint, as another renderer might write it: near dark, in one file with the picture.
 std::filesystem::path foreignFile(const Folder& folder) {
     FilePart part{
-        "rgba",           "", Image(kWidth, kHeight, {"R", "G", "B", "ViewLayer.Depth.Z"}, 0.3F),
+        "rgba",           "", Image(kWidth, kHeight, {"R", "G", "B", "shot.depth.Z"}, 0.3F),
         SampleType::Half, {}, Compression::Zip};
     for (int y = 0; y < kHeight; ++y)
         for (int x = 0; x < kWidth; ++x)

@@ -27,7 +27,7 @@ constexpr qreal kAxisHeight = 18.0;
 constexpr qreal kLabelWidth = 118.0;
 constexpr qreal kGrabReach = 9.0;
 
-QColor rampColour(float place) {
+QColor axisColour(float place) {
     const auto part = [&](int near, int far) {
         return static_cast<int>(static_cast<float>(near) + static_cast<float>(far - near) * place);
     };
@@ -174,9 +174,9 @@ void Sounding::paintSilhouette(QPainter& painter) const {
     hills.closeSubpath();
     QLinearGradient run(m_axis.left, 0, m_axis.right, 0);
     for (int i = 0; i <= 8; ++i) {
-        QColor colour = rampColour(static_cast<float>(i) / 8.0F);
-        colour.setAlpha(200);
-        run.setColorAt(i / 8.0, colour);
+        QColor shade = axisColour(static_cast<float>(i) / 8.0F);
+        shade.setAlpha(200);
+        run.setColorAt(i / 8.0, shade);
     }
     painter.fillPath(hills, run);
 }

@@ -22,10 +22,8 @@ public:
         : m_frame(frame), m_kind(request.kind) {
         if (m_kind == PassKind::Normal)
             m_normal = normalSettings(request.settings);
-        if (m_kind == PassKind::Mist) {
-            const MistPassSettings s = mistPassSettings(request.settings);
-            m_mist = {s.start, s.length, s.falloff};
-        }
+        if (m_kind == PassKind::Mist)
+            m_mist = mistSettings(request.settings);
         m_toCamera = frame.camera.cameraToWorld.inverse();
     }
 

@@ -16,7 +16,7 @@ namespace noctis {
 /// spread evenly too.
 /// Range    result 0..1, 1 = open.
 /// Source   Vogel 1979, A better way to construct the sunflower head; Malley in Pharr et al.,
-///          PBRT 13.6.
+///          Physically Based Rendering 13.6.
 class OcclusionSampler {
 public:
     OcclusionSampler(const Accelerator& occluders, const OcclusionSettings& settings);

@@ -93,9 +93,9 @@ const SettingsBuilder<NormalSettings>& normalBuilder() {
     return builder;
 }
 
-const SettingsBuilder<MistPassSettings>& mistBuilder() {
+const SettingsBuilder<MistSettings>& mistBuilder() {
     static const auto builder = [] {
-        using S = MistPassSettings;
+        using S = MistSettings;
         SettingsBuilder<S> b;
         b.number(&S::start, "start", "Start", Unit::Metre, {0.0F, 1e6F, 100.0F},
                  "Where the mist begins.");
@@ -165,7 +165,7 @@ BeautySettings beautySettings(const Settings& s) { return beautyBuilder().bind(s
 OcclusionSettings occlusionSettings(const Settings& s) { return occlusionBuilder().bind(s); }
 DataSettings dataSettings(const Settings& s) { return dataBuilder().bind(s); }
 NormalSettings normalSettings(const Settings& s) { return normalBuilder().bind(s); }
-MistPassSettings mistPassSettings(const Settings& s) { return mistBuilder().bind(s); }
+MistSettings mistSettings(const Settings& s) { return mistBuilder().bind(s); }
 CoverageSettings coverageSettings(const Settings& s) { return coverageBuilder().bind(s); }
 MatteSettings matteSettings(const Settings& s) { return matteBuilder().bind(s); }
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/passes/pass.h"
+#include "core/passes/pass_set.h"
 #include "core/settings/parameter.h"
 
 #include <map>
@@ -47,12 +47,6 @@ struct NormalSettings {
     enum class Space { World, Camera } space = Space::World;
 };
 
-struct MistPassSettings {
-    float start = 5.0F;
-    float length = 100.0F;
-    float falloff = 1.0F;
-};
-
 struct CoverageSettings {
     int samples = 16;
 };
@@ -72,7 +66,7 @@ BeautySettings beautySettings(const Settings& settings);
 OcclusionSettings occlusionSettings(const Settings& settings);
 DataSettings dataSettings(const Settings& settings);
 NormalSettings normalSettings(const Settings& settings);
-MistPassSettings mistPassSettings(const Settings& settings);
+MistSettings mistSettings(const Settings& settings);
 CoverageSettings coverageSettings(const Settings& settings);
 MatteSettings matteSettings(const Settings& settings);
 

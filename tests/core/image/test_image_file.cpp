@@ -77,10 +77,10 @@ TEST_CASE("EXR keeps halves as halves and tells the type", "[image][files]") {
 
 TEST_CASE("parts keep their own names, layers and attributes", "[image][files]") {
     const Folder folder;
-    const Image colour = ramp(12, 9, {"R", "G", "B"});
+    const Image picture = ramp(12, 9, {"R", "G", "B"});
     const Image normal = ramp(12, 9, {"X", "Y", "Z"});
     writeImageFile(folder / "parts.exr",
-                   {{"beauty", "", colour, SampleType::Half, {{"a", 1.5F}}, Compression::Zip},
+                   {{"beauty", "", picture, SampleType::Half, {{"a", 1.5F}}, Compression::Zip},
                     {"normal",
                      "normal",
                      normal,

@@ -130,11 +130,12 @@ TEST_CASE("normals in integer files read back within a step", "[passes][files]")
 
 TEST_CASE("the layers of a foreign file are recognised by their names", "[passes][files]") {
     const Folder folder;
-    const std::vector<std::pair<std::string, PassKind>> layers{{"Scene.Combined", PassKind::Beauty},
-                                                               {"Scene.Normal", PassKind::Normal},
-                                                               {"Scene.AO", PassKind::Occlusion},
-                                                               {"Scene.Depth", PassKind::Depth},
-                                                               {"Scene.Glow", PassKind::Colour}};
+    const std::vector<std::pair<std::string, PassKind>> layers{
+        {"shot.composite", PassKind::Beauty},
+        {"shot.normals", PassKind::Normal},
+        {"shot.occlusion", PassKind::Occlusion},
+        {"shot.depth", PassKind::Depth},
+        {"shot.glow", PassKind::Colour}};
     FilePart part{"x", "", {}, SampleType::Float, {}, Compression::Zip};
     for (const auto& [name, kind] : layers) {
         const bool single = kind == PassKind::Depth || kind == PassKind::Occlusion;
