@@ -19,11 +19,11 @@ QDoubleSpinBox* numberBox(const QString& name, const QString& unit, double low, 
                           const QString& help) {
     auto* box = new QDoubleSpinBox;
     box->setRange(low, high);
-    box->setDecimals(3);
+    box->setDecimals(2);
     box->setSuffix(unit);
     box->setAccessibleName(name);
     box->setToolTip(help);
-    box->setFixedWidth(unit.size() > 4 ? 128 : 92);
+    box->setFixedWidth(unit.size() > 4 ? 128 : 78);
     box->setKeyboardTracking(false);
     return box;
 }
@@ -73,6 +73,9 @@ ReadingPanel::ReadingPanel(QWidget* parent) : QWidget(parent) {
     m_background->setSpecialValueText(tr("none"));
     m_scaleBox = group({m_scale});
     m_rangeBox = group({quiet(tr("near")), m_near, quiet(tr("far")), m_far, m_bright});
+    for (QComboBox* box : {m_coding, m_bright, m_measure})
+        box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+    m_bright->setMinimumWidth(116);
     m_reason = quiet({});
     m_reason->setWordWrap(true);
 
@@ -80,7 +83,7 @@ ReadingPanel::ReadingPanel(QWidget* parent) : QWidget(parent) {
     layout->setContentsMargins(14, 8, 14, 8);
     layout->setSpacing(6);
     auto* row = new QHBoxLayout;
-    row->setSpacing(10);
+    row->setSpacing(8);
     auto* title = new QLabel(tr("Reading"));
     title->setFont(theme::font(13, QFont::Medium));
     row->addWidget(title);

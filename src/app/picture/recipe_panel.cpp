@@ -122,6 +122,14 @@ void RecipePanel::rebuild() {
         head->addWidget(label);
         head->addWidget(line, 1);
         layout->addLayout(head);
+        // An empty recipe offers what there is, where it would go.
+        for (const StepType& type : stepCatalogue().types())
+            if (recipe.steps.empty() && type.phase == phase) {
+                QPushButton* offer =
+                    linkButton(tr("Add %1").arg(qstring(type.label).toLower()), qstring(type.help));
+                connect(offer, &QPushButton::clicked, this, [this, id = type.id] { addStep(id); });
+                layout->addWidget(offer, 0, Qt::AlignLeft);
+            }
         for (std::size_t i = 0; i < recipe.steps.size(); ++i) {
             if (stepCatalogue().type(recipe.steps[i].type).phase != phase)
                 continue;

@@ -4,6 +4,7 @@
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
 #include "core/passes/diagnosis.h"
+#include "core/passes/interpretation_text.h"
 #include "core/passes/matte.h"
 #include "core/passes/statistics.h"
 
@@ -110,37 +111,6 @@ bool isOneOf(const std::string& suffix, std::initializer_list<std::string_view> 
     return std::find(names.begin(), names.end(), name) != names.end();
 }
 
-Json toJson(const Interpretation& i) {
-    Json json{{"coding", depthCodingName(i.coding)},
-              {"scale", i.scale},
-              {"near", i.nearDistance},
-              {"far", i.farDistance},
-              {"near_bright", i.nearBright},
-              {"radial", i.radial}};
-    if (std::isfinite(i.backgroundFrom))
-        json["background_from"] = i.backgroundFrom;
-    return json;
-}
-
-std::optional<Interpretation> interpretationFromJson(const std::string& text) {
-    const Json json = Json::parse(text, nullptr, false);
-    if (!json.is_object())
-        return std::nullopt;
-    try {
-        Interpretation i;
-        i.coding = depthCodingNamed(json.value("coding", "metres")).value_or(DepthCoding::Metres);
-        i.scale = json.value("scale", i.scale);
-        i.nearDistance = json.value("near", i.nearDistance);
-        i.farDistance = json.value("far", i.farDistance);
-        i.nearBright = json.value("near_bright", i.nearBright);
-        i.radial = json.value("radial", i.radial);
-        i.backgroundFrom = json.value("background_from", i.backgroundFrom);
-        return i;
-    } catch (const Json::exception&) {
-        return std::nullopt;
-    }
-}
-
 std::optional<std::array<float, 2>> rangeIn(const Attributes& attributes) {
     const Json json = Json::parse(textIn(attributes, kRange), nullptr, false);
     if (!json.is_array() || json.size() != 2 || !json[0].is_number() || !json[1].is_number())
@@ -198,7 +168,7 @@ void settleDistances(Pass& pass, const Attributes& attributes, const Interpretat
     Interpretation reading;
     if (const auto corrected = corrections.find(pass.name); corrected != corrections.end())
         reading = corrected->second;
-    else if (const auto told = interpretationFromJson(textIn(attributes, kReading)))
+    else if (const auto told = interpretationFromText(textIn(attributes, kReading)))
         reading = *told;
     else if (textIn(attributes, kKind).empty())
         reading = guessInterpretation(pass.image, pass.type, attributes,
@@ -482,7 +452,7 @@ void writePass(const fs::path& path, const PassSet& set, const Pass& pass, Sampl
                 isDistance ? storedFromDepth(plane[i], reading) : (plane[i] - all.minimum) / span;
     }
     if (isDistance)
-        part.attributes[kReading] = toJson(reading).dump();
+        part.attributes[kReading] = textFromInterpretation(reading);
     else
         part.attributes[kRange] = Json{all.minimum, all.maximum}.dump();
     Json sidecar = Json::object();

@@ -15,9 +15,9 @@ namespace noctis {
 namespace {
 
 constexpr int kBandHeight = 32;
-constexpr const char* kNoCamera =
-    "No file tells the camera, so a level one of 40° is taken; set the field of view in the "
-    "pass's reading.";
+constexpr const char* kNoCamera = "No file tells the camera, so a level one of 40° is taken: "
+                                  "distances off the middle and heights "
+                                  "are approximate; write the camera's matrices with the passes.";
 
 /// Fills the channels of a new pass by work(x, y, out), where out[c] is channel c's sample.
 template <typename Work>

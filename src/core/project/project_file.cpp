@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
+#include "core/passes/interpretation_text.h"
 #include "core/recipe/recipe_json.h"
 
 #include <array>
@@ -84,31 +85,12 @@ PassRequest passFromJson(const Json& json) {
     return request;
 }
 
-Json toJson(const Interpretation& i) {
-    Json json{{"coding", depthCodingName(i.coding)},
-              {"scale", i.scale},
-              {"near", i.nearDistance},
-              {"far", i.farDistance},
-              {"near_bright", i.nearBright},
-              {"radial", i.radial}};
-    if (i.backgroundFrom < kNothingHit)
-        json["background_from"] = i.backgroundFrom;
-    return json;
-}
-
-Interpretation readingFromJson(const Json& json) {
-    Interpretation i;
-    const auto coding = depthCodingNamed(json.at("coding").get<std::string>());
-    if (!coding)
-        throw Error(ErrorCode::UnknownName, "a reading has a coding that is not known");
-    i.coding = *coding;
-    i.scale = json.value("scale", i.scale);
-    i.nearDistance = json.value("near", i.nearDistance);
-    i.farDistance = json.value("far", i.farDistance);
-    i.nearBright = json.value("near_bright", false);
-    i.radial = json.value("radial", false);
-    i.backgroundFrom = json.value("background_from", kNothingHit);
-    return i;
+Interpretation readingFromJson(const std::string& pass, const Json& json) {
+    const auto reading = interpretationFromText(json.dump());
+    if (!reading)
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("has a reading of {} that can't be used", pass));
+    return *reading;
 }
 
 void fill(Project& project, const Json& json, const fs::path& folder, const Catalogue& catalogue) {
@@ -135,7 +117,7 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
         project.passes = usualPasses();
     const Json readings = json.value("readings", Json::object());
     for (const auto& [name, reading] : readings.items())
-        project.readings[name] = readingFromJson(reading);
+        project.readings[name] = readingFromJson(name, reading);
     if (json.contains("recipe"))
         project.recipe = recipeFromJson(json["recipe"], catalogue);
     const Json display = json.value("display", Json::object());
@@ -174,7 +156,7 @@ std::string projectToText(const Project& project, const fs::path& folder,
         json["passes"].push_back(toJson(pass));
     json["readings"] = Json::object();
     for (const auto& [name, reading] : project.readings)
-        json["readings"][name] = toJson(reading);
+        json["readings"][name] = Json::parse(textFromInterpretation(reading));
     json["recipe"] = recipeToJson(project.recipe, catalogue);
     json["display"] = {{"exposure", project.exposure},
                        {"view", viewTransformId(project.viewTransform)}};

@@ -1,6 +1,5 @@
 #include "core/steps/fog_row.h"
 
-#include <algorithm>
 #include <cmath>
 
 // Compiled once for each instruction set; the best one the machine has is chosen at run time.
@@ -8,6 +7,8 @@
 #define HWY_TARGET_INCLUDE "core/steps/fog_row.cpp"
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
+
+#include "core/steps/row_vectors-inl.h"
 
 #include <hwy/contrib/math/math-inl.h>
 
@@ -63,22 +64,10 @@ void fogVector(const FogRow& fog, V index, const float* distance, float* r, floa
 }
 
 void fogRowSimd(const FogRow& fog, const float* distance, float* r, float* g, float* b, int count) {
-    const D d;
-    const int lanes = static_cast<int>(hn::Lanes(d));
-    int i = 0;
-    for (; i + lanes <= count; i += lanes)
-        fogVector(fog, hn::Iota(d, static_cast<float>(i)), distance + i, r + i, g + i, b + i);
-    if (i < count) {
-        constexpr std::size_t kMost = HWY_MAX_BYTES / sizeof(float);
-        HWY_ALIGN float rest[4][kMost] = {};
-        const float* from[4] = {distance, r, g, b};
-        for (int c = 0; c < 4; ++c)
-            std::copy(from[c] + i, from[c] + count, rest[c]);
-        fogVector(fog, hn::Iota(d, static_cast<float>(i)), rest[0], rest[1], rest[2], rest[3]);
-        std::copy(rest[1], rest[1] + (count - i), r + i);
-        std::copy(rest[2], rest[2] + (count - i), g + i);
-        std::copy(rest[3], rest[3] + (count - i), b + i);
-    }
+    overRow(distance, r, g, b, count,
+            [&](int first, const float* metres, float* red, float* green, float* blue) {
+                fogVector(fog, hn::Iota(D(), static_cast<float>(first)), metres, red, green, blue);
+            });
 }
 
 }  // namespace noctis::HWY_NAMESPACE

@@ -1,12 +1,12 @@
 #include "core/steps/occlusion_row.h"
 
-#include <algorithm>
-
 // Compiled once for each instruction set; the best one the machine has is chosen at run time.
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/occlusion_row.cpp"
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
+
+#include "core/steps/row_vectors-inl.h"
 
 #include <hwy/contrib/math/math-inl.h>
 
@@ -53,22 +53,10 @@ void occlusionVector(const OcclusionRow& shade, const float* open, float* r, flo
 
 void occlusionRowSimd(const OcclusionRow& shade, const float* open, float* r, float* g, float* b,
                       int count) {
-    const D d;
-    const int lanes = static_cast<int>(hn::Lanes(d));
-    int i = 0;
-    for (; i + lanes <= count; i += lanes)
-        occlusionVector(shade, open + i, r + i, g + i, b + i);
-    if (i < count) {
-        constexpr std::size_t kMost = HWY_MAX_BYTES / sizeof(float);
-        HWY_ALIGN float rest[4][kMost] = {};
-        const float* from[4] = {open, r, g, b};
-        for (int c = 0; c < 4; ++c)
-            std::copy(from[c] + i, from[c] + count, rest[c]);
-        occlusionVector(shade, rest[0], rest[1], rest[2], rest[3]);
-        std::copy(rest[1], rest[1] + (count - i), r + i);
-        std::copy(rest[2], rest[2] + (count - i), g + i);
-        std::copy(rest[3], rest[3] + (count - i), b + i);
-    }
+    overRow(open, r, g, b, count,
+            [&](int, const float* pass, float* red, float* green, float* blue) {
+                occlusionVector(shade, pass, red, green, blue);
+            });
 }
 
 }  // namespace noctis::HWY_NAMESPACE
