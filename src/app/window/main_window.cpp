@@ -82,6 +82,8 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
 MainWindow::~MainWindow() {
     qApp->removeEventFilter(this);
     m_survey->renderer().stop();
+    // The rooms use the session, so they go before it.
+    delete takeCentralWidget();
 }
 
 QAction* MainWindow::command(const QString& text, const QKeySequence& keys,
