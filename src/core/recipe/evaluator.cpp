@@ -8,6 +8,8 @@
 #include <cstring>
 
 #include <fmt/format.h>
+#include <hwy/cache_control.h>
+#include <hwy/highway.h>
 
 namespace noctis {
 
@@ -54,6 +56,18 @@ private:
     void mixIn(std::uint64_t byte) { m_value = (m_value ^ byte) * 0x100000001b3ULL; }
     std::uint64_t m_value;
 };
+
+/// Writes a run past the caches: nobody reads it again before the whole picture is done.
+/// to starts on a 64-byte boundary.
+void streamOut(const float* from, float* to, int count) noexcept {
+    namespace hn = hwy::HWY_NAMESPACE;
+    const hn::ScalableTag<float> d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    int i = 0;
+    for (; i + lanes <= count; i += lanes)
+        hn::Stream(hn::Load(d, from + i), d, to + i);
+    std::copy(from + i, from + std::max(i, count), to + i);
+}
 
 Image pictureOf(const PassSet& set) {
     const Pass* picture = set.find(PassKind::Beauty);
@@ -178,31 +192,29 @@ Image Evaluator::runPoints(const Image& from, const std::vector<Ready>& steps,
     m_stepsRun += steps.size();
     Image out = Image::unset(from.width(), from.height(), {"R", "G", "B"});
     const std::array<float*, 3> to{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
-    const auto bytes = [](int count) { return static_cast<std::size_t>(count) * sizeof(float); };
     forEachBand(from.height(), kBandHeight, run, [&](int y0, int y1) {
+        alignas(64) float now[3][kRunLength];
         alignas(64) float before[3][kRunLength];
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < from.width(); x += kRunLength) {
                 const int count = std::min(kRunLength, from.width() - x);
-                std::array<float*, 3> at{};
-                for (int c = 0; c < 3; ++c) {
-                    at[static_cast<std::size_t>(c)] =
-                        to[static_cast<std::size_t>(c)] + out.rowStride() * y + x;
-                    std::memcpy(at[static_cast<std::size_t>(c)], from.row(c, y) + x, bytes(count));
-                }
+                const auto length = static_cast<std::size_t>(count);
+                for (int c = 0; c < 3; ++c)
+                    std::memcpy(now[c], from.row(c, y) + x, length * sizeof(float));
                 for (const Ready& ready : steps) {
                     const Step& step = *ready.step;
                     const bool whole = step.blend == Blend::Normal && step.amount == 1.0F;
                     if (!whole)
-                        for (std::size_t c = 0; c < 3; ++c)
-                            std::memcpy(before[c], at[c], bytes(count));
-                    ready.work({at[0], at[1], at[2], x, y, count});
+                        std::memcpy(before, now, sizeof now);
+                    ready.work({now[0], now[1], now[2], x, y, count});
                     if (!whole)
                         for (std::size_t c = 0; c < 3; ++c)
-                            blendRow(step.blend, step.amount, before[c], at[c],
-                                     static_cast<std::size_t>(count));
+                            blendRow(step.blend, step.amount, before[c], now[c], length);
                 }
+                for (std::size_t c = 0; c < 3; ++c)
+                    streamOut(now[c], to[c] + out.rowStride() * y + x, count);
             }
+        hwy::FlushStream();
     });
     return out;
 }
