@@ -1,10 +1,10 @@
 #include "core/image/image.h"
 
 #include "core/image/error.h"
+#include "core/image/plane_pool.h"
 
 #include <algorithm>
 #include <cassert>
-#include <new>
 #include <utility>
 
 #include <fmt/format.h>
@@ -13,8 +13,7 @@ namespace noctis {
 
 namespace {
 
-constexpr std::size_t kAlignment = 64;
-constexpr int kFloatsPerLine = static_cast<int>(kAlignment / sizeof(float));
+constexpr int kFloatsPerLine = 16;  // 64 bytes
 
 std::vector<std::string> usualNames(int channels) {
     switch (channels) {
@@ -122,9 +121,7 @@ void Image::append(const Image& other) {
 }
 
 std::shared_ptr<float[]> Image::allocatePlane() const {
-    const auto bytes = static_cast<std::size_t>(m_stride * m_height) * sizeof(float);
-    auto* samples = static_cast<float*>(::operator new (bytes, std::align_val_t{kAlignment}));
-    return {samples, [](float* p) { ::operator delete (p, std::align_val_t{kAlignment}); }};
+    return takePlane(static_cast<std::size_t>(m_stride * m_height));
 }
 
 }  // namespace noctis

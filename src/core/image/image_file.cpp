@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/exr_file.h"
 #include "core/image/safe_write.h"
+#include "core/image/trial.h"
 
 #include <algorithm>
 #include <cctype>
@@ -157,11 +158,16 @@ const std::vector<std::string>& readableImageEndings() {
     return endings;
 }
 
-FileInfo readFileInfo(const fs::path& path) {
-    if (!fs::exists(path))
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: there is no such file; check the path", path.string()));
+FileInfo readTriedFileInfo(const fs::path& path) {
+    requireFile(path);
     return endingOf(path) == ".exr" ? readExrInfo(path) : readOtherInfo(path);
+}
+
+FileInfo readFileInfo(const fs::path& path) {
+    requireFile(path);
+    if (endingOf(path) != ".exr")
+        tryReading(path, TrialKind::Picture);
+    return readTriedFileInfo(path);
 }
 
 Image readFileChannels(const fs::path& path, const FileInfo& info,

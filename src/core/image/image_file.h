@@ -46,6 +46,9 @@ const std::vector<std::string>& readableImageEndings();
 ///          Error(TooLarge). Each names the file and what to do.
 FileInfo readFileInfo(const std::filesystem::path& path);
 
+/// As readFileInfo, of a file that is known to do no harm; see trial.h.
+FileInfo readTriedFileInfo(const std::filesystem::path& path);
+
 /// Reads just these channels (indices into info.channels). Values are as stored: integers become
 /// 0..1, nothing is colour-converted.
 /// Errors   as readFileInfo.

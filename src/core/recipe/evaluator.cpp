@@ -16,7 +16,7 @@ namespace noctis {
 namespace {
 
 // A run of this many pixels, three channels and a copy, stays in the first-level cache.
-constexpr int kRunLength = 512;
+constexpr int kRunLength = 1024;
 constexpr int kBandHeight = 8;
 
 class Hash {

@@ -1,6 +1,7 @@
 #include "core/scene/import.h"
 
 #include "core/image/error.h"
+#include "core/image/trial.h"
 #include "core/scene/gltf_details.h"
 #include "core/scene/import_materials.h"
 
@@ -291,9 +292,12 @@ const std::vector<std::string>& readableSceneEndings() {
 }
 
 Scene importScene(const fs::path& path) {
-    if (!fs::exists(path))
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: there is no such file; check the path", path.string()));
+    requireFile(path);
+    tryReading(path, TrialKind::Scene);
+    return importTriedScene(path);
+}
+
+Scene importTriedScene(const fs::path& path) {
     Assimp::Importer importer;
     importer.SetPropertyFloat(AI_CONFIG_PP_GSN_MAX_SMOOTHING_ANGLE, kSmoothingDegrees);
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE,

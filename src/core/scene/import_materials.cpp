@@ -104,7 +104,7 @@ private:
             std::string name = file.C_Str();
             std::replace(name.begin(), name.end(), '\\', '/');
             const fs::path path = m_sceneFile.parent_path() / name;
-            const FileInfo info = readFileInfo(path);
+            const FileInfo info = readTriedFileInfo(path);
             std::vector<int> channels;
             for (int c = 0; c < std::min<int>(4, static_cast<int>(info.channels.size())); ++c)
                 channels.push_back(c);

@@ -21,7 +21,7 @@ using V = hn::Vec<D>;
 
 /// The integral of exp(-u) over a way of length x at rate k, over the way: (1 - exp(-k x)) / k,
 /// which is x where k x is small. k x may be infinite.
-V heightIntegral(D d, V k, V x) {
+HWY_INLINE V heightIntegral(D d, V k, V x) {
     const V kx = hn::Mul(k, x);
     const V small =
         hn::Mul(x, hn::MulAdd(kx, hn::MulAdd(kx, hn::Set(d, 1.0F / 6.0F), hn::Set(d, -0.5F)),
@@ -31,7 +31,8 @@ V heightIntegral(D d, V k, V x) {
     return hn::IfThenElse(hn::Lt(hn::Abs(kx), hn::Set(d, 0.02F)), small, large);
 }
 
-void fogVector(const FogRow& fog, V index, const float* distance, float* r, float* g, float* b) {
+HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, float* r, float* g,
+                          float* b) {
     const D d;
     const V metres = hn::LoadU(d, distance);
     const V seen =
@@ -50,9 +51,8 @@ void fogVector(const FogRow& fog, V index, const float* distance, float* r, floa
                        hn::Set(d, 87.0F)));
         depth = hn::Mul(hn::Mul(hn::Set(d, fog.density), atStart), heightIntegral(d, rate, far));
     }
-    const V through = hn::Exp(d, hn::Max(hn::Neg(depth), hn::Set(d, -87.0F)));
-    // Past exp(-87) nothing is left; a distance that is no number keeps its pixel.
-    const V clear = hn::IfThenElse(hn::Ge(depth, hn::Set(d, 87.0F)), hn::Zero(d), through);
+    // Exp is 0 where nothing is left, -inf included; a distance that is no number keeps its pixel.
+    const V clear = hn::Exp(d, hn::Neg(depth));
     const V t = hn::IfThenElse(hn::Eq(metres, metres), clear, hn::Set(d, 1.0F));
     const auto lay = [&](float* channel, float tint) {
         const V fogged = hn::Set(d, tint);

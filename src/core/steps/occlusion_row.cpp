@@ -17,7 +17,8 @@ namespace hn = hwy::HWY_NAMESPACE;
 using D = hn::ScalableTag<float>;
 using V = hn::Vec<D>;
 
-void occlusionVector(const OcclusionRow& shade, const float* open, float* r, float* g, float* b) {
+HWY_INLINE void occlusionVector(const OcclusionRow& shade, const float* open, float* r, float* g,
+                                float* b) {
     const D d;
     const V unit = hn::Set(d, 1.0F);
     const V pass = hn::LoadU(d, open);

@@ -16,7 +16,8 @@ namespace noctis::HWY_NAMESPACE {
 /// Calls work(first, pass, r, g, b) for each full vector of a row, and once more for what is left over,
 /// on a padded copy. first is the index of the vector's first pixel.
 template <typename Work>
-void overRow(const float* pass, float* r, float* g, float* b, int count, const Work& work) {
+HWY_INLINE void overRow(const float* pass, float* r, float* g, float* b, int count,
+                        const Work& work) {
     const hwy::HWY_NAMESPACE::ScalableTag<float> d;
     const int lanes = static_cast<int>(hwy::HWY_NAMESPACE::Lanes(d));
     int i = 0;

@@ -1,0 +1,114 @@
+#include "core/image/trial.h"
+
+#include "core/image/error.h"
+
+#include <algorithm>
+#include <csignal>
+#include <cstdlib>
+#include <string>
+#include <thread>
+#include <vector>
+
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <spawn.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr std::size_t kMegabyte = std::size_t{1} << 20U;
+constexpr std::size_t kBytesPerSecond = 5 * kMegabyte;
+
+/// Beside the running program, as installed; or where it was built.
+fs::path trialProgram() {
+    std::error_code failed;
+    const fs::path self = fs::read_symlink("/proc/self/exe", failed);
+    if (!failed && fs::exists(self.parent_path() / "noctis-trial"))
+        return self.parent_path() / "noctis-trial";
+    return fs::exists(NOCTIS_TRIAL_BUILT) ? fs::path(NOCTIS_TRIAL_BUILT) : fs::path();
+}
+
+pid_t start(const fs::path& program, std::vector<std::string> words) {
+    std::vector<char*> arguments;
+    for (std::string& word : words)
+        arguments.push_back(word.data());
+    arguments.push_back(nullptr);
+    posix_spawn_file_actions_t quiet;
+    posix_spawn_file_actions_init(&quiet);
+    for (const int stream : {STDIN_FILENO, STDOUT_FILENO, STDERR_FILENO})
+        posix_spawn_file_actions_addopen(&quiet, stream, "/dev/null", O_RDWR, 0);
+    pid_t child = -1;
+    const int failed =
+        posix_spawn(&child, program.c_str(), &quiet, nullptr, arguments.data(), environ);
+    posix_spawn_file_actions_destroy(&quiet);
+    return failed == 0 ? child : -1;
+}
+
+/// Its wait status, or nothing of use after it was killed for taking too long.
+bool endsInTime(pid_t child, std::chrono::seconds time, int& status) {
+    const auto deadline = std::chrono::steady_clock::now() + time;
+    auto nap = std::chrono::microseconds(500);
+    while (waitpid(child, &status, WNOHANG) == 0) {
+        if (std::chrono::steady_clock::now() > deadline) {
+            kill(child, SIGKILL);
+            waitpid(child, &status, 0);
+            return false;
+        }
+        std::this_thread::sleep_for(nap);
+        nap = std::min(nap * 2, std::chrono::microseconds(8000));
+    }
+    return true;
+}
+
+}  // namespace
+
+void requireFile(const fs::path& path) {
+    std::error_code failed;
+    if (!fs::exists(path, failed))
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: there is no such file; check the path", path.string()));
+    if (!fs::is_regular_file(path, failed))
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: is no file that can be read; choose a file", path.string()));
+}
+
+void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits) {
+    const fs::path program = trialProgram();
+    std::error_code failed;
+    const auto size = static_cast<std::size_t>(fs::file_size(path, failed));
+    if (program.empty() || failed)
+        return;
+    const std::size_t memory = limits.memory > 0 ? limits.memory : 4096 * kMegabyte + 20 * size;
+    const std::chrono::seconds time =
+        limits.time.count() > 0 ? limits.time : std::chrono::seconds(60 + size / kBytesPerSecond);
+    const std::string_view what = kind == TrialKind::Scene ? trial::kScene : trial::kPicture;
+    const pid_t child =
+        start(program, {program.string(), std::string(what), path.string(), std::to_string(memory),
+                        std::to_string(limits.stack), std::to_string(time.count())});
+    if (child < 0)
+        return;
+    int status = 0;
+    if (!endsInTime(child, time, status) || (WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU))
+        throw Error(
+            ErrorCode::BadFile,
+            fmt::format("{}: reading it takes longer than {} s, so it is taken as damaged; export "
+                        "or copy it again",
+                        path.string(), time.count()));
+    if (WIFEXITED(status) && WEXITSTATUS(status) == trial::kOutOfMemory)
+        throw Error(ErrorCode::TooLarge,
+                    fmt::format("{}: reading it needs more than {} MB of memory; it is damaged, or "
+                                "must be made smaller",
+                                path.string(), memory / kMegabyte));
+    if (!WIFEXITED(status) || WEXITSTATUS(status) != trial::kRead)
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{}: is damaged so that reading it fails badly; export or copy it "
+                                "again",
+                                path.string()));
+}
+
+}  // namespace noctis
