@@ -17,7 +17,7 @@ using Json = nlohmann::json;
 /// The range over all channels, finite values only.
 Statistics rangeOf(const Pass& pass) {
     // A matte's ids are names, not numbers: its coverage counts.
-    const bool matte = pass.kind == PassKind::Objects || pass.kind == PassKind::Materials;
+    const bool matte = passKindInfo(pass.kind).matte();
     if (matte)
         return statisticsOf(pass.image, std::min(1, pass.image.channels() - 1));
     Statistics all = statisticsOf(pass.image, 0);

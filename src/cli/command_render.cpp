@@ -5,6 +5,7 @@
 #include "core/scene/import.h"
 #include "core/tracer/render.h"
 
+#include <algorithm>
 #include <cmath>
 #include <memory>
 #include <optional>
@@ -34,27 +35,49 @@ struct Options {
     float sensor = 36.0F;
     bool onePart = false;
     bool lossy = false;
+    bool halfColour = false;
     bool halfNormals = false;
 };
 
-std::vector<PassRequest> requestsOf(const Options& options) {
-    std::vector<PassRequest> requests;
-    std::string rest = options.passes;
-    while (!rest.empty()) {
-        const auto comma = rest.find(',');
-        const std::string id = rest.substr(0, comma);
-        rest = comma == std::string::npos ? "" : rest.substr(comma + 1);
-        const auto kind = passKindNamed(id);
-        if (!kind || !canRender(*kind))
-            throw Error(ErrorCode::UnknownName,
-                        fmt::format("there is no pass {} that can be rendered", id));
-        requests.push_back(passRequest(*kind));
-        if (options.samples > 0 && (*kind == PassKind::Beauty || *kind == PassKind::Occlusion))
-            applyPassSetting(requests, fmt::format("{}.samples={}", id, options.samples));
+std::vector<std::string> namesIn(const std::string& list) {
+    std::vector<std::string> names;
+    for (std::size_t at = 0; at <= list.size();) {
+        const std::size_t end = std::min(list.find(',', at), list.size());
+        names.push_back(list.substr(at, end - at));
+        at = end + 1;
     }
+    return names;
+}
+
+/// Checked before the scene is read: a wrong name should not cost that time.
+void requireKinds(const std::vector<std::string>& names) {
+    for (const std::string& name : names)
+        if (const auto known = passNamed(name); !known || !canRender(known->kind))
+            throw Error(ErrorCode::UnknownName,
+                        fmt::format("there is no pass {} that can be rendered", name));
+}
+
+/// Fills in what is rendered. Beauty's settings also shape the passes that are made with it, whether
+/// or not it is among them.
+void setPasses(RenderRequest& request, const Options& options, const Scene& scene) {
+    request.passes = passRequests(namesIn(options.passes), scene);
+    const auto isBeauty = [](const PassRequest& r) { return r.kind == PassKind::Beauty; };
+    const bool wanted = std::any_of(request.passes.begin(), request.passes.end(), isBeauty);
+    if (!wanted)
+        request.passes.push_back(passRequest(PassKind::Beauty));
+    if (options.samples > 0)
+        for (PassRequest& pass : request.passes)
+            if (pass.kind == PassKind::Beauty || pass.kind == PassKind::Occlusion ||
+                pass.kind == PassKind::Bent || pass.kind == PassKind::Shadow ||
+                pass.kind == PassKind::GroundShadow)
+                pass.settings[parameterIndex(passParameters(pass.kind), "samples")] =
+                    static_cast<float>(options.samples);
     for (const std::string& setting : options.settings)
-        applyPassSetting(requests, setting);
-    return requests;
+        applyPassSetting(request.passes, setting);
+    if (!wanted) {
+        request.light = request.passes.back().settings;
+        request.passes.pop_back();
+    }
 }
 
 /// The focal length that gives the view's own angle on this sensor, unless another is told.
@@ -79,11 +102,12 @@ void render(const Options& options, const CommandContext& context) {
         throw Error(ErrorCode::BadSetting,
                     fmt::format("--size {} can't be rendered; sides are 1 to {}", options.size,
                                 kMaximumSide));
-    request.passes = requestsOf(options);
+    requireKinds(namesIn(options.passes));
     request.seed = options.seed;
     const Scene scene = importScene(options.scene);
     for (const std::string& warning : scene.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
+    setPasses(request, options, scene);
     request.view = options.view.empty() ? scene.views.front() : viewNamed(scene, options.view);
     if (options.lens == "traced")
         request.lens =
@@ -102,6 +126,7 @@ void render(const Options& options, const CommandContext& context) {
     writePasses(options.out, set,
                 {.layout = options.onePart ? PassLayout::OnePart : PassLayout::PartPerPass,
                  .colour = options.lossy ? Compression::LossyColour : Compression::Zip,
+                 .halfColour = options.halfColour,
                  .halfNormals = options.halfNormals});
 }
 
@@ -133,6 +158,7 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
         ->check(CLI::PositiveNumber);
     command->add_option("--sensor", o->sensor, "Sensor width, mm")->check(CLI::PositiveNumber);
     command->add_flag("--one-part", o->onePart, "One layered part instead of one part a pass");
+    command->add_flag("--half-colour", o->halfColour, "Packs colours smaller, within 5e-4");
     command->add_flag("--half-normals", o->halfNormals, "Packs normals smaller, within 5e-4");
     command->add_flag("--lossy-colour", o->lossy, "Packs beauty smaller; data passes stay exact");
     command->callback(

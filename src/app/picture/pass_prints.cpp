@@ -16,9 +16,9 @@ namespace {
 constexpr int kPrintWidth = 126;
 
 QString rangeText(const Pass& pass) {
-    if (pass.kind == PassKind::Objects || pass.kind == PassKind::Materials)
+    if (passKindInfo(pass.kind).matte())
         return QObject::tr("%1 names").arg(pass.manifest.size());
-    if (pass.kind == PassKind::Normal || pass.kind == PassKind::Position)
+    if (passKindInfo(pass.kind).look == PassLook::Direction || pass.kind == PassKind::Position)
         return qstring(pass.space);
     if (pass.kind == PassKind::Beauty) {
         const auto samples = pass.settings.find("samples");
@@ -44,8 +44,9 @@ class Print : public QAbstractButton {
 public:
     Print(const Pass& pass, const QString& staleReason, QWidget* parent)
         : QAbstractButton(parent),
-          m_label(pass.kind == PassKind::Colour ? qstring(pass.name)
-                                                : qstring(passKindInfo(pass.kind).label)),
+          m_label(pass.kind == PassKind::Colour
+                      ? qstring(pass.name)
+                      : qstring(labelOf(passNamed(pass.name).value_or(PassName{pass.kind, {}})))),
           m_range(rangeText(pass)), m_derived(pass.derived), m_warns(!pass.warnings.empty()),
           m_stale(!staleReason.isEmpty() && !pass.derived) {
         const int factor = std::max(1, pass.image.width() / (kPrintWidth * 2));

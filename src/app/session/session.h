@@ -56,6 +56,8 @@ public:
     [[nodiscard]] QStringList recentFiles() const;
     /// Unsaved work of an earlier run, if there is any.
     [[nodiscard]] std::optional<std::filesystem::path> recoverable() const;
+    /// The scene was read anew since the passes were rendered, and differs.
+    [[nodiscard]] bool sceneDiffers() const { return m_sceneDiffers; }
     void recover();
     void discardRecovery();
     [[nodiscard]] bool loadingScene() const { return m_sceneLoader.running(); }
@@ -81,6 +83,7 @@ private:
     History m_history;
     PassSet m_passes;
     bool m_passesUnsaved = false;
+    bool m_sceneDiffers = false;
     std::shared_ptr<const LoadedScene> m_scene;
     Background m_sceneLoader{this};
     QTimer m_autosave;

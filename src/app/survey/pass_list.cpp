@@ -27,6 +27,20 @@ QString timeText(double seconds) {
     return QObject::tr("about %1 min left").arg(seconds / 60.0, 0, 'f', 0);
 }
 
+enum class Topic { Place, Surface, Light, Names };
+
+Topic topicOf(PassKind kind) {
+    const PassLook look = passKindInfo(kind).look;
+    if (look == PassLook::Matte || kind == PassKind::Coverage)
+        return Topic::Names;
+    if (look == PassLook::Light || kind == PassKind::Shadow || kind == PassKind::GroundShadow)
+        return Topic::Light;
+    const bool place = look == PassLook::Distance || look == PassLook::Place ||
+                       look == PassLook::Motion || kind == PassKind::Mist ||
+                       kind == PassKind::Height;
+    return place ? Topic::Place : Topic::Surface;
+}
+
 }  // namespace
 
 PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
@@ -78,21 +92,8 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
                                         "QProgressBar::chunk { background: %2; }")
                              .arg(theme::kHairline.name(), theme::kAccent.name()));
     layout->addWidget(m_bar);
-    connect(add, &QPushButton::clicked, this, [this, add] {
-        QMenu menu;
-        for (const PassKindInfo& info : passKinds()) {
-            const auto& passes = m_session.project().passes;
-            const bool there = std::any_of(passes.begin(), passes.end(), [&](const PassRequest& r) {
-                return r.kind == info.kind;
-            });
-            if (canRender(info.kind) && !there)
-                menu.addAction(qstring(info.label), this, [this, kind = info.kind] {
-                    m_session.change(tr("Add a pass"), {},
-                                     [&](Project& p) { p.passes.push_back(passRequest(kind)); });
-                });
-        }
-        menu.exec(add->mapToGlobal(QPoint(0, add->height())));
-    });
+    connect(add, &QPushButton::clicked, this,
+            [this, add] { showMenu(add->mapToGlobal(QPoint(0, add->height()))); });
     connect(m_stale, &QPushButton::clicked, this, [this] { render(false); });
     connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
     connect(m_stop, &QPushButton::clicked, this, [this] { m_worker.stop(); });
@@ -117,23 +118,63 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     rebuild();
 }
 
-PassState PassList::stateOf(const PassRequest& request) const {
-    const PassSet& set = m_session.passes();
-    const Pass* pass = set.find(request.kind);
-    if (pass == nullptr)
-        return {PassState::Kind::Missing, {}};
-    const Project& project = m_session.project();
-    if (set.width != project.width || set.height != project.height)
-        return {PassState::Kind::Stale, tr("other size")};
-    const auto near = [](const Camera& a, const Camera& b) {
-        return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) &&
-               std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F;
+void PassList::showMenu(const QPoint& at) {
+    QMenu menu;
+    const std::pair<Topic, QString> topics[] = {{Topic::Place, tr("Distance and place")},
+                                                {Topic::Surface, tr("Surface")},
+                                                {Topic::Light, tr("Light")},
+                                                {Topic::Names, tr("Names")}};
+    const auto& passes = m_session.project().passes;
+    const auto offer = [&](QMenu* to, const PassRequest& request, const QString& label) {
+        const bool there = std::any_of(passes.begin(), passes.end(), [&](const PassRequest& r) {
+            return r.name() == request.name();
+        });
+        QAction* action = to->addAction(label, this, [this, request] {
+            m_session.change(tr("Add a pass"), {},
+                             [&](Project& p) { p.passes.push_back(request); });
+        });
+        action->setEnabled(!there);
+        action->setToolTip(qstring(passKindInfo(request.kind).meaning));
     };
-    if (m_session.scene() && set.camera && !near(*set.camera, m_session.view().camera))
-        return {PassState::Kind::Stale, tr("view moved")};
-    if (!pass->settings.empty() && pass->settings != settingsAsText(request))
-        return {PassState::Kind::Stale, tr("settings changed")};
-    return {PassState::Kind::Current, {}};
+    for (const auto& [topic, title] : topics) {
+        QMenu* part = menu.addMenu(title);
+        part->setToolTipsVisible(true);
+        for (const PassKindInfo& info : passKinds()) {
+            if (!canRender(info.kind) || topicOf(info.kind) != topic)
+                continue;
+            if (info.subject == PassSubject::Frame) {
+                offer(part, passRequest(info.kind), qstring(info.label));
+                continue;
+            }
+            QMenu* each = part->addMenu(info.kind == PassKind::Shadow ? tr("Shadow of a light")
+                                                                      : tr("Light of a group"));
+            if (const auto scene = m_session.scene())
+                for (const std::string& subject : info.subject == PassSubject::Light
+                                                      ? lightNames(scene->scene)
+                                                      : lightGroups(scene->scene))
+                    offer(each, passRequest(info.kind, subject), qstring(subject));
+            each->setEnabled(!each->isEmpty());
+        }
+    }
+    menu.exec(at);
+}
+
+PassState PassList::stateOf(const PassRequest& request) const {
+    const Project& project = m_session.project();
+    WantedFrame wanted{m_session.view(), project.width, project.height, project.passes,
+                       m_session.sceneDiffers()};
+    if (!m_session.scene() && m_session.passes().camera)
+        wanted.view.camera = *m_session.passes().camera;  // nothing to compare it with
+    return passState(m_session.passes(), request, wanted);
+}
+
+void PassList::edit(const std::string& pass, const QString& setting, const PassRequest& changed) {
+    m_session.change(tr("%1: %2").arg(qstring(labelOf({changed.kind, changed.subject})), setting),
+                     QStringLiteral("pass.%1.%2").arg(qstring(pass), setting), [&](Project& p) {
+                         for (PassRequest& each : p.passes)
+                             if (each.name() == pass)
+                                 each = changed;
+                     });
 }
 
 void PassList::rebuild() {
@@ -145,32 +186,26 @@ void PassList::rebuild() {
     for (const PassRequest& request : m_session.project().passes) {
         auto* row = new PassRow(request);
         m_rows.push_back(row);
-        row->setOpen(m_open == request.kind);
+        const std::string name = request.name();
+        row->setOpen(m_open == name);
         layout->addWidget(row);
-        const PassKind kind = request.kind;
-        connect(row, &PassRow::opened, this, [this, kind] {
-            m_open = m_open == kind ? std::nullopt : std::optional(kind);
+        const PassName pass{request.kind, request.subject};
+        connect(row, &PassRow::opened, this, [this, name, pass] {
+            m_open = m_open == name ? std::string() : name;
             for (PassRow* each : m_rows)
-                each->setOpen(m_open == each->kind());
-            if (m_open)
-                Q_EMIT passChosen(kind);
+                each->setOpen(m_open == each->request().name());
+            if (!m_open.empty())
+                Q_EMIT passChosen(pass);
         });
         connect(row, &PassRow::edited, this,
-                [this, kind](const QString& setting, const PassRequest& changed) {
-                    m_session.change(
-                        tr("%1: %2").arg(qstring(passKindInfo(kind).label), setting),
-                        QStringLiteral("pass.%1.%2").arg(qstring(passKindInfo(kind).id), setting),
-                        [&](Project& p) {
-                            for (PassRequest& each : p.passes)
-                                if (each.kind == kind)
-                                    each = changed;
-                        });
+                [this, name](const QString& setting, const PassRequest& changed) {
+                    edit(name, setting, changed);
                 });
         connect(row, &PassRow::rested, &m_session, &Session::endGesture);
-        connect(row, &PassRow::removeAsked, this, [this, kind] {
+        connect(row, &PassRow::removeAsked, this, [this, name, pass] {
             m_session.change(
-                tr("Don't render %1").arg(qstring(passKindInfo(kind).label)), {}, [&](Project& p) {
-                    std::erase_if(p.passes, [&](const PassRequest& r) { return r.kind == kind; });
+                tr("Don't render %1").arg(qstring(labelOf(pass))), {}, [&](Project& p) {
+                    std::erase_if(p.passes, [&](const PassRequest& r) { return r.name() == name; });
                 });
         });
     }
@@ -185,7 +220,7 @@ void PassList::refresh() {
     const auto& passes = m_session.project().passes;
     bool same = passes.size() == m_rows.size();
     for (std::size_t i = 0; same && i < passes.size(); ++i)
-        same = m_rows[i]->kind() == passes[i].kind;
+        same = m_rows[i]->request().name() == passes[i].name();
     if (!same) {
         rebuild();
         return;
@@ -217,6 +252,9 @@ void PassList::render(bool all) {
         return;
     const Project& project = m_session.project();
     RenderRequest request;
+    for (const PassRequest& pass : project.passes)
+        if (pass.kind == PassKind::Beauty)
+            request.light = pass.settings;
     request.view = m_session.view();
     request.width = project.width;
     request.height = project.height;

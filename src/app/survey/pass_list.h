@@ -2,6 +2,7 @@
 
 #include "app/session/render_worker.h"
 #include "app/session/session.h"
+#include "core/tracer/pass_state.h"
 
 #include <QWidget>
 
@@ -14,12 +15,6 @@ namespace noctis {
 
 class PassRow;
 
-/// Why a pass must be rendered again; empty when it is current.
-struct PassState {
-    enum class Kind { Current, Stale, Missing } kind = Kind::Missing;
-    QString why;
-};
-
 /// The passes to render, each with its settings and state, and what renders them.
 class PassList : public QWidget {
     Q_OBJECT
@@ -30,12 +25,14 @@ public:
     void render(bool all);
 
 Q_SIGNALS:
-    void passChosen(noctis::PassKind kind);
+    void passChosen(const noctis::PassName& pass);
 
 private:
     void rebuild();
     void refresh();
     void showProgress();
+    void showMenu(const QPoint& at);
+    void edit(const std::string& pass, const QString& setting, const PassRequest& changed);
 
     Session& m_session;
     RenderWorker& m_worker;
@@ -46,7 +43,7 @@ private:
     QPushButton* m_stop;
     QLabel* m_state;
     QProgressBar* m_bar;
-    std::optional<PassKind> m_open;
+    std::string m_open;  ///< name of the pass whose settings are shown; empty for none
 };
 
 }  // namespace noctis

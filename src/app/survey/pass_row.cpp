@@ -48,14 +48,15 @@ PassRow::PassRow(const PassRequest& request, QWidget* parent)
     : QFrame(parent), m_request(request), m_dot(theme::kQuiet) {
     const PassKindInfo& info = passKindInfo(request.kind);
     setFocusPolicy(Qt::StrongFocus);
-    setObjectName(qstring(info.id));
-    setAccessibleName(tr("%1 pass").arg(qstring(info.label)));
+    const QString label = qstring(labelOf({request.kind, request.subject}));
+    setObjectName(qstring(request.name()));
+    setAccessibleName(tr("%1 pass").arg(label));
     setToolTip(qstring(info.meaning));
     m_layout = new QVBoxLayout(this);
     m_layout->setContentsMargins(24, 7, 10, 7);
     m_layout->setSpacing(1);
     auto* head = new QHBoxLayout;
-    auto* title = new QLabel(qstring(info.label));
+    auto* title = new QLabel(label);
     title->setFont(theme::font(13, QFont::Medium));
     m_state = new QLabel;
     m_state->setFont(theme::font(12));
@@ -76,7 +77,7 @@ void PassRow::setRequest(const PassRequest& request, const PassState& state) {
     m_dot = stale ? theme::kWarning
                   : (state.kind == PassState::Kind::Current ? theme::kAccent : theme::kQuiet);
     m_state->setText(
-        stale ? tr("stale: %1").arg(state.why)
+        stale ? tr("stale: %1").arg(qstring(state.why))
               : (state.kind == PassState::Kind::Current ? tr("current") : tr("missing")));
     m_state->setStyleSheet(
         QStringLiteral("color: %1").arg((stale ? theme::kWarning : theme::kQuiet).name()));

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/tracer/pass_settings.h"
+#include "core/tracer/pass_state.h"
 
 #include <QFrame>
 
@@ -10,7 +10,6 @@ class QVBoxLayout;
 namespace noctis {
 
 class SettingsForm;
-struct PassState;
 
 /// One pass to render: its state; opened, its settings.
 class PassRow : public QFrame {
@@ -20,7 +19,7 @@ public:
 
     void setRequest(const PassRequest& request, const PassState& state);
     void setOpen(bool open);
-    [[nodiscard]] PassKind kind() const { return m_request.kind; }
+    [[nodiscard]] const PassRequest& request() const { return m_request; }
 
 Q_SIGNALS:
     void opened();

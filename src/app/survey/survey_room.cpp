@@ -57,7 +57,7 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
         button->setCheckable(true);
         button->setChecked(kind == PassKind::Beauty);
         button->setToolTip(qstring(passKindInfo(kind).meaning));
-        connect(button, &QPushButton::clicked, this, [this, kind = kind] { show(kind); });
+        connect(button, &QPushButton::clicked, this, [this, kind = kind] { show({kind, {}}); });
         tabs->addWidget(button);
         m_shownAs.emplace_back(kind, button);
     }
@@ -82,24 +82,24 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
     connect(
         &m_renderer, &RenderWorker::refined, this,
         [this](const std::shared_ptr<const PassSet>& set) {
-            const Pass* pass = set->find(m_view->shown());
+            const Pass* pass = set->find(std::string_view(nameOf(m_view->shown())));
             if (pass == nullptr && !set->passes.empty())
                 pass = &set->passes.front();
             if (pass == nullptr || !m_renderer.running())
                 return;
             const Project& project = m_session.project();
             m_view->setRendered(
-                toQImage(pass->kind == PassKind::Beauty
+                toQImage(!passKindInfo(pass->kind).data()
                              ? viewed(pass->image, project.viewTransform, project.exposure)
                              : appearanceOf(*pass)));
         },
         Qt::QueuedConnection);
 }
 
-void SurveyRoom::show(PassKind kind) {
+void SurveyRoom::show(const PassName& pass) {
     for (const auto& [each, button] : m_shownAs)
-        button->setChecked(each == kind);
-    m_view->setShown(kind);
+        button->setChecked(each == pass.kind);
+    m_view->setShown(pass);
 }
 
 }  // namespace noctis

@@ -22,7 +22,7 @@ public:
     [[nodiscard]] TraceView& view() { return *m_view; }
     [[nodiscard]] PassList& passes() { return *m_passes; }
     [[nodiscard]] RenderWorker& renderer() { return m_renderer; }
-    void show(PassKind kind);
+    void show(const PassName& pass);
 
 private:
     Session& m_session;

@@ -45,10 +45,10 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
     });
     connect(&m_session, &Session::projectChanged, this, [this] { restart(m_coarse); });
     const auto take = [this](const std::shared_ptr<const PassSet>& set) {
-        const Pass* pass = set->find(m_shown);
+        const Pass* pass = set->find(std::string_view(nameOf(m_shown)));
         if (pass == nullptr)
             return;
-        m_image = pass->kind == PassKind::Beauty
+        m_image = !passKindInfo(pass->kind).data()
                       ? toQImage(viewed(pass->image, m_session.project().viewTransform,
                                         m_session.project().exposure))
                       : toQImage(appearanceOf(*pass));
@@ -73,8 +73,8 @@ QRectF TraceView::frame() const {
     return {(width() - w) / 2.0, (height() - w / aspect) / 2.0, w, w / aspect};
 }
 
-void TraceView::setShown(PassKind kind) {
-    m_shown = kind;
+void TraceView::setShown(const PassName& pass) {
+    m_shown = pass;
     m_traced.reset();
     restart(false);
 }
@@ -109,16 +109,24 @@ void TraceView::trace(bool coarse) {
     request.view = m_session.view();
     request.width = std::max(16, static_cast<int>(place.width() * scale));
     request.height = std::max(9, static_cast<int>(place.height() * scale));
-    PassRequest shown = passRequest(m_shown);
-    for (const PassRequest& pass : m_session.project().passes)
-        if (pass.kind == m_shown)
+    const auto live = [&](PassRequest asked) {
+        const std::vector<Parameter>& parameters = passParameters(asked.kind);
+        for (std::size_t i = 0; i < parameters.size(); ++i)
+            if (parameters[i].id == "samples")
+                asked.settings[i] =
+                    coarse ? 1.0F
+                           : std::min(std::get<float>(asked.settings[i]), 1.0F * kLiveSamples);
+        return asked;
+    };
+    PassRequest shown = passRequest(m_shown.kind, m_shown.subject);
+    for (const PassRequest& pass : m_session.project().passes) {
+        if (pass.name() == shown.name())
             shown = pass;
-    for (std::size_t i = 0; i < shown.settings.size(); ++i)
-        if (passParameters(m_shown)[i].id == "samples" &&
-            (m_shown == PassKind::Beauty || m_shown == PassKind::Occlusion))
-            shown.settings[i] = coarse ? 1.0F : static_cast<float>(kLiveSamples);
-    request.passes.push_back(shown);
-    if (m_shown != PassKind::Depth)
+        if (pass.kind == PassKind::Beauty)
+            request.light = live(pass).settings;
+    }
+    request.passes.push_back(live(shown));
+    if (m_shown.kind != PassKind::Depth)
         request.passes.push_back(passRequest(PassKind::Depth));
     m_coarse = coarse;
     m_traced = request.view;

@@ -16,8 +16,8 @@ class TraceView : public QWidget {
 public:
     explicit TraceView(Session& session, QWidget* parent = nullptr);
 
-    void setShown(PassKind kind);
-    [[nodiscard]] PassKind shown() const { return m_shown; }
+    void setShown(const PassName& pass);
+    [[nodiscard]] const PassName& shown() const { return m_shown; }
     /// The render in work, drawn over the view with its tiles.
     void setRender(RenderWorker* worker) { m_render = worker; }
     void setRendered(const QImage& image);
@@ -50,7 +50,7 @@ private:
     Session& m_session;
     RenderWorker m_worker;
     RenderWorker* m_render = nullptr;
-    PassKind m_shown = PassKind::Beauty;
+    PassName m_shown{PassKind::Beauty, {}};
     QImage m_image;
     QTimer m_restart;
     bool m_coarse = false;

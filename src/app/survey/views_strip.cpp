@@ -146,8 +146,11 @@ void ViewsStrip::renderNext() {
             continue;
         m_background.start(
             [this, scene, view](const std::stop_token& stop) -> std::function<void()> {
-                RenderRequest request{
-                    view, kWidth * 2, kHeight * 2, {passRequest(PassKind::Beauty)}, 0, {}};
+                RenderRequest request;
+                request.view = view;
+                request.width = kWidth * 2;
+                request.height = kHeight * 2;
+                request.passes = {passRequest(PassKind::Beauty)};
                 applyPassSetting(request.passes, "beauty.samples=" + std::to_string(kSamples));
                 const PassSet set = renderPasses(scene->scene, *scene->accelerator, request,
                                                  {.stop = stop, .progress = {}});

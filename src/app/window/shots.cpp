@@ -87,11 +87,11 @@ int takeShots(MainWindow& window, const QString& folder) {
     letRest(1500);
     waitUntil([&] { return survey.view().settled(); });
     shoot("survey-light");
-    survey.show(PassKind::Depth);
+    survey.show({PassKind::Depth, {}});
     letRest(300);
     waitUntil([&] { return survey.view().settled(); });
     shoot("survey-depth");
-    survey.show(PassKind::Occlusion);
+    survey.show({PassKind::Occlusion, {}});
     letRest(300);
     waitUntil([&] { return survey.view().settled(); });
     shoot("survey-occlusion");

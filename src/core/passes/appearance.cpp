@@ -86,6 +86,34 @@ Image positionPicture(const Pass& pass) {
     });
 }
 
+/// Brass above 0 and indigo below it, as near and far are, by how far from 0 most of it is.
+Image signedPicture(const Image& image) {
+    const std::array<float, 2> ends{0.03F, 0.97F};
+    const std::vector<float> found = percentilesOf(image, 0, ends);
+    const float span =
+        found.size() == 2 ? std::max({std::abs(found[0]), std::abs(found[1]), 1e-6F}) : 1.0F;
+    return painted(image, [&](int x, int y) {
+        constexpr LinearRgb kMiddle{0.30F, 0.30F, 0.30F};
+        const float v = std::clamp(image(x, y, 0) / span, -1.0F, 1.0F);
+        return between(kMiddle, depthRampColour(v > 0.0F ? 0.15F : 0.8F), std::abs(v));
+    });
+}
+
+/// The way to the next frame: direction as hue, length as strength.
+Image motionPicture(const Image& image) {
+    const std::array<float, 1> end{0.98F};
+    float longest = 1e-6F;
+    for (int c = 0; c < image.channels(); ++c)
+        for (const float v : percentilesOf(image, c, end))
+            longest = std::max(longest, std::abs(v));
+    return painted(image, [&](int x, int y) {
+        const float right = image(x, y, image.channels() - 2) / longest;
+        const float down = image(x, y, image.channels() - 1) / longest;
+        return LinearRgb{0.30F + 0.30F * right, 0.30F - 0.15F * (right + down),
+                         0.30F + 0.30F * down};
+    });
+}
+
 }  // namespace
 
 LinearRgb depthRampColour(float place) noexcept {
@@ -114,12 +142,10 @@ DepthRange depthRangeOf(const Image& depth) {
 
 Image appearanceOf(const Pass& pass) {
     const Image& image = pass.image;
-    switch (pass.kind) {
-    case PassKind::Beauty:
-    case PassKind::Colour:
+    switch (passKindInfo(pass.kind).look) {
+    case PassLook::Light:
         return viewed(image, ViewTransform::Plain, 0.0F);
-    case PassKind::Depth:
-    case PassKind::Distance: {
+    case PassLook::Distance: {
         const DepthRange range = depthRangeOf(image);
         return painted(image, [&](int x, int y) {
             const float metres = image(x, y, 0);
@@ -128,28 +154,37 @@ Image appearanceOf(const Pass& pass) {
                        : kNothing;
         });
     }
-    case PassKind::Normal:
+    case PassLook::Direction:
         return painted(image, [&](int x, int y) {
             const LinearRgb n{image(x, y, 0), image(x, y, 1), image(x, y, 2)};
             if (n.r == 0.0F && n.g == 0.0F && n.b == 0.0F)
                 return kNothing;
             return LinearRgb{0.5F + 0.5F * n.r, 0.5F + 0.5F * n.g, 0.5F + 0.5F * n.b};
         });
-    case PassKind::Position:
+    case PassLook::Place:
         return positionPicture(pass);
-    case PassKind::Objects:
-    case PassKind::Materials:
+    case PassLook::Matte:
         return mattePicture(pass);
-    default:
+    case PassLook::Signed:
+        return signedPicture(image);
+    case PassLook::Texture:
         return painted(image, [&](int x, int y) {
-            const float v = image(x, y, 0);
-            return LinearRgb{v, v, v};
+            const auto within = [](float v) { return v - std::floor(v); };
+            return LinearRgb{within(image(x, y, 0)), within(image(x, y, 1)), 0.18F};
         });
+    case PassLook::Motion:
+        return motionPicture(image);
+    case PassLook::Grey:
+        break;
     }
+    return painted(image, [&](int x, int y) {
+        const float v = image(x, y, 0);
+        return LinearRgb{v, v, v};
+    });
 }
 
 Image channelAppearance(const Pass& pass, int channel) {
-    const bool data = passKindInfo(pass.kind).data;
+    const bool data = passKindInfo(pass.kind).data();
     const Statistics s = statisticsOf(pass.image, channel);
     const float span = std::max(s.maximum - s.minimum, 1e-9F);
     return painted(pass.image, [&](int x, int y) {

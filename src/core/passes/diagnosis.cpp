@@ -61,7 +61,7 @@ void addDiagnosis(Pass& pass) {
             pass.warnings.emplace_back(
                 "Edges are blended by a filter, which makes halos; write depth unfiltered.");
         }
-    } else if (s.constant() && stored.channels() == 1 && passKindInfo(pass.kind).data &&
+    } else if (s.constant() && stored.channels() == 1 && passKindInfo(pass.kind).data() &&
                pass.kind != PassKind::Coverage) {
         pass.warnings.push_back(
             fmt::format("All values are {:g}: the pass holds nothing.", s.minimum));

@@ -27,8 +27,48 @@ enum class PassKind {
     Mist,
     Objects,
     Materials,
+    Groups,
+    FacingNormal,
+    Bent,
+    Facing,
+    Height,
+    Curvature,
+    Uv,
+    Vectors,
+    Shadow,  ///< one a light
+    GroundShadow,
+    Light,  ///< one a light group
+    DiffuseDirect,
+    DiffuseIndirect,
+    DiffuseColour,
+    GlossDirect,
+    GlossIndirect,
+    GlossColour,
+    TransmissionDirect,
+    TransmissionIndirect,
+    TransmissionColour,
+    Emission,
+    Backdrop,
+    BehindColour,
+    BehindDepth,
     Colour,  ///< a colour layer of a foreign file with no known meaning
 };
+
+/// How a pass is best looked at; see appearanceOf.
+enum class PassLook {
+    Light,      ///< as the view shows light
+    Grey,       ///< 0 black, 1 white
+    Distance,   ///< on the near-far ramp
+    Direction,  ///< each axis a colour
+    Place,      ///< each axis a colour, by its range
+    Signed,     ///< one colour below 0, another above
+    Texture,    ///< repeating from 0 to 1
+    Motion,     ///< direction and length
+    Matte,      ///< a colour for each name
+};
+
+/// Whether a frame has one pass of a kind, or one for each of something.
+enum class PassSubject { Frame, Light, LightGroup };
 
 enum class Sampling { Centre, Filtered };
 
@@ -41,14 +81,30 @@ struct PassKindInfo {
     std::string_view layer;  ///< EXR layer; empty for R G B A and Z
     std::vector<std::string> channels;
     float background = 0.0F;
-    bool data = true;  ///< never colour-converted, never stored lossily
-    bool exactAsHalf = false;
+    PassLook look = PassLook::Grey;
     std::string_view meaning;
+    bool exactAsHalf = false;
+    PassSubject subject = PassSubject::Frame;
+
+    /// Never colour-converted, never stored lossily.
+    [[nodiscard]] bool data() const { return look != PassLook::Light; }
+    [[nodiscard]] bool matte() const { return look == PassLook::Matte; }
 };
 
 const std::vector<PassKindInfo>& passKinds();
 const PassKindInfo& passKindInfo(PassKind kind);
 std::optional<PassKind> passKindNamed(std::string_view id);
+
+/// A pass's kind and, for kinds of which there are many, what it is of: "shadow.lantern".
+struct PassName {
+    PassKind kind = PassKind::Colour;
+    std::string subject;
+    bool operator==(const PassName&) const = default;
+};
+std::optional<PassName> passNamed(std::string_view name);
+std::string nameOf(const PassName& name);
+/// As people read it: "Shadow of lantern".
+std::string labelOf(const PassName& name);
 
 /// One pass of a frame.
 struct Pass {

@@ -52,6 +52,8 @@ std::string textIn(const Attributes& attributes, const std::string& name) {
 /// What a layer is, by the words in its name. The trade's words; the last resort is a colour layer.
 PassKind kindByName(const std::string& layer, std::size_t channels) {
     const std::string name = lower(layer);
+    if (const auto own = passNamed(layer); own && own->kind != PassKind::Colour)
+        return own->kind;
     if (holds(name, {"depth", "zbuffer"}) || name == "z" || name.ends_with(".z"))
         return PassKind::Depth;
     if (holds(name, {"distance"}))
@@ -78,7 +80,7 @@ PassKind kindByName(const std::string& layer, std::size_t channels) {
 /// "objects00" and "objects01" are ranks of one matte.
 std::string withoutRank(const std::string& layer) {
     const std::string name = lower(layer);
-    if (layer.size() > 2 && holds(name, {"object", "material"}) &&
+    if (layer.size() > 2 && holds(name, {"object", "material", "groups"}) &&
         std::isdigit(static_cast<unsigned char>(layer.back())) != 0 &&
         std::isdigit(static_cast<unsigned char>(layer[layer.size() - 2])) != 0)
         return layer.substr(0, layer.size() - 2);
@@ -150,7 +152,7 @@ std::map<std::string, std::string> manifestOf(const Attributes& attributes,
 }
 
 bool keepsItsChannels(PassKind kind) {
-    return kind == PassKind::Objects || kind == PassKind::Materials || kind == PassKind::Colour;
+    return passKindInfo(kind).matte() || kind == PassKind::Colour;
 }
 
 void giveUsualNames(Pass& pass) {
@@ -219,7 +221,7 @@ Pass readPass(const fs::path& path, const FileInfo& info, const PassInFile& foun
                 pass.settings[key] = value.get<std::string>();
     giveUsualNames(pass);
     settleRange(pass, attributes);
-    if (!info.sceneLinear && !passKindInfo(pass.kind).data)
+    if (!info.sceneLinear && !passKindInfo(pass.kind).data())
         pass.image = linearFromSrgb(pass.image);
     return pass;
 }
@@ -278,12 +280,13 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
 }
 
 Attributes attributesOf(const PassSet& set, const Pass& pass) {
-    Attributes attributes{{kKind, std::string(passKindInfo(pass.kind).id)},
+    const PassKindInfo& info = passKindInfo(pass.kind);
+    Attributes attributes{{kKind, std::string(info.id)},
                           {kSampling, pass.sampling == Sampling::Centre ? "centre" : "filtered"},
                           {"software", "Noctis"}};
-    if (const auto unit = passKindInfo(pass.kind).unit; !unit.empty())
-        attributes[kUnit] = std::string(unit);
-    if (pass.kind == PassKind::Normal || pass.kind == PassKind::Position)
+    if (!info.unit.empty())
+        attributes[kUnit] = std::string(info.unit);
+    if (info.look == PassLook::Direction || info.look == PassLook::Place)
         attributes[kSpace] = pass.space;
     if (!pass.settings.empty())
         attributes[kSettings] = Json(pass.settings).dump();
@@ -314,13 +317,16 @@ FilePart partOf(const PassSet& set, const Pass& pass, const PassFileOptions& opt
     part.name = pass.name;
     part.image = pass.image;
     part.attributes = attributesOf(set, pass);
-    const bool half = info.exactAsHalf || (options.halfNormals && pass.kind == PassKind::Normal);
+    const bool half = info.exactAsHalf || (options.halfNormals && pass.kind == PassKind::Normal) ||
+                      (options.halfColour && !info.data());
     part.type = half ? SampleType::Half : SampleType::Float;
-    if (pass.kind == PassKind::Objects || pass.kind == PassKind::Materials)
+    if (info.matte())
         part.layer = "";  // their channels carry the rank's layer already
     else
-        part.layer = pass.kind == PassKind::Colour ? pass.name : std::string(info.layer);
-    if (!info.data)
+        part.layer = pass.kind == PassKind::Colour || info.subject != PassSubject::Frame
+                         ? pass.name
+                         : std::string(info.layer);
+    if (!info.data())
         part.compression = options.colour;
     if (pass.kind == PassKind::Beauty)
         if (const Pass* coverage = set.find(PassKind::Coverage))
@@ -422,7 +428,7 @@ void writePass(const fs::path& path, const PassSet& set, const Pass& pass, Sampl
     part.layer = "";
     part.image = pass.image;
     const bool integer = type == SampleType::Byte || type == SampleType::Short;
-    const bool isData = passKindInfo(pass.kind).data;
+    const bool isData = passKindInfo(pass.kind).data();
     if (integer && !isData)
         part.image = srgbFromLinear(part.image);
     if (!integer || !isData) {

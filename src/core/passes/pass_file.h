@@ -41,11 +41,12 @@ struct PassFileOptions {
     PassLayout layout = PassLayout::PartPerPass;
     Compression colour =
         Compression::Zip;      ///< of beauty; data passes are always packed without loss
+    bool halfColour = false;   ///< smaller colours, within 5e-4 of each value
     bool halfNormals = false;  ///< smaller normals, within 5e-4 of a unit vector
 };
 
 /// Writes passes as EXR with names, units, settings, view and camera matrices. Data passes are kept
-/// exactly; beauty as half.
+/// exactly.
 /// Errors   as writeImageFile.
 void writePasses(const std::filesystem::path& path, const PassSet& set,
                  const PassFileOptions& options = {});

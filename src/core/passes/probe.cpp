@@ -45,8 +45,26 @@ std::string meaningOf(const Pass& pass, const std::vector<float>& v, int x, int 
         return fmt::format("{:.2f} m high", v[1]);
     case PassKind::Normal: {
         const V3f n(v[0], v[1], v[2]);
-        return n.length() < 0.5F ? "faces nowhere" : bearing(n);
+        if (n.length() < 0.5F)
+            return "faces nowhere";
+        return pass.space == "world" ? bearing(n) : std::string();
     }
+    case PassKind::BehindDepth:
+        return std::isfinite(v[0]) ? metres(v[0]) + " deep behind" : "nothing behind";
+    case PassKind::Curvature:
+        return std::abs(v[0]) < 1e-3F
+                   ? "flat"
+                   : fmt::format("{} like a ball of {}", v[0] > 0.0F ? "bends out" : "bends in",
+                                 metres(1.0F / std::abs(v[0])));
+    case PassKind::Height:
+        return fmt::format("{:.2f} m above the level", v[0]);
+    case PassKind::Facing:
+        return fmt::format("{:.0f} % facing", v[0] * 100.0F);
+    case PassKind::Shadow:
+        return fmt::format("{:.0f} % lit by {}", v[0] * 100.0F,
+                           passNamed(pass.name).value_or(PassName{}).subject);
+    case PassKind::Vectors:
+        return fmt::format("moves {:.1f}, {:.1f} px to the next frame", v[2], v[3]);
     case PassKind::Occlusion:
         return fmt::format("{:.0f} % open", v[0] * 100.0F);
     case PassKind::Coverage:
@@ -54,7 +72,8 @@ std::string meaningOf(const Pass& pass, const std::vector<float>& v, int x, int 
     case PassKind::Mist:
         return fmt::format("{:.0f} % mist", v[0] * 100.0F);
     case PassKind::Objects:
-    case PassKind::Materials: {
+    case PassKind::Materials:
+    case PassKind::Groups: {
         const std::string name = matteNameAt(pass, x, y);
         return name.empty() ? "nothing" : name;
     }

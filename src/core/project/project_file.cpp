@@ -67,16 +67,16 @@ Json toJson(const PassRequest& request) {
     Json settings = Json::object();
     for (std::size_t i = 0; i < parameters.size(); ++i)
         settings[parameters[i].id] = valueToJson(request.settings[i]);
-    return {{"pass", passKindInfo(request.kind).id}, {"settings", settings}};
+    return {{"pass", request.name()}, {"settings", settings}};
 }
 
 PassRequest passFromJson(const Json& json) {
     const auto id = json.at("pass").get<std::string>();
-    const auto kind = passKindNamed(id);
-    if (!kind)
+    const auto known = passNamed(id);
+    if (!known)
         throw Error(ErrorCode::UnknownName, fmt::format("there is no pass {}", id));
-    PassRequest request = passRequest(*kind);
-    const std::vector<Parameter>& parameters = passParameters(*kind);
+    PassRequest request = passRequest(known->kind, known->subject);
+    const std::vector<Parameter>& parameters = passParameters(known->kind);
     if (json.contains("settings"))
         for (const auto& [key, value] : json.at("settings").items()) {
             const std::size_t index = parameterIndex(parameters, key);

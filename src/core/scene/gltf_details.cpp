@@ -40,7 +40,10 @@ void applyMaterials(const Json& json, Scene& scene) {
         const auto found =
             std::find_if(scene.materials.begin(), scene.materials.end(),
                          [&](const Material& m) { return !name.empty() && m.name == name; });
-        if (found == scene.materials.end() || !from.contains("emissiveFactor"))
+        if (found == scene.materials.end())
+            continue;
+        found->lightGroup = from.value(Json::json_pointer("/extras/light_group"), std::string());
+        if (!from.contains("emissiveFactor"))
             continue;
         const Json strength = from.value(
             Json::json_pointer("/extensions/KHR_materials_emissive_strength/emissiveStrength"),

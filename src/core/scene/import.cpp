@@ -73,8 +73,13 @@ private:
             mesh.positions.push_back(vector(from.mVertices[i]));
             if (from.HasNormals())
                 mesh.normals.push_back(vector(from.mNormals[i]));
-            if (from.HasTangentsAndBitangents())
-                mesh.tangents.push_back(vector(from.mTangents[i]));
+            if (from.HasTangentsAndBitangents()) {
+                const V3f tangent = vector(from.mTangents[i]);
+                mesh.tangents.push_back(tangent);
+                const V3f across = vector(from.mNormals[i]).cross(tangent);
+                mesh.handedness.push_back(across.dot(vector(from.mBitangents[i])) < 0.0F ? -1.0F
+                                                                                         : 1.0F);
+            }
             if (from.HasTextureCoords(0))
                 mesh.texture.emplace_back(from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y);
             if (from.HasVertexColors(0))
@@ -148,6 +153,8 @@ private:
     void addObject(const aiNode& node, const M44f& toWorld) {
         const int object = static_cast<int>(m_scene.objects.size());
         m_scene.objects.emplace_back(node.mName.C_Str());
+        const bool isTop = node.mParent == nullptr || node.mParent->mParent == nullptr;
+        m_scene.groups.emplace_back((isTop ? &node : node.mParent)->mName.C_Str());
         for (unsigned i = 0; i < node.mNumMeshes; ++i)
             if (node.mMeshes[i] < m_scene.meshes.size() &&
                 !m_scene.meshes[node.mMeshes[i]].triangles.empty())
@@ -205,6 +212,7 @@ private:
         if (node.mMetaData != nullptr) {
             number(*node.mMetaData, "radius", light.radius);
             number(*node.mMetaData, "angle", light.angleRadians);
+            text(*node.mMetaData, "light_group", light.group);
         }
         m_scene.lights.push_back(light);
     }
@@ -218,6 +226,11 @@ private:
             value = narrow;
     }
 
+    static void text(const aiMetadata& data, const std::string& key, std::string& value) {
+        if (aiString found; data.Get(key, found))
+            value = found.C_Str();
+    }
+
     /// Our own scenes tell their sky in the extras of a node of that name.
     void addSky(const aiMetadata& data) {
         Sky sky;
@@ -229,6 +242,7 @@ private:
         colour("zenith", sky.zenith);
         colour("horizon", sky.horizon);
         colour("ground", sky.ground);
+        text(data, "light_group", sky.group);
         m_scene.sky = sky;
     }
 

@@ -41,6 +41,84 @@ View framingView(const Box3f& bounds, float aspect) {
     return view;
 }
 
+namespace {
+
+void addOnce(std::vector<std::string>& names, const std::string& name) {
+    if (std::find(names.begin(), names.end(), name) == names.end())
+        names.push_back(name);
+}
+
+const Material& materialOf(const Scene& scene, const Instance& instance) {
+    const Mesh& mesh = scene.meshes[static_cast<std::size_t>(instance.mesh)];
+    return scene.materials[static_cast<std::size_t>(mesh.material)];
+}
+
+}  // namespace
+
+std::vector<std::string> lightGroups(const Scene& scene) {
+    std::vector<std::string> groups;
+    for (const Light& light : scene.lights)
+        addOnce(groups, light.group.empty() ? light.name : light.group);
+    for (const Instance& instance : scene.instances)
+        if (const Material& material = materialOf(scene, instance); material.emits())
+            addOnce(groups, material.lightGroup.empty() ? material.name : material.lightGroup);
+    addOnce(groups, scene.sky ? scene.sky->group : Sky{}.group);
+    return groups;
+}
+
+std::vector<std::string> lightNames(const Scene& scene) {
+    std::vector<std::string> names;
+    for (const Light& light : scene.lights)
+        addOnce(names, light.name);
+    for (const Instance& instance : scene.instances)
+        if (materialOf(scene, instance).emits())
+            addOnce(names, scene.objects[static_cast<std::size_t>(instance.object)]);
+    addOnce(names, "environment");
+    return names;
+}
+
+std::vector<bool> instancesNamed(const Scene& scene, const std::string& names,
+                                 std::vector<std::string>* unknown) {
+    std::vector<std::string> wanted;
+    std::vector<std::string> unwanted;
+    for (std::size_t at = 0; at < names.size();) {
+        const std::size_t end = std::min(names.find(',', at), names.size());
+        std::string name = names.substr(at, end - at);
+        at = end + 1;
+        name.erase(0, name.find_first_not_of(' '));
+        name.erase(name.find_last_not_of(' ') + 1);
+        if (name.size() > 1 && name.front() == '-')
+            unwanted.push_back(name.substr(1));
+        else if (!name.empty())
+            wanted.push_back(name);
+    }
+    std::vector<std::string> met;
+    const auto isOneOf = [&](const std::vector<std::string>& list, const Instance& instance) {
+        const auto object = static_cast<std::size_t>(instance.object);
+        const std::string* own[] = {&scene.objects[object],
+                                    object < scene.groups.size() ? &scene.groups[object] : nullptr,
+                                    &materialOf(scene, instance).name};
+        bool is = false;
+        for (const std::string* name : own)
+            if (name != nullptr && std::find(list.begin(), list.end(), *name) != list.end()) {
+                addOnce(met, *name);
+                is = true;
+            }
+        return is;
+    };
+    std::vector<bool> takesPart;
+    for (const Instance& instance : scene.instances) {
+        const bool in = wanted.empty() || isOneOf(wanted, instance);
+        takesPart.push_back(!isOneOf(unwanted, instance) && in);
+    }
+    if (unknown != nullptr)
+        for (const auto* list : {&wanted, &unwanted})
+            for (const std::string& name : *list)
+                if (std::find(met.begin(), met.end(), name) == met.end())
+                    addOnce(*unknown, name);
+    return takesPart;
+}
+
 const View& viewNamed(const Scene& scene, const std::string& name) {
     const auto found = std::find_if(scene.views.begin(), scene.views.end(),
                                     [&](const View& view) { return view.name == name; });

@@ -21,6 +21,7 @@ struct Mesh {
     std::vector<V3f> positions;
     std::vector<V3f> normals;
     std::vector<V3f> tangents;
+    std::vector<float> handedness;   ///< one a tangent: 1, or -1 where the texture is mirrored
     std::vector<V2f> texture;        ///< v upwards
     std::vector<LinearRgb> colours;  ///< multiply the material's base colour
     std::vector<std::array<std::uint32_t, 3>> triangles;
@@ -39,6 +40,7 @@ struct Material {
     float roughness = 0.6F;
     float metalness = 0.0F;
     LinearRgb emission{};
+    std::string lightGroup{};  ///< of what it emits; empty: the material's name
     float transmission = 0.0F;
     float refraction = 1.5F;  ///< index of refraction
     float bumpiness = 1.0F;   ///< strength of the normal map
@@ -71,6 +73,7 @@ enum class LightKind { Sun, Point, Spot };
 /// A light that is not a surface; surfaces shine by their material's emission.
 struct Light {
     std::string name;
+    std::string group{};  ///< empty: the light's name
     LightKind kind = LightKind::Point;
     V3f position{0.0F};
     V3f direction{0.0F, -1.0F, 0.0F};   ///< it shines this way
@@ -93,6 +96,7 @@ struct Sky {
     LinearRgb horizon{0.62F, 0.70F, 0.80F};
     LinearRgb ground{0.10F, 0.09F, 0.08F};
     float strength = 1.0F;
+    std::string group = "sky";
     Image panorama;  ///< equirectangular, linear R G B; -Z at its middle; empty for the gradient
 };
 
@@ -101,6 +105,8 @@ struct Scene {
     std::vector<Material> materials;
     std::vector<Texture> textures;
     std::vector<std::string> objects;
+    std::vector<std::string>
+        groups;  ///< one an object: the node above it, or the object's own name
     std::vector<Instance> instances;
     std::vector<View> views;
     std::vector<Light> lights;
@@ -118,6 +124,18 @@ Box3f boundsOf(const Scene& scene);
 
 /// A view from the front, a little above, that holds the whole scene.
 View framingView(const Box3f& bounds, float aspect);
+
+/// The groups whose light adds up to the picture: of lights, of emitting surfaces, and of the sky, last.
+std::vector<std::string> lightGroups(const Scene& scene);
+
+/// What can throw a shadow of its own: lights, objects that emit, and "environment", last.
+std::vector<std::string> lightNames(const Scene& scene);
+
+/// Names with commas, each an object, a group or a material; with a minus before it, it is left out.
+/// Empty is everything; only names to leave out is everything else.
+/// Result   whether each instance takes part. unknown collects names that are nothing in the scene.
+std::vector<bool> instancesNamed(const Scene& scene, const std::string& names,
+                                 std::vector<std::string>* unknown = nullptr);
 
 /// The view of that name. Errors: Error(UnknownName), naming those there are.
 const View& viewNamed(const Scene& scene, const std::string& name);

@@ -51,8 +51,8 @@ int decimalsFor(float magnitude) {
 }  // namespace
 
 std::string_view unitName(Unit unit) {
-    static constexpr std::array<std::string_view, 11> kNames{"",   "m", "1/m", "px", "°",  "mm",
-                                                             "f/", "%", "EV",  "",   "1/m"};
+    static constexpr std::array<std::string_view, 12> kNames{"",   "m", "1/m", "px", "°", "mm",
+                                                             "f/", "%", "EV",  "s",  "",  "1/m"};
     return kNames[static_cast<std::size_t>(unit)];
 }
 
@@ -164,6 +164,9 @@ std::string textFromValue(const Value& value) {
 
 bool isShown(const Parameter& parameter, const std::vector<Parameter>& all,
              const Settings& settings) {
+    if (const auto above = parameter.onlyWhen.find(">0"); above != std::string::npos)
+        return std::get<float>(settings[parameterIndex(all, parameter.onlyWhen.substr(0, above))]) >
+               0.0F;
     const auto equals = parameter.onlyWhen.find('=');
     if (equals == std::string::npos)
         return true;

@@ -20,6 +20,7 @@ enum class Unit {
     FNumber,
     Percent,  ///< stored 0..1, shown 0..100 %
     Stop,
+    Second,
     Count,       ///< a whole number
     Extinction,  ///< 1/m; shown with the visibility it makes, 3/extinction
 };
@@ -53,7 +54,8 @@ struct Parameter {
     Value initial;
     std::vector<Choice> choices;  ///< for choices only
     std::string help;             ///< what it does to the picture
-    std::string onlyWhen;  ///< "id=value[|value]": shown only while that setting has such a value
+    std::string
+        onlyWhen;  ///< "id=value[|value]" or "id>0": shown only while that setting has such a value
 
     [[nodiscard]] bool isNumber() const { return std::holds_alternative<float>(initial); }
     [[nodiscard]] bool isSwitch() const { return std::holds_alternative<bool>(initial); }

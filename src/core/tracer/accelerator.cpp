@@ -62,22 +62,18 @@ LinearRgb mixed(const std::vector<LinearRgb>& c, const std::array<std::uint32_t,
     return {a.r * w + b.r * u + d.r * v, a.g * w + b.g * u + d.g * v, a.b * w + b.b * u + d.b * v};
 }
 
-V3f mapped(const V3f& normal, V3f tangent, const LinearRgb& texel, float strength) {
-    tangent -= normal * normal.dot(tangent);
-    if (tangent.length2() < 1e-12F)
-        return normal;
-    tangent.normalize();
-    const V3f bitangent = normal.cross(tangent);
-    const V3f bent = tangent * ((texel.r * 2.0F - 1.0F) * strength) +
-                     bitangent * ((texel.g * 2.0F - 1.0F) * strength) +
-                     normal * std::max(texel.b * 2.0F - 1.0F, 0.05F);
+V3f mapped(const Surface& surface, const LinearRgb& texel, float strength) {
+    if (surface.tangent.length2() < 0.5F)
+        return surface.smoothNormal;
+    const V3f bent = surface.tangent * ((texel.r * 2.0F - 1.0F) * strength) +
+                     surface.bitangent * ((texel.g * 2.0F - 1.0F) * strength) +
+                     surface.smoothNormal * std::max(texel.b * 2.0F - 1.0F, 0.05F);
     return bent.normalized();
 }
 
 }  // namespace
 
-Accelerator::Accelerator(const Scene& scene, const std::function<bool(int)>& keep)
-    : m_scene(scene) {
+Accelerator::Accelerator(const Scene& scene, const std::vector<bool>& keep) : m_scene(scene) {
     m_device = rtcNewDevice(nullptr);
     if (m_device == nullptr)
         refuse(rtcGetDeviceError(nullptr), "Embree can't start on this machine");
@@ -118,14 +114,14 @@ RTCScene Accelerator::meshScene(int mesh) {
     return made;
 }
 
-void Accelerator::build(const std::function<bool(int)>& keep) {
+void Accelerator::build(const std::vector<bool>& keep) {
     m_top = rtcNewScene(m_device);
     rtcSetSceneFlags(m_top, RTC_SCENE_FLAG_ROBUST);
     m_meshScenes.resize(m_scene.meshes.size(), nullptr);
     const bool flatten = triangleCount(m_scene) <= kMostFlattenedTriangles;
     for (std::size_t i = 0; i < m_scene.instances.size(); ++i) {
         const Instance& instance = m_scene.instances[i];
-        if (keep && !keep(instance.object))
+        if (!keep.empty() && !keep[i])
             continue;
         RTCGeometry geometry = nullptr;
         if (flatten) {
@@ -165,6 +161,24 @@ Hit Accelerator::intersect(const V3f& origin, const V3f& direction, float from,
     hit.triangle = query.hit.primID;
     hit.u = query.hit.u;
     hit.v = query.hit.v;
+    return hit;
+}
+
+Hit Accelerator::behindFirst(const V3f& origin, const V3f& direction, bool& missed) const noexcept {
+    constexpr int kMostLayers = 256;
+    Hit hit = intersect(origin, direction, 0.0F, kNothingHit);
+    missed = !hit.any();
+    if (missed)
+        return hit;
+    const auto objectOf = [&](const Hit& h) {
+        return m_scene.instances[static_cast<std::size_t>(h.instance)].object;
+    };
+    const int first = objectOf(hit);
+    for (int layer = 0; layer < kMostLayers && hit.any() && objectOf(hit) == first; ++layer) {
+        // Past the surface just met, by more than its place is known to.
+        const float next = hit.distance + 1e-6F + 4e-6F * hit.distance;
+        hit = intersect(origin, direction, next, kNothingHit);
+    }
     return hit;
 }
 
@@ -212,22 +226,38 @@ Surface Accelerator::surfaceAt(const Hit& hit, const V3f& origin,
         surface.texture = interpolate(mesh.texture, corner, hit.u, hit.v);
     if (!mesh.colours.empty())
         surface.tint = mixed(mesh.colours, corner, hit.u, hit.v);
-    const Material& material = m_scene.materials[static_cast<std::size_t>(mesh.material)];
-    if (material.normalTexture >= 0 && !mesh.tangents.empty()) {
+    if (!mesh.tangents.empty()) {
         V3f tangent;
         instance.toWorld.multDirMatrix(interpolate(mesh.tangents, corner, hit.u, hit.v), tangent);
+        tangent -= surface.smoothNormal * surface.smoothNormal.dot(tangent);
+        if (tangent.length2() > 1e-12F) {
+            surface.tangent = tangent.normalized();
+            surface.bitangent =
+                surface.smoothNormal.cross(surface.tangent) * mesh.handedness[corner[0]];
+        }
+    }
+    const Material& material = m_scene.materials[static_cast<std::size_t>(mesh.material)];
+    if (material.normalTexture >= 0)
         surface.normal = mapped(
-            surface.normal, tangent,
+            surface,
             sampleTexture(m_scene.textures[static_cast<std::size_t>(material.normalTexture)].image,
                           surface.texture),
             material.bumpiness);
-    }
     // A few units in the last place of the largest number that went into the position.
     const float largest = std::max({std::abs(surface.position.x), std::abs(surface.position.y),
                                     std::abs(surface.position.z), std::abs(origin.x),
                                     std::abs(origin.y), std::abs(origin.z), hit.distance});
     surface.offset = 1e-6F + 2e-6F * largest;
     return surface;
+}
+
+const Accelerator& AcceleratorsByName::of(const std::string& names) {
+    if (names.empty())
+        return m_all;
+    std::unique_ptr<Accelerator>& part = m_parts[names];
+    if (!part)
+        part = std::make_unique<Accelerator>(m_all.scene(), instancesNamed(m_all.scene(), names));
+    return *part;
 }
 
 V3f leavingFrom(const Surface& surface, const V3f& direction) noexcept {

@@ -3,7 +3,7 @@
 #include "core/scene/scene.h"
 
 #include <cstdint>
-#include <functional>
+#include <map>
 #include <memory>
 
 struct RTCDeviceTy;
@@ -26,9 +26,11 @@ struct Hit {
 struct Surface {
     V3f position;
     V3f geometricNormal;
-    V3f normal;        ///< shading normal with the normal map
-    V3f smoothNormal;  ///< shading normal without it
-    V2f texture;
+    V3f normal;         ///< shading normal with the normal map
+    V3f smoothNormal;   ///< shading normal without it
+    V3f tangent{0.0F};  ///< unit, at a right angle to smoothNormal; 0 where there is no texture
+    V3f bitangent{0.0F};
+    V2f texture{0.0F};
     LinearRgb tint{1.0F, 1.0F, 1.0F};  ///< vertex colour
     int instance = -1;
     int material = 0;
@@ -41,14 +43,18 @@ struct Surface {
 /// Threads  safe to trace from any number.
 class Accelerator {
 public:
-    /// keep(object) says which objects take part; all if empty. scene must outlive this.
-    explicit Accelerator(const Scene& scene, const std::function<bool(int)>& keep = {});
+    /// keep says which instances take part; all if empty. scene must outlive this.
+    explicit Accelerator(const Scene& scene, const std::vector<bool>& keep = {});
     ~Accelerator();
     Accelerator(const Accelerator&) = delete;
     Accelerator& operator=(const Accelerator&) = delete;
 
     [[nodiscard]] Hit intersect(const V3f& origin, const V3f& direction, float from,
                                 float to) const noexcept;
+    /// What the first object along a ray hides: the first hit of another object. missed is set where the
+    /// ray meets nothing at all.
+    [[nodiscard]] Hit behindFirst(const V3f& origin, const V3f& direction,
+                                  bool& missed) const noexcept;
     [[nodiscard]] bool occluded(const V3f& origin, const V3f& direction, float from,
                                 float to) const noexcept;
     /// The surface at a hit of this ray.
@@ -60,7 +66,7 @@ public:
     [[nodiscard]] RTCSceneTy* embree() const noexcept { return m_top; }
 
 private:
-    void build(const std::function<bool(int)>& keep);
+    void build(const std::vector<bool>& keep);
     [[nodiscard]] RTCSceneTy* meshScene(int mesh);
 
     const Scene& m_scene;
@@ -68,6 +74,19 @@ private:
     RTCSceneTy* m_top = nullptr;
     std::vector<RTCSceneTy*> m_meshScenes;
     std::vector<M44f> m_normalToWorld;  ///< one an instance
+};
+
+/// Accelerators of parts of a scene, each built when it is first asked for.
+class AcceleratorsByName {
+public:
+    /// all must outlive this.
+    explicit AcceleratorsByName(const Accelerator& all) : m_all(all) {}
+    /// Of these instances; see instancesNamed.
+    const Accelerator& of(const std::string& names);
+
+private:
+    const Accelerator& m_all;
+    std::map<std::string, std::unique_ptr<Accelerator>> m_parts;
 };
 
 /// Where a ray leaving a surface towards direction starts.

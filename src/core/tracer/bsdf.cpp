@@ -84,7 +84,20 @@ LinearRgb Bsdf::fresnel(float cosine) const noexcept {
     return mix(m_specular, {1.0F, 1.0F, 1.0F}, x5);
 }
 
-LinearRgb Bsdf::evaluate(const V3f& direction, float& pdf) const noexcept {
+LinearRgb Bsdf::glossColour() const noexcept {
+    constexpr float kLeast = 0.02F;
+    const LinearRgb f = fresnel(m_view.z);
+    return {std::max(f.r, kLeast), std::max(f.g, kLeast), std::max(f.b, kLeast)};
+}
+
+LinearRgb Bsdf::transmissionColour() const noexcept {
+    constexpr float kLeast = 0.02F;
+    return LinearRgb{std::max(m_base.r, kLeast), std::max(m_base.g, kLeast),
+                     std::max(m_base.b, kLeast)} *
+           m_transmission;
+}
+
+Scattered Bsdf::evaluate(const V3f& direction, float& pdf) const noexcept {
     pdf = 0.0F;
     const V3f l = m_frame.toLocal(direction);
     if (l.z <= 0.0F || direction.dot(m_geometricNormal) <= 0.0F)
@@ -94,13 +107,13 @@ LinearRgb Bsdf::evaluate(const V3f& direction, float& pdf) const noexcept {
     const float d = distribution(h.z, m_alpha);
     const LinearRgb f = fresnel(h.dot(m_view));
     const float masking = 1.0F / (1.0F + lambdaView + lambda(l, m_alpha));
-    const LinearRgb specular = f * (d * masking / (4.0F * m_view.z));
-    const LinearRgb diffuse =
-        m_diffuse * LinearRgb{1.0F - f.r, 1.0F - f.g, 1.0F - f.b} * (l.z / kPi);
+    Scattered out;
+    out.gloss = f * (d * masking / (4.0F * m_view.z));
+    out.diffuse = m_diffuse * LinearRgb{1.0F - f.r, 1.0F - f.g, 1.0F - f.b} * (l.z / kPi);
     const float diffuseChance = 1.0F - m_specularChance - m_transmissionChance;
     pdf =
         m_specularChance * d / ((1.0F + lambdaView) * 4.0F * m_view.z) + diffuseChance * l.z / kPi;
-    return specular + diffuse;
+    return out;
 }
 
 V3f Bsdf::visibleNormal(const Sample2& u) const noexcept {
@@ -149,8 +162,8 @@ BsdfSample Bsdf::sample(float lobe, const Sample2& u) const noexcept {
             {disc.x, disc.y, std::sqrt(std::max(0.0F, 1.0F - disc.x * disc.x - disc.y * disc.y))});
     }
     result.direction.normalize();
-    const LinearRgb value = evaluate(result.direction, result.pdf);
-    result.weight = result.pdf > 0.0F ? value * (1.0F / result.pdf) : LinearRgb{};
+    result.value = evaluate(result.direction, result.pdf);
+    result.weight = result.pdf > 0.0F ? result.value.sum() * (1.0F / result.pdf) : LinearRgb{};
     return result;
 }
 

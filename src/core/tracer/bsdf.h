@@ -6,10 +6,20 @@
 
 namespace noctis {
 
+/// What light becomes at a surface, matt and mirrored apart.
+struct Scattered {
+    LinearRgb diffuse{};
+    LinearRgb gloss{};
+    [[nodiscard]] LinearRgb sum() const noexcept {
+        return {diffuse.r + gloss.r, diffuse.g + gloss.g, diffuse.b + gloss.b};
+    }
+};
+
 /// A direction drawn from a surface's scattering.
 struct BsdfSample {
     V3f direction{0.0F};       ///< unit, away from the surface
     LinearRgb weight{};        ///< value * cosine / pdf
+    Scattered value;           ///< value * cosine, where it was not transmitted
     float pdf = 0.0F;          ///< per solid angle
     bool transmitted = false;  ///< lights can't be sampled through it
 };
@@ -24,8 +34,14 @@ public:
          const V3f& towardsViewer) noexcept;
 
     /// Value times cosine for light from direction (reflection only), and the chance of drawing it.
-    [[nodiscard]] LinearRgb evaluate(const V3f& direction, float& pdf) const noexcept;
+    [[nodiscard]] Scattered evaluate(const V3f& direction, float& pdf) const noexcept;
     [[nodiscard]] BsdfSample sample(float lobe, const Sample2& u) const noexcept;
+
+    /// The colours that divide each kind of light into itself and the surface's part; more than 0
+    /// wherever evaluate or sample give more than 0.
+    [[nodiscard]] LinearRgb diffuseColour() const noexcept { return m_diffuse; }
+    [[nodiscard]] LinearRgb glossColour() const noexcept;
+    [[nodiscard]] LinearRgb transmissionColour() const noexcept;
 
 private:
     [[nodiscard]] LinearRgb fresnel(float cosine) const noexcept;

@@ -2,6 +2,8 @@
 
 #include "core/passes/matte.h"
 #include "core/passes/pass_set.h"
+#include "core/tracer/curvature.h"
+#include "core/tracer/motion.h"
 #include "core/tracer/sampler.h"
 
 #include <algorithm>
@@ -13,23 +15,69 @@ namespace noctis {
 
 namespace {
 
-using Out = std::array<float, 3>;
+using Out = std::array<float, 4>;
+
+/// What is common to the settings of data passes, whatever the kind.
+struct Common {
+    int samples = 1;  ///< more than one: filtered
+    std::string only;
+};
+
+template <typename S> Common filteredOrNot(const S& s) {
+    return {s.filtered ? s.samples : 1, s.only};
+}
+
+Common commonOf(const PassRequest& request) {
+    switch (request.kind) {
+    case PassKind::Normal:
+        return filteredOrNot(normalSettings(request.settings));
+    case PassKind::Height:
+        return filteredOrNot(heightSettings(request.settings));
+    case PassKind::Coverage: {
+        const CoverageSettings s = coverageSettings(request.settings);
+        return {s.samples, s.only};
+    }
+    case PassKind::Objects:
+    case PassKind::Materials:
+    case PassKind::Groups: {
+        const MatteSettings s = matteSettings(request.settings);
+        return {s.samples, s.only};
+    }
+    case PassKind::Curvature:
+        return {1, curvatureSettings(request.settings).only};
+    case PassKind::Mist:
+        return {};
+    default:
+        return filteredOrNot(dataSettings(request.settings));
+    }
+}
+
+Out asOut(const V3f& v) { return {v.x, v.y, v.z}; }
 
 /// Values of a pass for one ray. Distances are kept finite only by their own rule, +inf included.
 class Measure {
 public:
-    Measure(const TracedFrame& frame, const PassRequest& request)
-        : m_frame(frame), m_kind(request.kind) {
+    Measure(const TracedFrame& frame, const Accelerator& accelerator, const PassRequest& request)
+        : m_frame(frame), m_accelerator(accelerator), m_kind(request.kind) {
         if (m_kind == PassKind::Normal)
             m_normal = normalSettings(request.settings);
         if (m_kind == PassKind::Mist)
             m_mist = mistSettings(request.settings);
+        if (m_kind == PassKind::Height)
+            m_level = heightSettings(request.settings).level;
+        if (m_kind == PassKind::Curvature)
+            m_curvature = curvatureSettings(request.settings);
         m_toCamera = frame.camera.cameraToWorld.inverse();
     }
 
     [[nodiscard]] Out operator()(float x, float y) const noexcept {
         const CameraRay ray = cameraRay(m_frame.camera, x, y, m_frame.width, m_frame.height);
-        const Hit hit = m_frame.accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+        if (m_kind == PassKind::BehindDepth) {
+            bool missed = false;
+            const Hit behind = m_accelerator.behindFirst(ray.origin, ray.direction, missed);
+            return {behind.distance * ray.planarPerDistance};
+        }
+        const Hit hit = m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
         switch (m_kind) {
         case PassKind::Depth:
             return {hit.distance * ray.planarPerDistance};
@@ -40,56 +88,102 @@ public:
         case PassKind::Coverage:
             return {hit.any() ? 1.0F : 0.0F};
         default:
-            break;
+            return hit.any() ? ofSurface(ray, hit, x, y) : Out{};
         }
-        if (!hit.any())
-            return {};
-        if (m_kind == PassKind::Position) {
-            const V3f p = ray.origin + ray.direction * hit.distance;
-            return {p.x, p.y, p.z};
-        }
-        const Surface surface = m_frame.accelerator.surfaceAt(hit, ray.origin, ray.direction);
-        V3f n = m_normal.detail == Detail::Mapped ? surface.normal : surface.smoothNormal;
-        if (m_normal.space == NormalSettings::Space::Camera)
-            m_toCamera.multDirMatrix(n, n);
-        return {n.x, n.y, n.z};
     }
 
 private:
+    [[nodiscard]] Out ofSurface(const CameraRay& ray, const Hit& hit, float x,
+                                float y) const noexcept {
+        const V3f place = ray.origin + ray.direction * hit.distance;
+        if (m_kind == PassKind::Position)
+            return asOut(place);
+        if (m_kind == PassKind::Height)
+            return {place.y - m_level};
+        const Surface surface = m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
+        switch (m_kind) {
+        case PassKind::FacingNormal:
+            return asOut(surface.geometricNormal);
+        case PassKind::Facing:
+            return {std::clamp(-surface.normal.dot(ray.direction), 0.0F, 1.0F)};
+        case PassKind::Uv:
+            return {surface.texture.x, surface.texture.y};
+        case PassKind::Vectors:
+            return motionOf(m_frame, hit, place, m_accelerator);
+        case PassKind::Curvature:
+            return {curvatureAt(m_accelerator, surface, m_curvature.reach, m_curvature.samples,
+                                hashCombine(static_cast<std::uint32_t>(x),
+                                            static_cast<std::uint32_t>(y) ^ m_frame.seed))};
+        default:
+            return asOut(normalOf(surface));
+        }
+    }
+
+    [[nodiscard]] V3f normalOf(const Surface& surface) const noexcept {
+        const V3f n = m_normal.detail == Detail::Mapped ? surface.normal : surface.smoothNormal;
+        const Scene& scene = m_accelerator.scene();
+        V3f turned;
+        switch (m_normal.space) {
+        case NormalSettings::Space::Camera:
+            m_toCamera.multDirMatrix(n, turned);
+            return turned;
+        case NormalSettings::Space::Object:
+            scene.instances[static_cast<std::size_t>(surface.instance)]
+                .toWorld.transposed()
+                .multDirMatrix(n, turned);
+            return turned.normalized();
+        case NormalSettings::Space::Tangent: {
+            if (surface.tangent.length2() < 0.5F)
+                return {0.0F, 0.0F, 1.0F};
+            const float green = m_normal.green == NormalSettings::GreenAxis::Up ? 1.0F : -1.0F;
+            return {n.dot(surface.tangent), green * n.dot(surface.bitangent),
+                    n.dot(surface.smoothNormal)};
+        }
+        case NormalSettings::Space::World:
+            break;
+        }
+        return n;
+    }
+
     const TracedFrame& m_frame;
+    const Accelerator& m_accelerator;
     PassKind m_kind;
     NormalSettings m_normal;
     MistSettings m_mist;
+    CurvatureSettings m_curvature;
+    float m_level = 0.0F;
     M44f m_toCamera;
 };
 
-bool isFiltered(const PassRequest& request, int& samples) {
-    switch (request.kind) {
-    case PassKind::Depth:
-    case PassKind::Distance:
-    case PassKind::Position: {
-        const DataSettings s = dataSettings(request.settings);
-        samples = s.samples;
-        return s.filtered;
-    }
-    case PassKind::Normal: {
-        const NormalSettings s = normalSettings(request.settings);
-        samples = s.samples;
-        return s.filtered;
-    }
-    case PassKind::Coverage:
-        samples = coverageSettings(request.settings).samples;
-        return true;
+int idIndex(const Scene& scene, PassKind kind, const Hit& hit) {
+    const Instance& instance = scene.instances[static_cast<std::size_t>(hit.instance)];
+    return kind == PassKind::Materials
+               ? scene.meshes[static_cast<std::size_t>(instance.mesh)].material
+               : instance.object;
+}
+
+const std::string& idName(const Scene& scene, PassKind kind, std::size_t index) {
+    switch (kind) {
+    case PassKind::Materials:
+        return scene.materials[index].name;
+    case PassKind::Groups:
+        return index < scene.groups.size() ? scene.groups[index] : scene.objects[index];
     default:
-        return false;
+        return scene.objects[index];
     }
 }
 
-void traceMatteTile(const TracedFrame& frame, const PassRequest& request, const Tile& tile,
-                    const std::vector<float*>& planes, std::ptrdiff_t stride) noexcept {
+void traceMatteTile(const TracedFrame& frame, const Accelerator& accelerator,
+                    const PassRequest& request, const Tile& tile, const std::vector<float*>& planes,
+                    std::ptrdiff_t stride) noexcept {
     const MatteSettings settings = matteSettings(request.settings);
-    const Scene& scene = frame.accelerator.scene();
-    std::vector<std::pair<int, int>> counts;  // index and how often
+    const Scene& scene = accelerator.scene();
+    std::vector<std::pair<std::uint32_t, int>> counts;  // id and how often
+    std::vector<std::uint32_t> ids;
+    const std::size_t count =
+        request.kind == PassKind::Materials ? scene.materials.size() : scene.objects.size();
+    for (std::size_t i = 0; i < count; ++i)
+        ids.push_back(matteId(idName(scene, request.kind, i)));
     for (int y = tile.y0; y < tile.y1; ++y)
         for (int x = tile.x0; x < tile.x1; ++x) {
             counts.clear();
@@ -99,21 +193,18 @@ void traceMatteTile(const TracedFrame& frame, const PassRequest& request, const 
                 const CameraRay ray =
                     cameraRay(frame.camera, static_cast<float>(x) + at.x,
                               static_cast<float>(y) + at.y, frame.width, frame.height);
-                const Hit hit =
-                    frame.accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+                const Hit hit = accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
                 if (!hit.any())
                     continue;
-                const Instance& instance = scene.instances[static_cast<std::size_t>(hit.instance)];
-                const int index =
-                    request.kind == PassKind::Objects
-                        ? instance.object
-                        : scene.meshes[static_cast<std::size_t>(instance.mesh)].material;
+                // By id, so that two of one name are one.
+                const std::uint32_t id =
+                    ids[static_cast<std::size_t>(idIndex(scene, request.kind, hit))];
                 const auto known = std::find_if(counts.begin(), counts.end(),
-                                                [&](const auto& c) { return c.first == index; });
+                                                [&](const auto& c) { return c.first == id; });
                 if (known != counts.end())
                     ++known->second;
                 else
-                    counts.emplace_back(index, 1);
+                    counts.emplace_back(id, 1);
             }
             std::stable_sort(counts.begin(), counts.end(), [](const auto& a, const auto& b) {
                 return a.second != b.second ? a.second > b.second : a.first < b.first;
@@ -122,10 +213,7 @@ void traceMatteTile(const TracedFrame& frame, const PassRequest& request, const 
                 float id = 0.0F;
                 float covered = 0.0F;
                 if (rank < counts.size() && static_cast<int>(rank) < settings.ranks) {
-                    const auto index = static_cast<std::size_t>(counts[rank].first);
-                    id = std::bit_cast<float>(matteId(request.kind == PassKind::Objects
-                                                          ? scene.objects[index]
-                                                          : scene.materials[index].name));
+                    id = std::bit_cast<float>(counts[rank].first);
                     covered = static_cast<float>(counts[rank].second) /
                               static_cast<float>(settings.samples);
                 }
@@ -138,24 +226,37 @@ void traceMatteTile(const TracedFrame& frame, const PassRequest& request, const 
 }  // namespace
 
 std::vector<std::string> dataChannels(const PassRequest& request) {
-    if (request.kind == PassKind::Objects || request.kind == PassKind::Materials)
-        return matteChannels(passKindInfo(request.kind).id, matteSettings(request.settings).ranks);
-    return passKindInfo(request.kind).channels;
+    const PassKindInfo& info = passKindInfo(request.kind);
+    return info.matte() ? matteChannels(info.id, matteSettings(request.settings).ranks)
+                        : info.channels;
 }
 
-void traceDataTile(const TracedFrame& frame, const PassRequest& request, const Tile& tile,
-                   const std::vector<float*>& planes, std::ptrdiff_t stride) noexcept {
-    if (request.kind == PassKind::Objects || request.kind == PassKind::Materials) {
-        traceMatteTile(frame, request, tile, planes, stride);
+std::map<std::string, std::string> manifestFor(const Scene& scene, PassKind kind) {
+    std::vector<std::string> names;
+    const std::size_t count =
+        kind == PassKind::Materials ? scene.materials.size() : scene.objects.size();
+    for (std::size_t i = 0; i < count; ++i)
+        names.push_back(idName(scene, kind, i));
+    return matteManifest(names);
+}
+
+std::string shownOnly(const PassRequest& request) { return commonOf(request).only; }
+
+bool isFiltered(const PassRequest& request) { return commonOf(request).samples > 1; }
+
+void traceDataTile(const TracedFrame& frame, const Accelerator& accelerator,
+                   const PassRequest& request, const Tile& tile, const std::vector<float*>& planes,
+                   std::ptrdiff_t stride) noexcept {
+    if (passKindInfo(request.kind).matte()) {
+        traceMatteTile(frame, accelerator, request, tile, planes, stride);
         return;
     }
-    const Measure measure(frame, request);
-    int samples = 1;
-    const bool filtered = isFiltered(request, samples);
+    const Measure measure(frame, accelerator, request);
+    const int samples = commonOf(request).samples;
     for (int y = tile.y0; y < tile.y1; ++y)
         for (int x = tile.x0; x < tile.x1; ++x) {
             Out value{};
-            if (!filtered) {
+            if (samples == 1) {
                 value = measure(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
             } else {
                 for (int i = 0; i < samples; ++i) {

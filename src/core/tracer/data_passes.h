@@ -4,23 +4,42 @@
 #include "core/tracer/accelerator.h"
 #include "core/tracer/pass_settings.h"
 
+#include <map>
+
 namespace noctis {
+
+/// A frame before or after the one that is traced: where everything is then.
+struct Moment {
+    Camera camera;
+    std::vector<M44f> instances;  ///< toWorld, one each; empty: as in the scene
+};
 
 /// The frame that passes are traced for.
 struct TracedFrame {
-    const Accelerator& accelerator;
     const Camera& camera;
     int width;
     int height;
     std::uint32_t seed;
+    const Moment* before = nullptr;  ///< unset: nothing moves
+    const Moment* after = nullptr;
 };
 
-/// Traces depth, distance, position, normal, mist, coverage or a matte within one tile.
-/// image has the pass's channels.
-void traceDataTile(const TracedFrame& frame, const PassRequest& request, const Tile& tile,
-                   const std::vector<float*>& planes, std::ptrdiff_t stride) noexcept;
+/// Traces a pass that is measured, not averaged over light, within one tile.
+/// accelerator holds what the pass shows; planes are the pass's channels.
+void traceDataTile(const TracedFrame& frame, const Accelerator& accelerator,
+                   const PassRequest& request, const Tile& tile, const std::vector<float*>& planes,
+                   std::ptrdiff_t stride) noexcept;
 
 /// The channels of such a pass's image.
 std::vector<std::string> dataChannels(const PassRequest& request);
+
+/// The names a matte can show, by id.
+std::map<std::string, std::string> manifestFor(const Scene& scene, PassKind kind);
+
+/// Which instances a pass shows; see instancesNamed.
+std::string shownOnly(const PassRequest& request);
+
+/// Whether it blends what a pixel shows, rather than measuring its centre.
+bool isFiltered(const PassRequest& request);
 
 }  // namespace noctis

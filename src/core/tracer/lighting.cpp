@@ -39,19 +39,60 @@ std::size_t pick(const float* sums, std::size_t count, float u, float& within) {
 
 }  // namespace
 
-Lighting::Lighting(const Scene& scene, const Sky& sky) : m_scene(scene), m_sky(sky) {
-    for (std::size_t i = 0; i < scene.lights.size(); ++i) {
-        const Light& light = scene.lights[i];
+Lighting::Lighting(const Scene& scene, const Sky& sky)
+    : m_scene(scene), m_sky(sky), m_groups(lightGroups(scene)) {
+    // The sky keeps the group that the scene gives it, whatever stands in for it.
+    m_skyGroup = groupNamed(scene.sky ? scene.sky->group : Sky{}.group);
+    addLights();
+    addSurfaces();
+    prepareSky();
+}
+
+int Lighting::groupNamed(const std::string& name) const {
+    const auto found = std::find(m_groups.begin(), m_groups.end(), name);
+    return found == m_groups.end() ? 0 : static_cast<int>(found - m_groups.begin());
+}
+
+void Lighting::addLights() {
+    for (std::size_t i = 0; i < m_scene.lights.size(); ++i) {
+        const Light& light = m_scene.lights[i];
         Emitter emitter;
         emitter.kind = light.kind == LightKind::Sun ? Emitter::Kind::Sun : Emitter::Kind::Delta;
         emitter.light = static_cast<int>(i);
         emitter.centre = light.position;
         emitter.power = luminance(light.power);
+        emitter.group = groupNamed(light.group.empty() ? light.name : light.group);
+        if (light.kind == LightKind::Sun)
+            emitter.radiance = sunRadiance(light);
         if (emitter.power > 0.0F)
             m_emitters.push_back(emitter);
     }
-    addSurfaces();
-    prepareSky();
+}
+
+int Lighting::groupOf(int instance) const noexcept {
+    const int emitter = m_emitterOfInstance[static_cast<std::size_t>(instance)];
+    return emitter < 0 ? m_skyGroup : m_emitters[static_cast<std::size_t>(emitter)].group;
+}
+
+std::vector<int> Lighting::emittersNamed(const std::string& name) const {
+    std::vector<int> found;
+    for (std::size_t i = 0; i < m_emitters.size(); ++i) {
+        const Emitter& e = m_emitters[i];
+        const bool is =
+            e.kind == Emitter::Kind::Sky ? name == "environment"
+            : e.kind == Emitter::Kind::Surface
+                ? m_scene.objects[static_cast<std::size_t>(
+                      m_scene.instances[static_cast<std::size_t>(e.instance)].object)] == name
+                : m_scene.lights[static_cast<std::size_t>(e.light)].name == name;
+        if (is)
+            found.push_back(static_cast<int>(i));
+    }
+    return found;
+}
+
+bool Lighting::meetsSun(const Emitter& sun, const V3f& direction) const noexcept {
+    const Light& light = m_scene.lights[static_cast<std::size_t>(sun.light)];
+    return -light.direction.dot(direction) > sunCosine(light);
 }
 
 void Lighting::addSurfaces() {
@@ -76,6 +117,8 @@ void Lighting::addSurfaces() {
         emitter.centre = box.center();
         emitter.radius = 0.5F * box.size().length();
         emitter.power = luminance(material.emission) * area;
+        emitter.group =
+            groupNamed(material.lightGroup.empty() ? material.name : material.lightGroup);
         if (area > 0.0F) {
             m_emitterOfInstance[i] = static_cast<int>(m_emitters.size());
             m_emitters.push_back(std::move(emitter));
@@ -86,6 +129,7 @@ void Lighting::addSurfaces() {
 void Lighting::prepareSky() {
     Emitter emitter;
     emitter.kind = Emitter::Kind::Sky;
+    emitter.group = m_skyGroup;
     const Image& panorama = m_sky.panorama;
     if (!panorama.empty()) {
         float total = 0.0F;
@@ -148,8 +192,17 @@ LightSample Lighting::sample(const V3f& position, const V3f& normal, float choic
     while (index + 1 < m_emitters.size() &&
            target >= importance(m_emitters[index], position, normal))
         target -= importance(m_emitters[index++], position, normal);
-    const Emitter& e = m_emitters[index];
-    const float chance = importance(e, position, normal) / total;
+    const float chance = importance(m_emitters[index], position, normal) / total;
+    out = sampleOne(static_cast<int>(index), position, normal, u);
+    out.pdf *= chance;
+    return out;
+}
+
+LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& normal,
+                                const Sample2& u) const noexcept {
+    LightSample out;
+    const Emitter& e = m_emitters[static_cast<std::size_t>(emitter)];
+    out.group = e.group;
     switch (e.kind) {
     case Emitter::Kind::Delta: {
         const Light& light = m_scene.lights[static_cast<std::size_t>(e.light)];
@@ -179,7 +232,7 @@ LightSample Lighting::sample(const V3f& position, const V3f& normal, float choic
         const float cosine = sunCosine(light);
         out.direction = Frame(-light.direction).toWorld(coneFromSquare(u.x, u.y, cosine));
         out.distance = kNothingHit;
-        out.radiance = sunRadiance(light);
+        out.radiance = e.radiance;
         out.pdf = 1.0F / (2.0F * kPi * (1.0F - cosine));
         break;
     }
@@ -190,7 +243,6 @@ LightSample Lighting::sample(const V3f& position, const V3f& normal, float choic
         sampleSky(normal, u, out);
         break;
     }
-    out.pdf *= chance;
     return out;
 }
 
@@ -253,18 +305,6 @@ LinearRgb Lighting::skyRadiance(const V3f& d) const noexcept {
     // Air thickens fast towards the horizon.
     const float height = std::pow(std::min(d.y, 1.0F), 0.42F);
     return mix(m_sky.horizon, m_sky.zenith, height) * m_sky.strength;
-}
-
-LinearRgb Lighting::beyond(const V3f& direction) const noexcept {
-    LinearRgb sum = skyRadiance(direction);
-    for (const Emitter& e : m_emitters) {
-        if (e.kind != Emitter::Kind::Sun)
-            continue;
-        const Light& light = m_scene.lights[static_cast<std::size_t>(e.light)];
-        if (-light.direction.dot(direction) > sunCosine(light))
-            sum = sum + sunRadiance(light);
-    }
-    return sum;
 }
 
 void Lighting::sampleSky(const V3f& normal, const Sample2& u, LightSample& out) const noexcept {

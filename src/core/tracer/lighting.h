@@ -3,6 +3,7 @@
 #include "core/tracer/accelerator.h"
 #include "core/tracer/sampler.h"
 
+#include <string>
 #include <vector>
 
 namespace noctis {
@@ -14,6 +15,7 @@ struct LightSample {
     LinearRgb radiance{};   ///< divided by nothing; for delta lights divided by their solid angle
     float pdf = 0.0F;       ///< per solid angle, choosing the light included; 0: nothing drawn
     bool delta = false;     ///< no ray can meet it by chance
+    int group = 0;          ///< into lightGroups(scene)
 };
 
 /// All that shines in a scene: suns, points, spots, surfaces that emit, and the sky.
@@ -26,8 +28,21 @@ public:
     [[nodiscard]] LightSample sample(const V3f& position, const V3f& normal, float choice,
                                      const Sample2& u) const noexcept;
 
-    /// Radiance of sky and suns along a ray that left the scene.
-    [[nodiscard]] LinearRgb beyond(const V3f& direction) const noexcept;
+    /// Calls visit(radiance, group) for the sky, and each sun that a ray which left the scene meets.
+    template <typename Visit> void beyond(const V3f& direction, const Visit& visit) const noexcept {
+        visit(skyRadiance(direction), m_skyGroup);
+        for (const Emitter& e : m_emitters)
+            if (e.kind == Emitter::Kind::Sun && meetsSun(e, direction))
+                visit(e.radiance, e.group);
+    }
+    /// The light group of what an instance emits.
+    [[nodiscard]] int groupOf(int instance) const noexcept;
+
+    /// Which emitters bear a name of lightNames(scene).
+    [[nodiscard]] std::vector<int> emittersNamed(const std::string& name) const;
+    /// A direction towards one emitter, chosen alone.
+    [[nodiscard]] LightSample sampleOne(int emitter, const V3f& position, const V3f& normal,
+                                        const Sample2& u) const noexcept;
 
     /// The chance, per solid angle, that sample() from a place draws the direction that met this
     /// surface, or left the scene. For multiple importance sampling.
@@ -44,9 +59,14 @@ private:
         V3f centre{0.0F};
         float radius = 0.0F;
         float power = 0.0F;
+        int group = 0;
+        LinearRgb radiance{};      ///< of a sun
         std::vector<float> areas;  ///< summed, one a triangle, of a surface
     };
+    void addLights();
     void addSurfaces();
+    [[nodiscard]] int groupNamed(const std::string& name) const;
+    [[nodiscard]] bool meetsSun(const Emitter& sun, const V3f& direction) const noexcept;
     void prepareSky();
     [[nodiscard]] float importance(const Emitter& emitter, const V3f& position,
                                    const V3f& normal) const noexcept;
@@ -62,6 +82,8 @@ private:
     Sky m_sky;
     std::vector<Emitter> m_emitters;
     std::vector<int> m_emitterOfInstance;
+    std::vector<std::string> m_groups;
+    int m_skyGroup = 0;
     std::vector<float> m_skyRows;     ///< summed over rows, of a panorama
     std::vector<float> m_skyColumns;  ///< summed within each row
 };

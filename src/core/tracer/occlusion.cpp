@@ -74,6 +74,21 @@ float OcclusionSampler::openSum(const Surface& surface, int first, int last,
                                      : openByShadowRays(surface, turned, first, last);
 }
 
+V3f OcclusionSampler::bentSum(const Surface& surface, int first, int last,
+                              std::uint32_t pixelHash) const noexcept {
+    const Turned t = turnedAt(surface, pixelHash);
+    const float to = m_settings.reach > 0.0F ? m_settings.reach : kNothingHit;
+    V3f sum(0.0F);
+    for (int i = first; i < last; ++i) {
+        const V3f& d = t.directions[i];
+        const V3f world = t.tangent * d.x + t.bitangent * d.y + t.normal * d.z;
+        if (world.dot(surface.geometricNormal) > 0.0F &&
+            !m_occluders.occluded(t.origin, world, m_settings.skip, to))
+            sum += world;
+    }
+    return sum;
+}
+
 void OcclusionSampler::visitRays(
     const Surface& surface, int first, int last, std::uint32_t pixelHash,
     const std::function<void(const V3f&, const V3f&, float, float)>& visit) const {

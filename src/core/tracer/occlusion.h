@@ -25,6 +25,10 @@ public:
     [[nodiscard]] float openSum(const Surface& surface, int first, int last,
                                 std::uint32_t pixelHash) const noexcept;
 
+    /// Sum of the unblocked directions of [first, last), in the world.
+    [[nodiscard]] V3f bentSum(const Surface& surface, int first, int last,
+                              std::uint32_t pixelHash) const noexcept;
+
     /// Calls visit(origin, direction, from, to) for each ray that openSum would trace.
     void visitRays(const Surface& surface, int first, int last, std::uint32_t pixelHash,
                    const std::function<void(const V3f&, const V3f&, float, float)>& visit) const;

@@ -6,12 +6,27 @@
 #include <algorithm>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 namespace noctis {
 
 namespace {
 
 constexpr Range kSamples{1.0F, 65536.0F, 1024.0F};
+
+template <typename S> void declareOnly(SettingsBuilder<S>& b) {
+    b.text(
+        &S::only, "only", "Only",
+        "Objects, groups or materials to show, with commas; a minus leaves one out; empty is all.");
+}
+
+template <typename S> void declareDenoising(SettingsBuilder<S>& b) {
+    b.number(&S::denoise, "denoise", "Clean", Unit::Percent, {0.0F, 1.0F, 1.0F},
+             "Smooths noise away, but not edges of surfaces; 0 leaves the pass as it is.");
+    b.toggle(&S::keepRaw, "keep_raw", "Keep the noisy one",
+             "Keeps the pass as it was before it was cleaned beside it.");
+    b.onlyWhen("denoise>0");
+}
 
 const SettingsBuilder<BeautySettings>& beautyBuilder() {
     static const auto builder = [] {
@@ -36,6 +51,16 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.text(&S::panorama, "panorama", "Panorama",
                "An HDR picture of the surroundings, instead of a gradient.");
         b.onlyWhen("scene_sky=off");
+        b.toggle(&S::clay, "clay", "Clay", "Shows every surface as plain, matt clay.");
+        b.colour(&S::clayColour, "clay_colour", "Clay colour", "The colour of the clay.");
+        b.onlyWhen("clay=on");
+        declareDenoising(b);
+        b.number(
+            &S::noise, "noise", "Noise", Unit::Percent, {0.0F, 1.0F, 0.05F},
+            "Stops a tile when its noise is below this part of white; 0 goes by samples alone.");
+        b.number(&S::seconds, "seconds", "Time", Unit::Second, {0.0F, 1e6F, 600.0F},
+                 "Stops after this long, however clean it is; 0 goes by samples alone.");
+        declareOnly(b);
         return b;
     }();
     return builder;
@@ -56,7 +81,10 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
         b.number(&S::skip, "skip", "Skip", Unit::Metre, {0.0F, 1000.0F, 0.5F},
                  "Surfaces nearer than this do not count.");
         b.text(&S::of, "of", "Only by",
-               "Names of the objects that occlude, with commas; empty is all.");
+               "Objects, groups or materials that occlude, with commas; empty is all.");
+        b.text(&S::on, "on", "Only on",
+               "Objects, groups or materials that are shown, with commas; empty is all.");
+        declareDenoising(b);
         return b;
     }();
     return builder;
@@ -73,6 +101,61 @@ const SettingsBuilder<DataSettings>& dataBuilder() {
     static const auto builder = [] {
         SettingsBuilder<DataSettings> b;
         declareFiltering(b);
+        declareOnly(b);
+        return b;
+    }();
+    return builder;
+}
+
+const SettingsBuilder<HeightSettings>& heightBuilder() {
+    static const auto builder = [] {
+        using S = HeightSettings;
+        SettingsBuilder<S> b;
+        b.number(&S::level, "level", "Level", Unit::Metre, {-1e6F, 1e6F, 10.0F},
+                 "The height in the world that counts as 0.");
+        declareFiltering(b);
+        declareOnly(b);
+        return b;
+    }();
+    return builder;
+}
+
+const SettingsBuilder<CurvatureSettings>& curvatureBuilder() {
+    static const auto builder = [] {
+        using S = CurvatureSettings;
+        SettingsBuilder<S> b;
+        b.whole(&S::samples, "samples", "Samples", kSamples,
+                "Rays a pixel: more is cleaner and slower.");
+        b.number(&S::reach, "reach", "Reach", Unit::Metre, {1e-4F, 1e3F, 1.0F},
+                 "How far about a place the surface is followed: small finds fine edges.");
+        declareOnly(b);
+        return b;
+    }();
+    return builder;
+}
+
+const SettingsBuilder<ShadowSettings>& shadowBuilder() {
+    static const auto builder = [] {
+        using S = ShadowSettings;
+        SettingsBuilder<S> b;
+        b.whole(&S::samples, "samples", "Samples", kSamples,
+                "Rays a pixel: more makes soft shadows cleaner.");
+        b.text(&S::of, "of", "Only by", "What throws the shadow, with commas; empty is all.");
+        b.text(&S::on, "on", "Only on", "What the shadow falls on, with commas; empty is all.");
+        return b;
+    }();
+    return builder;
+}
+
+const SettingsBuilder<GroundShadowSettings>& groundShadowBuilder() {
+    static const auto builder = [] {
+        using S = GroundShadowSettings;
+        SettingsBuilder<S> b;
+        b.whole(&S::samples, "samples", "Samples", kSamples,
+                "Rays a pixel: more makes soft shadows cleaner.");
+        b.number(&S::level, "level", "Level", Unit::Metre, {-1e6F, 1e6F, 10.0F},
+                 "How high the unseen ground lies.");
+        b.text(&S::of, "of", "Only by", "What throws the shadow, with commas; empty is all.");
         return b;
     }();
     return builder;
@@ -113,6 +196,7 @@ const SettingsBuilder<CoverageSettings>& coverageBuilder() {
         SettingsBuilder<CoverageSettings> b;
         b.whole(&CoverageSettings::samples, "samples", "Samples", kSamples,
                 "Rays a pixel: more makes softer edges.");
+        declareOnly(b);
         return b;
     }();
     return builder;
@@ -126,6 +210,7 @@ const SettingsBuilder<MatteSettings>& matteBuilder() {
                 "Rays a pixel: more makes softer edges.");
         b.whole(&S::ranks, "ranks", "Ranks", {2.0F, 16.0F, 8.0F},
                 "How many names one pixel can hold.");
+        declareOnly(b);
         return b;
     }();
     return builder;
@@ -139,11 +224,25 @@ const std::vector<Parameter>& passParameters(PassKind kind) {
     case PassKind::Beauty:
         return beautyBuilder().parameters();
     case PassKind::Occlusion:
+    case PassKind::Bent:
         return occlusionBuilder().parameters();
     case PassKind::Depth:
     case PassKind::Distance:
     case PassKind::Position:
+    case PassKind::FacingNormal:
+    case PassKind::Facing:
+    case PassKind::Uv:
+    case PassKind::Vectors:
+    case PassKind::BehindDepth:
         return dataBuilder().parameters();
+    case PassKind::Height:
+        return heightBuilder().parameters();
+    case PassKind::Curvature:
+        return curvatureBuilder().parameters();
+    case PassKind::Shadow:
+        return shadowBuilder().parameters();
+    case PassKind::GroundShadow:
+        return groundShadowBuilder().parameters();
     case PassKind::Normal:
         return normalBuilder().parameters();
     case PassKind::Mist:
@@ -152,11 +251,11 @@ const std::vector<Parameter>& passParameters(PassKind kind) {
         return coverageBuilder().parameters();
     case PassKind::Objects:
     case PassKind::Materials:
+    case PassKind::Groups:
         return matteBuilder().parameters();
-    case PassKind::Colour:
-        break;
+    default:
+        return none;
     }
-    return none;
 }
 
 bool canRender(PassKind kind) { return kind != PassKind::Colour; }
@@ -166,10 +265,51 @@ OcclusionSettings occlusionSettings(const Settings& s) { return occlusionBuilder
 DataSettings dataSettings(const Settings& s) { return dataBuilder().bind(s); }
 NormalSettings normalSettings(const Settings& s) { return normalBuilder().bind(s); }
 MistSettings mistSettings(const Settings& s) { return mistBuilder().bind(s); }
+HeightSettings heightSettings(const Settings& s) { return heightBuilder().bind(s); }
+CurvatureSettings curvatureSettings(const Settings& s) { return curvatureBuilder().bind(s); }
+ShadowSettings shadowSettings(const Settings& s) { return shadowBuilder().bind(s); }
+GroundShadowSettings groundShadowSettings(const Settings& s) {
+    return groundShadowBuilder().bind(s);
+}
 CoverageSettings coverageSettings(const Settings& s) { return coverageBuilder().bind(s); }
 MatteSettings matteSettings(const Settings& s) { return matteBuilder().bind(s); }
 
-PassRequest passRequest(PassKind kind) { return {kind, initialSettings(passParameters(kind))}; }
+PassRequest passRequest(PassKind kind, std::string subject) {
+    return {kind, initialSettings(passParameters(kind)), std::move(subject)};
+}
+
+bool isMadeWithBeauty(PassKind kind) {
+    return kind != PassKind::Beauty && kind != PassKind::Colour && !passKindInfo(kind).data();
+}
+
+std::vector<PassRequest> passRequests(const std::vector<std::string>& names, const Scene& scene) {
+    std::vector<PassRequest> requests;
+    for (const std::string& name : names) {
+        const auto known = passNamed(name);
+        if (!known || !canRender(known->kind))
+            throw Error(ErrorCode::UnknownName,
+                        fmt::format("there is no pass {} that can be rendered", name));
+        const PassSubject subject = passKindInfo(known->kind).subject;
+        if (subject == PassSubject::Frame) {
+            requests.push_back(passRequest(known->kind));
+            continue;
+        }
+        const std::vector<std::string> there =
+            subject == PassSubject::Light ? lightNames(scene) : lightGroups(scene);
+        if (known->subject.empty()) {
+            for (const std::string& each : there)
+                requests.push_back(passRequest(known->kind, each));
+        } else if (std::find(there.begin(), there.end(), known->subject) != there.end()) {
+            requests.push_back(passRequest(known->kind, known->subject));
+        } else {
+            throw Error(ErrorCode::UnknownName,
+                        fmt::format("there is no {} {}; there are {}",
+                                    subject == PassSubject::Light ? "light" : "light group",
+                                    known->subject, fmt::join(there, ", ")));
+        }
+    }
+    return requests;
+}
 
 void applyPassSetting(std::vector<PassRequest>& requests, const std::string& assignment) {
     const auto dot = assignment.find('.');
@@ -177,21 +317,33 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
     if (dot == std::string::npos || equals == std::string::npos || dot > equals)
         throw Error(ErrorCode::BadSetting,
                     fmt::format("'{}' must be of the form pass.setting=value", assignment));
-    const std::string id = assignment.substr(0, dot);
-    const auto kind = passKindNamed(id);
-    const auto request = std::find_if(requests.begin(), requests.end(), [&](const PassRequest& r) {
-        return kind && r.kind == *kind;
-    });
-    if (request == requests.end())
+    // The pass's name may hold a dot itself.
+    const auto last = assignment.rfind('.', equals);
+    const std::string name = assignment.substr(0, last);
+    bool found = false;
+    for (PassRequest& request : requests) {
+        // A kind's name sets all of them.
+        if (request.name() != name && passKindInfo(request.kind).id != name)
+            continue;
+        const std::vector<Parameter>& parameters = passParameters(request.kind);
+        const std::size_t index =
+            parameterIndex(parameters, assignment.substr(last + 1, equals - last - 1));
+        request.settings[index] = valueFromText(parameters[index], assignment.substr(equals + 1));
+        found = true;
+    }
+    if (!found)
         throw Error(ErrorCode::UnknownName,
-                    fmt::format("there is no pass {} among those to render", id));
-    const std::vector<Parameter>& parameters = passParameters(*kind);
-    const std::size_t index =
-        parameterIndex(parameters, assignment.substr(dot + 1, equals - dot - 1));
-    request->settings[index] = valueFromText(parameters[index], assignment.substr(equals + 1));
+                    fmt::format("there is no pass {} among those to render", name));
 }
 
-std::map<std::string, std::string> settingsAsText(const PassRequest& request) {
+std::map<std::string, std::string> settingsAsText(const PassRequest& request,
+                                                  const std::vector<PassRequest>& all) {
+    if (isMadeWithBeauty(request.kind)) {
+        for (const PassRequest& other : all)
+            if (other.kind == PassKind::Beauty)
+                return settingsAsText(other, all);
+        return settingsAsText(passRequest(PassKind::Beauty), all);
+    }
     std::map<std::string, std::string> text;
     const std::vector<Parameter>& parameters = passParameters(request.kind);
     for (std::size_t i = 0; i < parameters.size(); ++i)

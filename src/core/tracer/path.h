@@ -1,16 +1,42 @@
 #pragma once
 
-#include "core/tracer/accelerator.h"
 #include "core/tracer/lighting.h"
 #include "core/tracer/pass_settings.h"
 
+#include <array>
+#include <vector>
+
 namespace noctis {
+
+/// Kinds of light at the first surface, in the order of PathLight::parts.
+enum class LightPart {
+    DiffuseDirect,
+    DiffuseIndirect,
+    GlossDirect,
+    GlossIndirect,
+    TransmissionDirect,
+    TransmissionIndirect,
+    Emission,
+    Backdrop,
+    Count
+};
+inline constexpr std::size_t kLightParts = static_cast<std::size_t>(LightPart::Count);
+
+/// What one path brings back, and of what it is made.
+struct PathLight {
+    LinearRgb total{};
+    std::array<LinearRgb, kLightParts> parts{};  ///< with the surface's colour; their sum is total
+    std::vector<LinearRgb> groups;               ///< one a light group; their sum is total
+    LinearRgb diffuseColour{};
+    LinearRgb glossColour{};
+    LinearRgb transmissionColour{};
+};
 
 /// The light that comes along one ray: path tracing with next-event estimation and multiple
 /// importance sampling (balance heuristic), ended by Russian roulette.
-/// Range    >= 0 and finite.
+/// Range    >= 0 and finite. out is overwritten; its groups must be one a light group, or none.
 /// Source   Kajiya 1986, The Rendering Equation; Veach 1997, 9.2.
-LinearRgb tracePath(const Accelerator& accelerator, const Lighting& lighting, const CameraRay& ray,
-                    const BeautySettings& settings, PixelSampler& sampler) noexcept;
+void tracePath(const Accelerator& accelerator, const Lighting& lighting, const CameraRay& ray,
+               const BeautySettings& settings, PixelSampler& sampler, PathLight& out) noexcept;
 
 }  // namespace noctis

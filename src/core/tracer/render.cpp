@@ -2,24 +2,26 @@
 
 #include "core/image/error.h"
 #include "core/image/image_file.h"
-#include "core/passes/matte.h"
-#include "core/tracer/data_passes.h"
-#include "core/tracer/directions.h"
-#include "core/tracer/occlusion.h"
-#include "core/tracer/path.h"
+#include "core/tracer/denoise.h"
+#include "core/tracer/refined_passes.h"
 
 #include <algorithm>
 #include <atomic>
+#include <chrono>
 #include <cmath>
 #include <set>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 namespace noctis {
 
 namespace {
 
 constexpr int kTileSide = 32;
+/// Frames of more pixels are shown from a coarse one first.
+constexpr int kSmallFrame = 200 * 1000;
+constexpr int kCoarse = 4;
 
 Sky skyOf(const Scene& scene, const BeautySettings& settings) {
     Sky sky;
@@ -41,30 +43,34 @@ Sky skyOf(const Scene& scene, const BeautySettings& settings) {
     return sky;
 }
 
-/// A point on the unit aperture.
-V2f aperturePoint(const TracedLens& lens, const Sample2& u) {
-    if (lens.blades < 3)
-        return discFromSquare(u.x, u.y);
-    // One of the triangles that make up the polygon, then a point within it.
-    const auto blades = static_cast<float>(lens.blades);
-    const float scaled = u.x * blades;
-    const float blade = std::floor(scaled);
-    const float root = std::sqrt(scaled - blade);
-    const float a = lens.rotationRadians + 2.0F * kPi * blade / blades;
-    const float b = a + 2.0F * kPi / blades;
-    const V2f p(std::cos(a), std::sin(a));
-    const V2f q(std::cos(b), std::sin(b));
-    return (p * (1.0F - u.y) + q * u.y) * root;
+bool isRefined(PassKind kind) {
+    return kind == PassKind::Beauty || kind == PassKind::Occlusion || kind == PassKind::Bent ||
+           kind == PassKind::Shadow || kind == PassKind::GroundShadow || isMadeWithBeauty(kind);
 }
 
-CameraRay throughLens(const CameraRay& ray, const Camera& camera, const TracedLens& lens,
-                      const Sample2& u) {
-    const V3f focus = ray.origin + ray.direction * (lens.focusDistance / ray.planarPerDistance);
-    const V2f p = aperturePoint(lens, u) * lens.apertureRadius;
-    CameraRay bent = ray;
-    bent.origin = V3f(p.x, p.y, 0.0F) * camera.cameraToWorld;
-    bent.direction = (focus - bent.origin).normalized();
-    return bent;
+/// How strongly a pass is cleaned, and whether the noisy one is kept.
+std::pair<float, bool> cleaningOf(const PassRequest& request, const BeautySettings& light) {
+    if (request.kind == PassKind::Occlusion) {
+        const OcclusionSettings s = occlusionSettings(request.settings);
+        return {s.denoise, s.keepRaw};
+    }
+    const bool colours = request.kind == PassKind::DiffuseColour ||
+                         request.kind == PassKind::GlossColour ||
+                         request.kind == PassKind::TransmissionColour;
+    if (passKindInfo(request.kind).data() || colours || request.kind == PassKind::BehindColour)
+        return {0.0F, false};
+    return {light.denoise, light.keepRaw};
+}
+
+/// The crop's part of a tile; nothing where they don't meet.
+std::optional<Tile> within(const Tile& tile, const std::optional<Tile>& crop) {
+    if (!crop)
+        return tile;
+    const Tile part{std::max(tile.x0, crop->x0), std::max(tile.y0, crop->y0),
+                    std::min(tile.x1, crop->x1), std::min(tile.y1, crop->y1)};
+    if (part.x0 >= part.x1 || part.y0 >= part.y1)
+        return std::nullopt;
+    return part;
 }
 
 class Render {
@@ -72,9 +78,17 @@ public:
     Render(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
            const RunContext& run, const RenderObserver& observer)
         : m_scene(scene), m_accelerator(accelerator), m_request(request), m_run(run),
-          m_observer(observer), m_frame{accelerator, request.view.camera, request.width,
-                                        request.height, request.seed},
-          m_tiles(tilesOf(request.width, request.height, kTileSide, kTileSide)) {
+          m_observer(observer),
+          m_parts(accelerator), m_frame{request.view.camera,
+                                        request.width,
+                                        request.height,
+                                        request.seed,
+                                        request.before ? &*request.before : nullptr,
+                                        request.after ? &*request.after : nullptr},
+          m_light(beautySettings(lightOf(request))) {
+        for (const Tile& tile : tilesOf(request.width, request.height, kTileSide, kTileSide))
+            if (const auto part = within(tile, request.crop))
+                m_tiles.push_back(*part);
         m_set.width = request.width;
         m_set.height = request.height;
         m_set.camera = request.view.camera;
@@ -83,206 +97,312 @@ public:
 
     PassSet run() {
         prepare();
-        for (Refined& refined : m_refined)
-            m_total += static_cast<std::size_t>(refined.samples) * m_tiles.size();
+        for (const Refined& refined : m_refined)
+            m_total += static_cast<std::size_t>(refined.passes->samples()) * m_tiles.size();
+        if (m_observer.refined && m_request.width * m_request.height > kSmallFrame)
+            tellCoarsely();
         for (const PassRequest& request : m_request.passes)
-            if (request.kind != PassKind::Beauty && request.kind != PassKind::Occlusion)
+            if (!isRefined(request.kind) && !m_run.stopped())
                 renderData(request);
-        tell();
+        if (!m_run.stopped())
+            tell();
         // Rounds of 1, 1, 2, 4, ... samples: each doubles what there is.
         for (int round = 0; !m_run.stopped(); ++round) {
             bool all = true;
             for (Refined& refined : m_refined) {
-                const int target = std::min(refined.samples, 1 << round);
-                refine(refined, target);
-                all = all && refined.done == refined.samples;
+                refine(refined, std::min(refined.passes->samples(), 1 << round));
+                all = all && refined.finished;
             }
-            if (!m_refined.empty())
-                tell();
             if (all)
                 break;
+            tell();
         }
-        return orderedSet();
+        if (m_run.stopped())
+            return orderedSet();
+        PassSet set = cleaned(orderedSet());
+        if (m_observer.refined && !m_run.stopped() && !m_refined.empty())
+            m_observer.refined(set);
+        return set;
     }
 
 private:
-    /// A pass that is averaged over many samples; sums holds what there is so far.
     struct Refined {
-        PassRequest request;
-        int samples = 1;
-        int done = 0;
-        Image sums;
-        std::unique_ptr<Accelerator> occluders;
-        std::unique_ptr<OcclusionSampler> occlusion;
-        std::unique_ptr<Lighting> lighting;
-        BeautySettings beauty;
+        std::unique_ptr<RefinedPasses> passes;
+        std::vector<int> samplesOfTile;
+        bool finished = false;
     };
 
+    static const Settings& lightOf(const RenderRequest& request) {
+        for (const PassRequest& pass : request.passes)
+            if (pass.kind == PassKind::Beauty)
+                return pass.settings;
+        return request.light;
+    }
+
     void prepare() {
-        for (const PassRequest& request : m_request.passes) {
-            if (request.kind != PassKind::Beauty && request.kind != PassKind::Occlusion)
-                continue;
-            Refined refined;
-            refined.request = request;
-            refined.sums = Image(m_set.width, m_set.height, passKindInfo(request.kind).channels);
-            if (request.kind == PassKind::Beauty) {
-                refined.beauty = beautySettings(request.settings);
-                refined.samples = refined.beauty.samples;
-                refined.lighting =
-                    std::make_unique<Lighting>(m_scene, skyOf(m_scene, refined.beauty));
-            } else {
-                prepareOcclusion(refined);
+        m_lighting.emplace(m_scene, skyOf(m_scene, m_light));
+        const RefinedFrame frame{m_accelerator,   m_parts,          *m_lighting,    m_frame.camera,
+                                 m_request.width, m_request.height, m_request.seed, m_request.lens};
+        const auto add = [&](std::unique_ptr<RefinedPasses> passes) {
+            m_refined.push_back({std::move(passes), std::vector<int>(m_tiles.size(), 0)});
+        };
+        std::vector<PassRequest> ofLight;
+        for (const PassRequest& request : m_request.passes)
+            switch (request.kind) {
+            case PassKind::Occlusion:
+            case PassKind::Bent:
+                add(occlusionPass(frame, request));
+                break;
+            case PassKind::Shadow:
+                add(shadowPass(frame, request));
+                break;
+            case PassKind::GroundShadow:
+                add(groundShadowPass(frame, request));
+                break;
+            case PassKind::BehindColour:
+                add(behindPass(frame, request, m_light));
+                break;
+            default:
+                if (isRefined(request.kind))
+                    ofLight.push_back(request);
             }
-            m_refined.push_back(std::move(refined));
-        }
+        if (!ofLight.empty())
+            add(lightPasses(frame, ofLight, m_light));
     }
 
-    void prepareOcclusion(Refined& refined) {
-        const OcclusionSettings settings = occlusionSettings(refined.request.settings);
-        refined.samples = settings.samples;
-        const Accelerator* occluders = &m_accelerator;
-        if (!settings.of.empty()) {
-            const std::string list = "," + settings.of + ",";
-            refined.occluders = std::make_unique<Accelerator>(m_scene, [&](int object) {
-                return list.find("," + m_scene.objects[static_cast<std::size_t>(object)] + ",") !=
-                       std::string::npos;
-            });
-            occluders = refined.occluders.get();
+    /// Everything from a quarter of the frame's size, a sample a pixel, so that there is a picture at
+    /// once.
+    void tellCoarsely() {
+        RenderRequest coarse = m_request;
+        coarse.width = std::max(1, m_request.width / kCoarse);
+        coarse.height = std::max(1, m_request.height / kCoarse);
+        coarse.crop.reset();
+        for (PassRequest& pass : coarse.passes)
+            for (std::size_t i = 0; i < pass.settings.size(); ++i)
+                if (passParameters(pass.kind)[i].id == "samples")
+                    pass.settings[i] = 1.0F;
+        PassSet set =
+            Render(m_scene, m_accelerator, coarse, {.stop = m_run.stop, .progress = {}}, {}).run();
+        if (m_run.stopped())
+            return;
+        for (Pass& pass : set.passes) {
+            Image large = Image::unset(m_request.width, m_request.height, namesOf(pass.image));
+            for (int c = 0; c < large.channels(); ++c) {
+                float* to = large.editPlane(c);
+                for (int y = 0; y < large.height(); ++y)
+                    for (int x = 0; x < large.width(); ++x)
+                        to[large.rowStride() * y + x] =
+                            pass.image(std::min(x / kCoarse, coarse.width - 1),
+                                       std::min(y / kCoarse, coarse.height - 1), c);
+            }
+            pass.image = std::move(large);
         }
-        refined.occlusion = std::make_unique<OcclusionSampler>(*occluders, settings);
+        set.width = m_request.width;
+        set.height = m_request.height;
+        m_observer.refined(set);
     }
 
-    void overTiles(PassKind kind, std::size_t weight,
+    static std::vector<std::string> namesOf(const Image& image) {
+        std::vector<std::string> names;
+        for (int c = 0; c < image.channels(); ++c)
+            names.push_back(image.channelName(c));
+        return names;
+    }
+
+    void overTiles(PassKind kind, const std::vector<Tile>& tiles, std::size_t weight,
                    const std::function<void(const Tile&)>& work) {
-        forEachTile(m_tiles, {.stop = m_run.stop, .progress = {}}, [&](const Tile& tile) {
+        if (m_observer.passBegun)
+            m_observer.passBegun(kind);
+        forEachTile(tiles, {.stop = m_run.stop, .progress = {}}, [&](const Tile& tile) {
             if (m_observer.tileBegun)
                 m_observer.tileBegun(kind, tile);
             work(tile);
-            const std::size_t done = m_done += weight;
-            if (m_run.progress && m_total > 0)
-                m_run.report(static_cast<float>(done) / static_cast<float>(m_total));
+            addDone(weight);
         });
+    }
+
+    void addDone(std::size_t weight) {
+        const std::size_t done = m_done += weight;
+        if (m_run.progress && m_total > 0)
+            m_run.report(static_cast<float>(done) / static_cast<float>(m_total));
     }
 
     void renderData(const PassRequest& request) {
-        if (m_observer.passBegun)
-            m_observer.passBegun(request.kind);
-        Image image(m_set.width, m_set.height, dataChannels(request));
+        const std::string only = shownOnly(request);
+        const Accelerator& shown = m_parts.of(only);
+        Image image(m_set.width, m_set.height, dataChannels(request),
+                    passKindInfo(request.kind).background);
         std::vector<float*> planes;
         for (int c = 0; c < image.channels(); ++c)
             planes.push_back(image.editPlane(c));
-        overTiles(request.kind, 0, [&](const Tile& tile) {
-            traceDataTile(m_frame, request, tile, planes, image.rowStride());
+        overTiles(request.kind, m_tiles, 0, [&](const Tile& tile) {
+            traceDataTile(m_frame, shown, request, tile, planes, image.rowStride());
         });
-        Pass pass = newPass(request);
+        Pass pass;
+        pass.name = request.name();
+        pass.kind = request.kind;
+        pass.settings = settingsAsText(request, m_request.passes);
         pass.image = std::move(image);
-        if (request.kind == PassKind::Objects)
-            pass.manifest = matteManifest(m_scene.objects);
-        if (request.kind == PassKind::Materials) {
-            std::vector<std::string> names;
-            for (const Material& material : m_scene.materials)
-                names.push_back(material.name);
-            pass.manifest = matteManifest(names);
-        }
-        const bool filtered =
-            pass.settings.contains("filtered") && pass.settings["filtered"] == "on";
-        pass.sampling = filtered ? Sampling::Filtered : Sampling::Centre;
-        if (request.kind == PassKind::Normal &&
-            normalSettings(request.settings).space == NormalSettings::Space::Camera)
-            pass.space = "camera";
+        if (passKindInfo(request.kind).matte())
+            pass.manifest = manifestFor(m_scene, request.kind);
+        if (request.kind == PassKind::Normal)
+            pass.space = pass.settings["space"];
+        pass.sampling = isFiltered(request) ? Sampling::Filtered : Sampling::Centre;
+        warnOfNothing(pass);
+        warnOfLeftOut(pass, only);
         m_set.put(std::move(pass));
     }
 
-    [[nodiscard]] static Pass newPass(const PassRequest& request) {
-        Pass pass;
-        pass.name = passKindInfo(request.kind).id;
-        pass.kind = request.kind;
-        pass.settings = settingsAsText(request);
-        return pass;
+    /// Passes that can't hold anything in this scene.
+    void warnOfNothing(Pass& pass) const {
+        const auto& meshes = m_scene.meshes;
+        const bool textured = std::any_of(meshes.begin(), meshes.end(),
+                                          [](const Mesh& mesh) { return !mesh.texture.empty(); });
+        if (pass.kind == PassKind::Uv && !textured)
+            pass.warnings.emplace_back(
+                "No object has texture coordinates, so the pass holds nothing; unwrap them.");
+        if (pass.kind == PassKind::Normal && pass.space == "tangent" && !textured)
+            pass.warnings.emplace_back(
+                "No object has texture coordinates, so the tangent space is the surface's own.");
+        if (pass.kind == PassKind::Vectors && m_frame.before == nullptr && m_frame.after == nullptr)
+            pass.warnings.emplace_back("Nothing moves in a single frame; render a range of frames "
+                                       "of a scene with motion.");
+    }
+
+    /// Visible objects that the pass does not show, found on a coarse grid; and names that are none.
+    void warnOfLeftOut(Pass& pass, const std::string& only) const {
+        if (only.empty())
+            return;
+        std::vector<std::string> unknown;
+        const std::vector<bool> kept = instancesNamed(m_scene, only, &unknown);
+        for (const std::string& name : unknown)
+            pass.warnings.push_back(fmt::format("There is no object, group or material {}.", name));
+        std::set<std::string> leftOut;
+        constexpr int kAcross = 96;
+        const int down = std::max(1, kAcross * m_request.height / m_request.width);
+        for (int y = 0; y < down; ++y)
+            for (int x = 0; x < kAcross; ++x) {
+                const CameraRay ray = cameraRay(m_frame.camera, static_cast<float>(x) + 0.5F,
+                                                static_cast<float>(y) + 0.5F, kAcross, down);
+                const Hit hit =
+                    m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+                if (hit.any() && !kept[static_cast<std::size_t>(hit.instance)])
+                    leftOut.insert(m_scene.objects[static_cast<std::size_t>(
+                        m_scene.instances[static_cast<std::size_t>(hit.instance)].object)]);
+            }
+        if (leftOut.empty())
+            return;
+        std::vector<std::string> some(leftOut.begin(), leftOut.end());
+        const std::size_t all = some.size();
+        some.resize(std::min<std::size_t>(all, 3));
+        pass.warnings.push_back(fmt::format("Leaves out {} visible {}: {}{}.", all,
+                                            all == 1 ? "object" : "objects", fmt::join(some, ", "),
+                                            all > 3 ? " and others" : ""));
     }
 
     void refine(Refined& refined, int target) {
-        if (refined.done >= target)
+        RefinedPasses& passes = *refined.passes;
+        // A tile that is clean enough rests; what it would have taken counts as done.
+        std::vector<Tile> open;
+        std::vector<std::size_t> indices;
+        for (std::size_t t = 0; t < m_tiles.size(); ++t) {
+            const int done = refined.samplesOfTile[t];
+            if (done >= target)
+                continue;
+            const std::optional<float> noise = passes.noiseOf(m_tiles[t], done);
+            if (done >= 8 && noise && *noise <= m_light.noise) {
+                addDone(0);
+                continue;
+            }
+            open.push_back(m_tiles[t]);
+            indices.push_back(t);
+        }
+        const bool late =
+            passes.kind() == PassKind::Beauty && m_light.seconds > 0.0F &&
+            std::chrono::duration<float>(std::chrono::steady_clock::now() - m_begun).count() >
+                m_light.seconds;
+        if (open.empty() || late) {
+            refined.finished = target >= passes.samples() || late;
             return;
-        if (m_observer.passBegun)
-            m_observer.passBegun(refined.request.kind);
-        float* planes[3] = {};
-        for (int c = 0; c < refined.sums.channels(); ++c)
-            planes[c] = refined.sums.editPlane(c);
-        const std::ptrdiff_t stride = refined.sums.rowStride();
-        const auto weight = static_cast<std::size_t>(target - refined.done);
-        overTiles(refined.request.kind, weight, [&](const Tile& tile) {
-            for (int y = tile.y0; y < tile.y1 && !m_run.stopped(); ++y)
-                for (int x = tile.x0; x < tile.x1; ++x) {
-                    if (refined.occlusion)
-                        planes[0][stride * y + x] += occlusionAt(refined, x, y, target);
-                    else
-                        addBeauty(refined, x, y, target, planes, stride * y + x);
-                }
-        });
-        refined.done = target;
-    }
-
-    [[nodiscard]] float occlusionAt(const Refined& refined, int x, int y,
-                                    int target) const noexcept {
-        const CameraRay ray =
-            cameraRay(m_frame.camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F,
-                      m_frame.width, m_frame.height);
-        const Hit hit = m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
-        if (!hit.any())
-            return static_cast<float>(target - refined.done);
-        const Surface surface = m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
-        const std::uint32_t hash =
-            hashCombine(hashCombine(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y)),
-                        m_frame.seed ^ 0xa511e9b3U);
-        return refined.occlusion->openSum(surface, refined.done, target, hash);
-    }
-
-    void addBeauty(const Refined& refined, int x, int y, int target, float* const planes[3],
-                   std::ptrdiff_t at) const noexcept {
-        for (int i = refined.done; i < target; ++i) {
-            PixelSampler sampler(x, y, static_cast<std::uint32_t>(i), m_frame.seed);
-            const Sample2 within = sampler.next2();
-            CameraRay ray =
-                cameraRay(m_frame.camera, static_cast<float>(x) + within.x,
-                          static_cast<float>(y) + within.y, m_frame.width, m_frame.height);
-            const Sample2 lens = sampler.next2();
-            if (m_request.lens && m_request.lens->apertureRadius > 0.0F)
-                ray = throughLens(ray, m_frame.camera, *m_request.lens, lens);
-            const LinearRgb light =
-                tracePath(m_accelerator, *refined.lighting, ray, refined.beauty, sampler);
-            planes[0][at] += light.r;
-            planes[1][at] += light.g;
-            planes[2][at] += light.b;
         }
+        const int from = refined.samplesOfTile[indices.front()];
+        overTiles(passes.kind(), open, static_cast<std::size_t>(target - from),
+                  [&](const Tile& tile) { traceRows(passes, tile, from, target); });
+        for (const std::size_t t : indices)
+            refined.samplesOfTile[t] = target;
+        refined.finished = target >= passes.samples();
     }
 
-    [[nodiscard]] Pass averaged(const Refined& refined) const {
-        Pass pass = newPass(refined.request);
-        pass.image =
-            Image::unset(m_set.width, m_set.height, passKindInfo(refined.request.kind).channels);
-        const float scale = 1.0F / static_cast<float>(std::max(1, refined.done));
-        for (int c = 0; c < pass.image.channels(); ++c) {
-            const float* from = refined.sums.plane(c);
-            float* to = pass.image.editPlane(c);
-            for (std::ptrdiff_t i = 0; i < pass.image.rowStride() * pass.image.height(); ++i)
-                to[i] = from[i] * scale;
-        }
-        return pass;
+    /// Row by row, so that a stop is heeded within a tile.
+    void traceRows(RefinedPasses& passes, const Tile& tile, int from, int to) const {
+        for (int y = tile.y0; y < tile.y1 && !m_run.stopped(); ++y)
+            passes.trace({tile.x0, y, tile.x1, y + 1}, from, to);
     }
 
     /// All passes in the order they were asked for.
     [[nodiscard]] PassSet orderedSet() const {
+        PassSet all = m_set;
+        for (const Refined& refined : m_refined)
+            for (Pass& pass : refined.passes->passes(refined.samplesOfTile, m_tiles))
+                all.put(std::move(pass));
         PassSet ordered = m_set;
         ordered.passes.clear();
-        for (const PassRequest& request : m_request.passes) {
-            for (const Refined& refined : m_refined)
-                if (refined.request.kind == request.kind)
-                    ordered.put(averaged(refined));
-            if (const Pass* data = m_set.find(request.kind))
-                ordered.put(*data);
-        }
+        for (const PassRequest& request : m_request.passes)
+            if (Pass* pass = all.find(request.name())) {
+                pass->settings = settingsAsText(request, m_request.passes);
+                ordered.put(std::move(*pass));
+            }
         return ordered;
+    }
+
+    [[nodiscard]] DenoiseGuides guides() {
+        DenoiseGuides guides;
+        const auto measure = [&](PassKind kind) {
+            const PassRequest request = passRequest(kind);
+            Image image(m_set.width, m_set.height, dataChannels(request),
+                        passKindInfo(kind).background);
+            std::vector<float*> planes;
+            for (int c = 0; c < image.channels(); ++c)
+                planes.push_back(image.editPlane(c));
+            forEachTile(m_tiles, {.stop = m_run.stop, .progress = {}}, [&](const Tile& tile) {
+                traceDataTile(m_frame, m_accelerator, request, tile, planes, image.rowStride());
+            });
+            return image;
+        };
+        guides.position = measure(PassKind::Position);
+        guides.normal = measure(PassKind::Normal);
+        guides.footprint = measure(PassKind::Depth);
+        const Camera& camera = m_frame.camera;
+        const float perMetre =
+            2.0F * std::tan(0.5F * camera.yfovRadians) / static_cast<float>(m_set.height);
+        float* plane = guides.footprint.editPlane(0);
+        for (std::ptrdiff_t i = 0; i < guides.footprint.rowStride() * m_set.height; ++i)
+            plane[i] = camera.orthographic()
+                           ? camera.orthographicHeight / static_cast<float>(m_set.height)
+                           : plane[i] * perMetre;
+        return guides;
+    }
+
+    [[nodiscard]] PassSet cleaned(PassSet set) {
+        std::optional<DenoiseGuides> guide;
+        std::vector<Pass> raw;
+        for (const PassRequest& request : m_request.passes) {
+            const auto [strength, keep] = cleaningOf(request, m_light);
+            Pass* pass = set.find(request.name());
+            if (strength <= 0.0F || pass == nullptr || m_run.stopped())
+                continue;
+            if (!guide)
+                guide = guides();
+            if (keep) {
+                raw.push_back(*pass);
+                raw.back().name += ".raw";
+                raw.back().kind = PassKind::Colour;
+            }
+            pass->image = denoised(pass->image, *guide, strength, m_run);
+        }
+        for (Pass& pass : raw)
+            set.put(std::move(pass));
+        return set;
     }
 
     void tell() {
@@ -295,12 +415,16 @@ private:
     const RenderRequest& m_request;
     const RunContext& m_run;
     const RenderObserver& m_observer;
+    AcceleratorsByName m_parts;
     TracedFrame m_frame;
+    BeautySettings m_light;
+    std::optional<Lighting> m_lighting;
     std::vector<Tile> m_tiles;
     std::vector<Refined> m_refined;
     PassSet m_set;
     std::atomic<std::size_t> m_done = 0;
     std::size_t m_total = 0;
+    std::chrono::steady_clock::time_point m_begun = std::chrono::steady_clock::now();
 };
 
 void check(const RenderRequest& request) {
@@ -308,22 +432,18 @@ void check(const RenderRequest& request) {
         request.height > kMaximumSide)
         throw Error(ErrorCode::TooLarge, fmt::format("a frame of {} x {} pixels can't be rendered",
                                                      request.width, request.height));
-    std::set<PassKind> kinds;
+    std::set<std::string> names;
     for (const PassRequest& pass : request.passes) {
         if (!canRender(pass.kind))
             throw Error(ErrorCode::BadSetting,
                         fmt::format("pass {} can't be rendered", passKindInfo(pass.kind).id));
-        if (!kinds.insert(pass.kind).second)
+        if (!names.insert(pass.name()).second)
             throw Error(ErrorCode::BadSetting,
-                        fmt::format("pass {} is asked for twice", passKindInfo(pass.kind).id));
+                        fmt::format("pass {} is asked for twice", pass.name()));
     }
 }
 
 }  // namespace
-
-TracedLens TracedLens::ofFNumber(float fNumber, float focalLengthMm, float focusDistance) {
-    return {.focusDistance = focusDistance, .apertureRadius = focalLengthMm * 0.0005F / fNumber};
-}
 
 PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,
                      const RenderRequest& request, const RunContext& run,

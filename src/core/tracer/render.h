@@ -3,6 +3,8 @@
 #include "core/image/tiles.h"
 #include "core/passes/pass_set.h"
 #include "core/tracer/accelerator.h"
+#include "core/tracer/data_passes.h"
+#include "core/tracer/lens.h"
 #include "core/tracer/pass_settings.h"
 
 #include <functional>
@@ -10,17 +12,6 @@
 #include <optional>
 
 namespace noctis {
-
-/// A thin lens, for beauty traced through it.
-struct TracedLens {
-    float focusDistance = 5.0F;   ///< m, planar
-    float apertureRadius = 0.0F;  ///< m; 0 is a pinhole
-    int blades = 0;               ///< fewer than 3: round
-    float rotationRadians = 0.0F;
-
-    /// The lens of an f-number and a focal length in mm.
-    static TracedLens ofFNumber(float fNumber, float focalLengthMm, float focusDistance);
-};
 
 /// What is to be rendered: some passes of one view.
 struct RenderRequest {
@@ -30,12 +21,18 @@ struct RenderRequest {
     std::vector<PassRequest> passes;
     std::uint32_t seed = 0;
     std::optional<TracedLens> lens;
+    /// How light is traced for passes made with beauty, where beauty itself is not among the passes.
+    Settings light = initialSettings(passParameters(PassKind::Beauty));
+    std::optional<Tile> crop;  ///< only these pixels; the others are background
+    std::optional<Moment> before;
+    std::optional<Moment> after;
 };
 
 /// Watches a render from any thread. Any of them may be unset.
 struct RenderObserver {
-    std::function<void(const PassSet&)>
-        refined;  ///< after each round, all passes as good as they are
+    /// After each round, all passes as good as they are. The first of a large frame comes from a
+    /// quarter of its size.
+    std::function<void(const PassSet&)> refined;
     std::function<void(PassKind, const Tile&)> tileBegun;
     std::function<void(PassKind)> passBegun;
 };
@@ -43,7 +40,7 @@ struct RenderObserver {
 /// Renders passes of a scene, progressively: first everything coarsely, then refining in rounds
 /// of doubling sample counts. Data passes are centre-sampled and done at once.
 /// Exact    same bits for any thread count, and whether watched or not; by pixel, sample and seed
-///          alone.
+///          alone (unless it is told to stop after a time).
 /// Errors   Error(BadSetting), Error(TooLarge); Error(FileAccess, BadFile) of a panorama.
 /// Threads  uses all cores. When stopped, returns what there is; callers drop it.
 PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,

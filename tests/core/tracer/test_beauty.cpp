@@ -212,7 +212,8 @@ TEST_CASE("directions drawn from a surface agree with what it says of them", "[t
             const LinearRgb value =
                 bsdf.evaluate(V3f(static_cast<float>(r * std::cos(phi)), static_cast<float>(z),
                                   static_cast<float>(r * std::sin(phi))),
-                              pdf);
+                              pdf)
+                    .sum();
             summed += static_cast<double>(value.g) * 2.0 * M_PI / (kSteps * kSteps);
             chance += static_cast<double>(pdf) * 2.0 * M_PI / (kSteps * kSteps);
         }

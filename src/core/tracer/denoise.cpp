@@ -1,0 +1,190 @@
+#include "core/tracer/denoise.h"
+
+#include "core/image/camera.h"
+#include "core/image/error.h"
+#include "core/image/tiles.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kRounds = 5;
+constexpr int kBand = 16;
+/// B3 spline, of which 5 x 5 is the wavelet's kernel.
+constexpr std::array<float, 3> kSpline{3.0F / 8.0F, 1.0F / 4.0F, 1.0F / 16.0F};
+constexpr float kNormalPower = 32.0F;
+/// How many standard deviations of noise a difference may have and still be smoothed.
+constexpr float kNoiseWidths = 3.0F;
+/// Distance off the plane that still counts as the same surface, in pixels at the surface.
+constexpr float kPlanePixels = 1.5F;
+
+struct Planes {
+    std::array<const float*, 3> position;
+    std::array<const float*, 3> normal;
+    const float* footprint;
+    std::ptrdiff_t stride;
+    int width;
+    int height;
+
+    explicit Planes(const DenoiseGuides& g)
+        : position{g.position.plane(0), g.position.plane(1), g.position.plane(2)},
+          normal{g.normal.plane(0), g.normal.plane(1), g.normal.plane(2)},
+          footprint(g.footprint.plane(0)), stride(g.position.rowStride()),
+          width(g.position.width()), height(g.position.height()) {}
+
+    [[nodiscard]] V3f normalAt(std::ptrdiff_t i) const noexcept {
+        return {normal[0][i], normal[1][i], normal[2][i]};
+    }
+    [[nodiscard]] V3f positionAt(std::ptrdiff_t i) const noexcept {
+        return {position[0][i], position[1][i], position[2][i]};
+    }
+    /// How much two pixels show one surface, 0..1.
+    [[nodiscard]] float sameSurface(std::ptrdiff_t a, std::ptrdiff_t b, int step) const noexcept {
+        const V3f n = normalAt(a);
+        const V3f m = normalAt(b);
+        const bool nothing = n.length2() < 0.5F;
+        if (nothing || m.length2() < 0.5F)
+            return nothing == (m.length2() < 0.5F) ? 1.0F : 0.0F;
+        const float along = std::max(n.dot(m), 0.0F);
+        const float off = std::abs(n.dot(positionAt(b) - positionAt(a))) /
+                          (kPlanePixels * footprint[a] * static_cast<float>(step) + 1e-7F);
+        return std::pow(along, kNormalPower) * std::exp(-off);
+    }
+};
+
+/// One float a pixel to tell differences by.
+std::vector<float> strengthOf(const Image& image) {
+    std::vector<float> out(static_cast<std::size_t>(image.rowStride() * image.height()));
+    const float scale = 1.0F / static_cast<float>(image.channels());
+    for (int c = 0; c < image.channels(); ++c)
+        for (std::size_t i = 0; i < out.size(); ++i)
+            out[i] += image.plane(c)[i] * scale;
+    return out;
+}
+
+class Wavelet {
+public:
+    Wavelet(const Image& noisy, const DenoiseGuides& guides, const RunContext& run)
+        : m_planes(guides), m_run(run), m_image(noisy) {
+        m_run.progress = {};
+    }
+
+    Image smooth() {
+        measureNoise();
+        for (int round = 0; round < kRounds && !m_run.stopped(); ++round)
+            smoothOnce(1 << round);
+        return m_image;
+    }
+
+private:
+    template <typename Work> void overPixels(const Work& work) const {
+        forEachBand(m_planes.height, kBand, m_run, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y)
+                for (int x = 0; x < m_planes.width; ++x)
+                    work(x, y, m_planes.stride * y + x);
+        });
+    }
+
+    /// visit(neighbour, weight of the spline) for each of the 5 x 5 that lies in the picture.
+    template <typename Visit>
+    void around(int x, int y, int step, const Visit& visit) const noexcept {
+        for (int j = -2; j <= 2; ++j)
+            for (int i = -2; i <= 2; ++i) {
+                const int u = x + i * step;
+                const int v = y + j * step;
+                if (u >= 0 && v >= 0 && u < m_planes.width && v < m_planes.height)
+                    visit(m_planes.stride * v + u,
+                          kSpline[static_cast<std::size_t>(std::abs(i))] *
+                              kSpline[static_cast<std::size_t>(std::abs(j))]);
+            }
+    }
+
+    /// The variance of each pixel, from those about it that show the same surface.
+    void measureNoise() {
+        const std::vector<float> strength = strengthOf(m_image);
+        m_variance.assign(strength.size(), 0.0F);
+        overPixels([&](int x, int y, std::ptrdiff_t at) {
+            float weight = 0.0F;
+            float sum = 0.0F;
+            float squares = 0.0F;
+            around(x, y, 1, [&](std::ptrdiff_t other, float) {
+                const float w = m_planes.sameSurface(at, other, 2);
+                const float v = strength[static_cast<std::size_t>(other)];
+                weight += w;
+                sum += w * v;
+                squares += w * v * v;
+            });
+            const float mean = sum / weight;
+            m_variance[static_cast<std::size_t>(at)] =
+                std::max(0.0F, squares / weight - mean * mean);
+        });
+    }
+
+    void smoothOnce(int step) {
+        const std::vector<float> strength = strengthOf(m_image);
+        Image out = Image::filled(m_image.width(), m_image.height(), m_image.channels(), 0.0F);
+        std::vector<float*> to;
+        for (int c = 0; c < out.channels(); ++c)
+            to.push_back(out.editPlane(c));
+        std::vector<float> variance(m_variance.size());
+        overPixels([&](int x, int y, std::ptrdiff_t at) {
+            const float here = strength[static_cast<std::size_t>(at)];
+            const float noise =
+                kNoiseWidths * std::sqrt(m_variance[static_cast<std::size_t>(at)]) + 1e-6F;
+            float weight = 0.0F;
+            float spread = 0.0F;
+            around(x, y, step, [&](std::ptrdiff_t other, float spline) {
+                const auto o = static_cast<std::size_t>(other);
+                const float w = spline * m_planes.sameSurface(at, other, step) *
+                                std::exp(-std::abs(strength[o] - here) / noise);
+                weight += w;
+                spread += w * w * m_variance[o];
+                for (std::size_t c = 0; c < to.size(); ++c)
+                    to[c][at] += w * m_image.plane(static_cast<int>(c))[other];
+            });
+            for (float* plane : to)
+                plane[at] /= weight;
+            variance[static_cast<std::size_t>(at)] = spread / (weight * weight);
+        });
+        std::vector<int> all;
+        std::vector<std::string> names;
+        for (int c = 0; c < out.channels(); ++c) {
+            all.push_back(c);
+            names.push_back(m_image.channelName(c));
+        }
+        m_image = out.select(all, names);
+        m_variance = std::move(variance);
+    }
+
+    Planes m_planes;
+    RunContext m_run;
+    Image m_image;
+    std::vector<float> m_variance;
+};
+
+}  // namespace
+
+Image denoised(const Image& noisy, const DenoiseGuides& guides, float strength,
+               const RunContext& run) {
+    for (const Image* guide : {&guides.position, &guides.normal, &guides.footprint})
+        if (!guide->sameSize(noisy))
+            throw Error(ErrorCode::ShapeMismatch, "the guides of a cleaning are of another size");
+    if (strength <= 0.0F)
+        return noisy;
+    Image clean = Wavelet(noisy, guides, run).smooth();
+    if (run.stopped() || strength >= 1.0F)
+        return clean;
+    for (int c = 0; c < clean.channels(); ++c) {
+        float* to = clean.editPlane(c);
+        const float* from = noisy.plane(c);
+        for (std::ptrdiff_t i = 0; i < clean.rowStride() * clean.height(); ++i)
+            to[i] = from[i] + (to[i] - from[i]) * strength;
+    }
+    return clean;
+}
+
+}  // namespace noctis

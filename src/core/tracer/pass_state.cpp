@@ -1,0 +1,55 @@
+#include "core/tracer/pass_state.h"
+
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+bool near(const Camera& a, const Camera& b) {
+    return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) &&
+           std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F &&
+           std::abs(a.orthographicHeight - b.orthographicHeight) <= 1e-4F * a.orthographicHeight;
+}
+
+/// The label of the first setting that differs, or nothing.
+std::string changedSetting(const Pass& pass, const PassRequest& request,
+                           const std::vector<PassRequest>& all) {
+    const PassKind described = isMadeWithBeauty(request.kind) ? PassKind::Beauty : request.kind;
+    const auto defaults = settingsAsText(passRequest(described), {});
+    const auto wanted = settingsAsText(request, all);
+    for (const Parameter& parameter : passParameters(described)) {
+        const auto made = pass.settings.find(parameter.id);
+        const std::string& was =
+            made == pass.settings.end() ? defaults.at(parameter.id) : made->second;
+        if (was != wanted.at(parameter.id))
+            return parameter.label;
+    }
+    return {};
+}
+
+}  // namespace
+
+PassState passState(const PassSet& set, const PassRequest& request, const WantedFrame& wanted) {
+    const std::string name = request.name();
+    const Pass* pass = set.find(std::string_view(name));
+    const bool derivesMist = request.kind == PassKind::Mist && set.find(PassKind::Depth) != nullptr;
+    if (pass == nullptr && derivesMist)
+        pass = set.find(PassKind::Depth);
+    if (pass == nullptr)
+        return {PassState::Kind::Missing, {}};
+    if (wanted.sceneChanged)
+        return {PassState::Kind::Stale, "scene changed"};
+    if (set.width != wanted.width || set.height != wanted.height)
+        return {PassState::Kind::Stale, "other size"};
+    if (set.camera && !near(*set.camera, wanted.view.camera))
+        return {PassState::Kind::Stale, "camera moved"};
+    if (pass->settings.empty() || derivesMist)
+        return {PassState::Kind::Current, {}};
+    const std::string changed = changedSetting(*pass, request, wanted.passes);
+    if (!changed.empty())
+        return {PassState::Kind::Stale, changed + " changed"};
+    return {PassState::Kind::Current, {}};
+}
+
+}  // namespace noctis
