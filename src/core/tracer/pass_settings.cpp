@@ -169,8 +169,17 @@ const SettingsBuilder<NormalSettings>& normalBuilder() {
         b.choice(&S::detail, "detail", "Detail",
                  {{"smooth", "Surface"}, {"mapped", "With normal maps"}},
                  "Whether normal maps show.");
-        b.choice(&S::space, "space", "Space", {{"world", "World"}, {"camera", "Camera"}},
-                 "Directions as in the world, or as seen by the camera.");
+        b.choice(&S::space, "space", "Space",
+                 {{"world", "World"},
+                  {"camera", "Camera"},
+                  {"object", "Object"},
+                  {"tangent", "Tangent"}},
+                 "Directions as in the world, as seen by the camera, in the object's own axes, or "
+                 "against the surface's texture.");
+        b.choice(&S::green, "green", "Green is", {{"up", "Up"}, {"down", "Down"}},
+                 "Which way along the texture the second channel counts.");
+        b.onlyWhen("space=tangent");
+        declareOnly(b);
         return b;
     }();
     return builder;

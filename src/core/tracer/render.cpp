@@ -132,6 +132,12 @@ private:
         bool finished = false;
     };
 
+    [[nodiscard]] std::map<std::string, std::string> settingsOf(const PassRequest& request) const {
+        PassRequest light = passRequest(PassKind::Beauty);
+        light.settings = lightOf(m_request);
+        return settingsAsText(request, {light});
+    }
+
     static const Settings& lightOf(const RenderRequest& request) {
         for (const PassRequest& pass : request.passes)
             if (pass.kind == PassKind::Beauty)
@@ -241,7 +247,7 @@ private:
         Pass pass;
         pass.name = request.name();
         pass.kind = request.kind;
-        pass.settings = settingsAsText(request, m_request.passes);
+        pass.settings = settingsOf(request);
         pass.image = std::move(image);
         if (passKindInfo(request.kind).matte())
             pass.manifest = manifestFor(m_scene, request.kind);
@@ -349,7 +355,7 @@ private:
         ordered.passes.clear();
         for (const PassRequest& request : m_request.passes)
             if (Pass* pass = all.find(request.name())) {
-                pass->settings = settingsAsText(request, m_request.passes);
+                pass->settings = settingsOf(request);
                 ordered.put(std::move(*pass));
             }
         return ordered;

@@ -1,0 +1,108 @@
+#include "core/tracer/denoise.h"
+
+#include "core/image/error.h"
+#include "support/files.h"
+#include "support/render.h"
+#include "support/scenes.h"
+
+#include <cmath>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using test::imageOf;
+using test::looking;
+using test::rendered;
+
+namespace {
+
+Scene stepped() {
+    Scene scene;
+    test::addGround(scene, 30.0F);
+    test::addBall(scene, "ball", V3f(0, 0.8F, 0), 0.8F, 32);
+    test::addQuad(scene, "wall", V3f(-6, 0, -3), V3f(6, 0, -3), V3f(6, 4, -3), V3f(-6, 4, -3));
+    return scene;
+}
+
+double psnr(const Image& a, const Image& b) {
+    double sum = 0.0;
+    for (int y = 0; y < a.height(); ++y)
+        for (int x = 0; x < a.width(); ++x)
+            sum += std::pow(static_cast<double>(a(x, y, 0) - b(x, y, 0)), 2.0);
+    return -10.0 * std::log10(sum / (a.width() * a.height()));
+}
+
+/// What the issue of a clean pass promises.
+constexpr double kGain = 8.0;
+
+}  // namespace
+
+TEST_CASE("cleaned occlusion of 16 samples is 8 dB nearer to 4096 than the raw one",
+          "[tracer][denoise]") {
+    const View view = looking(V3f(1, 2.2F, 5), V3f(0, 0.9F, 0));
+    const auto of = [&](const std::string& samples, const std::string& clean) {
+        return rendered(stepped(), view, {"occlusion"},
+                        {.width = 240,
+                         .height = 160,
+                         .settings = {"occlusion.samples=" + samples, "occlusion.denoise=" + clean,
+                                      "occlusion.keep_raw=on"}});
+    };
+    const PassSet truth = of("4096", "0");
+    const PassSet clean = of("16", "1");
+    const double raw = psnr(imageOf(clean, "occlusion.raw"), imageOf(truth, "occlusion"));
+    const double cleaned = psnr(imageOf(clean, "occlusion"), imageOf(truth, "occlusion"));
+    CAPTURE(raw, cleaned);
+    CHECK(cleaned - raw > kGain);
+}
+
+TEST_CASE("cleaning does not bleed across a step in depth", "[tracer][denoise]") {
+    // Left a near surface with 0, right a far one with 1, both noisy.
+    constexpr int kSide = 64;
+    DenoiseGuides guides;
+    guides.position = Image(kSide, kSide, {"X", "Y", "Z"});
+    guides.normal = Image(kSide, kSide, {"X", "Y", "Z"});
+    guides.footprint = Image(kSide, kSide, {"Y"}, 0.01F);
+    Image noisy(kSide, kSide, {"Y"});
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const std::ptrdiff_t at = noisy.rowStride() * y + x;
+            guides.position.editPlane(0)[at] = static_cast<float>(x) * 0.01F;
+            guides.position.editPlane(1)[at] = static_cast<float>(y) * 0.01F;
+            guides.position.editPlane(2)[at] = x < kSide / 2 ? 0.0F : -1.0F;
+            guides.normal.editPlane(2)[at] = 1.0F;
+            const float noise = static_cast<float>((x * 7 + y * 13) % 11) / 20.0F - 0.25F;
+            noisy.editPlane(0)[at] = (x < kSide / 2 ? 0.0F : 1.0F) + noise;
+        }
+    const Image clean = denoised(noisy, guides, 1.0F);
+    for (int y = 8; y < kSide - 8; ++y) {
+        CHECK(std::abs(clean(kSide / 2 - 1, y, 0)) < 0.08F);
+        CHECK(std::abs(clean(kSide / 2, y, 0) - 1.0F) < 0.08F);
+    }
+}
+
+TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tracer][denoise]") {
+    const PassSet set =
+        rendered(stepped(), looking(V3f(1, 2.2F, 5), V3f(0, 0.9F, 0)),
+                 {"position", "normal", "occlusion"}, {.settings = {"occlusion.samples=4"}});
+    const DenoiseGuides guides{imageOf(set, "position"), imageOf(set, "normal"),
+                               Image(48, 48, {"Y"}, 0.02F)};
+    const Image& noisy = imageOf(set, "occlusion");
+    const Image full = denoised(noisy, guides, 1.0F);
+    const Image half = denoised(noisy, guides, 0.5F);
+    CHECK(test::sameBits(denoised(noisy, guides, 0.0F), noisy));
+    CHECK_FALSE(test::sameBits(full, noisy));
+    for (const auto& [x, y] : {std::pair(10, 40), std::pair(24, 24), std::pair(40, 12)})
+        CHECK(half(x, y, 0) == Approx(0.5F * (noisy(x, y, 0) + full(x, y, 0))).margin(1e-5));
+    const DenoiseGuides wrong{imageOf(set, "position"), imageOf(set, "normal"),
+                              Image(4, 4, {"Y"}, 0.02F)};
+    CHECK_THROWS_AS(denoised(noisy, wrong, 1.0F), Error);
+}
+
+TEST_CASE("a flat picture stays flat, and nothing hit keeps to itself", "[tracer][denoise]") {
+    DenoiseGuides guides{Image(32, 32, {"X", "Y", "Z"}), Image(32, 32, {"X", "Y", "Z"}),
+                         Image(32, 32, {"Y"}, 0.01F)};
+    Image picture(32, 32, {"R", "G", "B"}, 0.4F);
+    const Image clean = denoised(picture, guides, 1.0F);
+    for (int c = 0; c < 3; ++c)
+        CHECK(clean(16, 16, c) == Approx(0.4F));
+}
