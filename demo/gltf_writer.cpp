@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <Imath/ImathMatrixAlgo.h>
+
 namespace demo {
 
 using Json = nlohmann::json;
@@ -45,6 +47,8 @@ int GltfWriter::paint(const Paint& p) {
                                   p.emission.b / strength};
         json["extensions"]["KHR_materials_emissive_strength"]["emissiveStrength"] = strength;
     }
+    if (!p.lightGroup.empty())
+        json["extras"]["light_group"] = p.lightGroup;
     m_json["materials"].push_back(json);
     return static_cast<int>(m_json["materials"].size()) - 1;
 }
@@ -109,6 +113,28 @@ void GltfWriter::view(const std::string& name, const V3f& eye, const V3f& target
                                    {"aspectRatio", 16.0F / 9.0F}}}});
     node({{"name", name}, {"camera", m_json["cameras"].size() - 1}},
          noctis::lookingAt(eye, target, yfovDegrees * kDegree).cameraToWorld);
+}
+
+void GltfWriter::movingView(const std::string& name, const V3f& eye, const V3f& target,
+                            const V3f& lastEye, float seconds, float yfovDegrees) {
+    view(name, eye, target, yfovDegrees);
+    // What moves must be told as translation and rotation.
+    Json& node = m_json["nodes"].back();
+    const M44f place = noctis::lookingAt(eye, target, 1.0F).cameraToWorld;
+    const auto turn = Imath::extractQuat(place).normalized();
+    node.erase("matrix");
+    node["translation"] = {eye.x, eye.y, eye.z};
+    node["rotation"] = {turn.v.x, turn.v.y, turn.v.z, turn.r};
+    const int times = accessor(std::vector<float>{0.0F, seconds}, "SCALAR", kFloat, 1);
+    m_json["accessors"].back()["min"] = {0.0F};
+    m_json["accessors"].back()["max"] = {seconds};
+    const int places = accessor(std::vector<V3f>{eye, lastEye}, "VEC3", kFloat, 3);
+    m_json["animations"].push_back(
+        {{"name", name},
+         {"samplers", {{{"input", times}, {"output", places}, {"interpolation", "LINEAR"}}}},
+         {"channels",
+          {{{"sampler", 0},
+            {"target", {{"node", m_json["nodes"].size() - 1}, {"path", "translation"}}}}}}});
 }
 
 void GltfWriter::viewFromAbove(const std::string& name, const V3f& centre, float height) {

@@ -17,6 +17,7 @@ struct Paint {
     float roughness = 0.8F;
     float metalness = 0.0F;
     LinearRgb emission{};  ///< beyond 1 goes through KHR_materials_emissive_strength
+    std::string lightGroup{};
 };
 
 /// Collects a scene and writes it as .gltf with a .bin beside it.
@@ -30,6 +31,9 @@ public:
     /// The usual case: a shape placed once.
     void object(const std::string& name, const Shape& shape, int paint, const M44f& at = M44f());
     void view(const std::string& name, const V3f& eye, const V3f& target, float yfovDegrees);
+    /// A view that moves straight from its place to another within so many seconds.
+    void movingView(const std::string& name, const V3f& eye, const V3f& target, const V3f& lastEye,
+                    float seconds, float yfovDegrees);
     void viewFromAbove(const std::string& name, const V3f& centre, float height);
     void sun(const std::string& name, const V3f& from, const LinearRgb& irradiance,
              float angleDegrees);

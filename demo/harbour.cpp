@@ -379,9 +379,10 @@ Paints addPaints(GltfWriter& w) {
     p.rope = w.paint({"hemp rope", {0.40F, 0.31F, 0.19F}, 0.9F});
     p.iron = w.paint({"wet iron", {0.14F, 0.14F, 0.15F}, 0.34F, 0.9F});
     p.brass = w.paint({"brass", {0.72F, 0.50F, 0.22F}, 0.28F, 1.0F});
-    p.lanternGlass =
-        w.paint({"lantern light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {1300.0F, 600.0F, 170.0F}});
-    p.window = w.paint({"window light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {9.0F, 4.2F, 1.30F}});
+    p.lanternGlass = w.paint(
+        {"lantern light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {1300.0F, 600.0F, 170.0F}, "lantern"});
+    p.window =
+        w.paint({"window light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {9.0F, 4.2F, 1.30F}, "window"});
     p.plaster = w.paint({"tarred boards", {0.075F, 0.072F, 0.075F}, 0.6F});
     p.roof = w.paint({"slate", {0.085F, 0.09F, 0.10F}, 0.42F});
     p.hull = w.paint({"hull paint", {0.055F, 0.15F, 0.19F}, 0.3F});
@@ -391,8 +392,8 @@ Paints addPaints(GltfWriter& w) {
     p.land = w.paint({"headland", {0.055F, 0.065F, 0.045F}, 0.95F});
     p.water = w.paint({"water", {0.004F, 0.010F, 0.013F}, 0.09F});
     p.tower = w.paint({"whitewash", {0.62F, 0.60F, 0.56F}, 0.8F});
-    p.towerLamp =
-        w.paint({"lighthouse light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {150.0F, 128.0F, 88.0F}});
+    p.towerLamp = w.paint(
+        {"lighthouse light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {150.0F, 128.0F, 88.0F}, "window"});
     return p;
 }
 

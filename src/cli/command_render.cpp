@@ -3,7 +3,7 @@
 #include "core/image/error.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
-#include "core/tracer/render.h"
+#include "core/tracer/sequence.h"
 
 #include <algorithm>
 #include <cmath>
@@ -26,6 +26,8 @@ struct Options {
     int samples = 0;
     std::vector<std::string> settings;
     std::string frames;
+    double fps = 24.0;
+    bool resume = false;
     int threads = 0;
     unsigned seed = 0;
     std::string lens = "pinhole";
@@ -89,12 +91,42 @@ float focalLengthOf(const Options& options, const RenderRequest& request) {
     return 0.5F * sensorHeight / std::tan(0.5F * request.view.camera.yfovRadians);
 }
 
+void tellWarnings(const PassSet& set, const CommandContext& context) {
+    for (const Pass& pass : set.passes)
+        for (const std::string& warning : pass.warnings)
+            fmt::print(context.err, "warning: {}: {}\n", pass.name, warning);
+}
+
+void renderFrames(const Options& options, const RenderRequest& request, Scene& scene,
+                  const PassFileOptions& packing, const CommandContext& context) {
+    const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
+    SequenceOptions sequence;
+    sequence.first = first;
+    sequence.last = last;
+    sequence.framesPerSecond = options.fps;
+    sequence.pattern = options.out;
+    sequence.packing = packing;
+    sequence.resume = options.resume;
+    SequenceReport report;
+    {
+        Progress progress(context.err, "rendering");
+        report = renderSequence(
+            scene, request, sequence,
+            {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
+    }
+    if (report.skipped > 0)
+        fmt::print(context.err, "{} frames were there already and are kept\n", report.skipped);
+    for (const std::string& failure : report.failures)
+        fmt::print(context.err, "warning: {}\n", failure);
+    if (!report.failures.empty())
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{} of {} frames failed; the others are written",
+                                report.failures.size(), last - first + 1));
+}
+
 void render(const Options& options, const CommandContext& context) {
     if (options.lens != "traced" && options.lens != "pinhole")
         throw Error(ErrorCode::BadSetting, "--lens must be traced or pinhole");
-    if (!options.frames.empty())
-        throw Error(ErrorCode::BadSetting,
-                    "--frames can't be used yet: scenes are read without motion");
     RenderRequest request;
     std::tie(request.width, request.height) = twoNumbers(options.size, 'x', "--size");
     if (request.width < 1 || request.height < 1 || request.width > kMaximumSide ||
@@ -104,7 +136,7 @@ void render(const Options& options, const CommandContext& context) {
                                 kMaximumSide));
     requireKinds(namesIn(options.passes));
     request.seed = options.seed;
-    const Scene scene = importScene(options.scene);
+    Scene scene = importScene(options.scene);
     for (const std::string& warning : scene.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     setPasses(request, options, scene);
@@ -113,6 +145,15 @@ void render(const Options& options, const CommandContext& context) {
         request.lens =
             TracedLens::ofFNumber(options.fNumber, focalLengthOf(options, request), options.focus);
     const ThreadLimit limit(options.threads);
+    const PassFileOptions packing{
+        .layout = options.onePart ? PassLayout::OnePart : PassLayout::PartPerPass,
+        .colour = options.lossy ? Compression::LossyColour : Compression::Zip,
+        .halfColour = options.halfColour,
+        .halfNormals = options.halfNormals};
+    if (!options.frames.empty()) {
+        renderFrames(options, request, scene, packing, context);
+        return;
+    }
     const Accelerator accelerator(scene);
     PassSet set;
     {
@@ -121,13 +162,9 @@ void render(const Options& options, const CommandContext& context) {
             scene, accelerator, request,
             {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
     }
-    if (context.stop.stop_requested())
-        return;
-    writePasses(options.out, set,
-                {.layout = options.onePart ? PassLayout::OnePart : PassLayout::PartPerPass,
-                 .colour = options.lossy ? Compression::LossyColour : Compression::Zip,
-                 .halfColour = options.halfColour,
-                 .halfNormals = options.halfNormals});
+    tellWarnings(set, context);
+    if (!context.stop.stop_requested())
+        writePasses(options.out, set, packing);
 }
 
 }  // namespace
@@ -136,7 +173,10 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
     const auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("render", "Renders passes of a scene");
     command->add_option("SCENE", o->scene, "The scene file")->required();
-    command->add_option("-o,--out", o->out, "The EXR file to write")->required();
+    command
+        ->add_option("-o,--out", o->out,
+                     "The EXR file to write; with --frames, #### stands for the number")
+        ->required();
     command->add_option("--view", o->view, "A view of the scene; the first one if left out");
     command->add_option("--size", o->size, "Frame size as WxH");
     command->add_option("--passes", o->passes, "Passes, with commas");
@@ -144,7 +184,10 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
         ->check(CLI::PositiveNumber);
     command->add_option("--set", o->settings, "A setting of a pass: pass.setting=value")
         ->allow_extra_args(true);
-    command->add_option("--frames", o->frames, "A range of frames, A-B");
+    command->add_option("--frames", o->frames, "A range of frames, A-B, of a scene that moves");
+    command->add_option("--fps", o->fps, "Frames a second of a scene that moves")
+        ->check(CLI::PositiveNumber);
+    command->add_flag("--resume", o->resume, "Keeps frames that are there already");
     command->add_option("--threads", o->threads, "Cores to use; all if left out")
         ->check(CLI::NonNegativeNumber);
     command->add_option("--seed", o->seed, "Another seed gives another noise");

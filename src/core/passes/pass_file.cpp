@@ -92,6 +92,10 @@ int channelOrder(const std::string& suffix) {
     const std::string name = lower(suffix);
     if (name == "red" || name == "green" || name == "blue" || name == "alpha")
         return channelOrder(name.substr(0, 1));
+    // Motion: to the previous frame, then to the next.
+    static const std::array<std::string, 4> motion{"px", "py", "nx", "ny"};
+    if (const auto* found = std::find(motion.begin(), motion.end(), name); found != motion.end())
+        return static_cast<int>(found - motion.begin());
     const auto at = name.size() == 1 ? order.find(name) : std::string::npos;
     return at == std::string::npos ? 99 : static_cast<int>(at);
 }

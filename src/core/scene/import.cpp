@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/trial.h"
 #include "core/scene/gltf_details.h"
+#include "core/scene/import_animation.h"
 #include "core/scene/import_materials.h"
 
 #include <algorithm>
@@ -58,7 +59,10 @@ public:
         for (unsigned i = 0; i < m_from.mNumLights; ++i)
             m_lights[m_from.mLights[i]->mName.C_Str()] = m_from.mLights[i];
         if (m_from.mRootNode != nullptr)
-            addNode(*m_from.mRootNode, M44f(), 0);
+            addNode(*m_from.mRootNode, M44f(), -1, 0);
+        importKeys(m_from, m_nodeIndices, m_animation);
+        if (!m_animation.keys.empty())
+            m_scene.animation = std::make_shared<const Animation>(std::move(m_animation));
         return std::move(m_scene);
     }
 
@@ -129,13 +133,16 @@ private:
                 fmt::format("mesh {}: {} triangles without area are left out", mesh.name, noArea));
     }
 
-    void addNode(const aiNode& node, const M44f& parent, int depth) {
+    void addNode(const aiNode& node, const M44f& parent, int parentIndex, int depth) {
         if (depth > kMaximumNesting || ++m_nodes > kMaximumNodes)
             throw Error(ErrorCode::BadFile,
                         fmt::format("{}: nests too deeply or holds too many nodes to be used",
                                     m_path.string()));
         const M44f toWorld = matrix(node.mTransformation) * parent;
         const std::string name = node.mName.C_Str();
+        const auto index = static_cast<int>(m_animation.nodes.size());
+        m_animation.nodes.push_back({parentIndex, matrix(node.mTransformation), -1});
+        m_nodeIndices[name] = index;
         if (node.mNumMeshes > 0)
             addObject(node, toWorld);
         else if (const auto camera = m_cameras.find(name); camera != m_cameras.end())
@@ -147,7 +154,7 @@ private:
         else if (node.mNumChildren == 0)
             m_scene.locators.push_back({name, toWorld});
         for (unsigned i = 0; i < node.mNumChildren; ++i)
-            addNode(*node.mChildren[i], toWorld, depth + 1);
+            addNode(*node.mChildren[i], toWorld, index, depth + 1);
     }
 
     void addObject(const aiNode& node, const M44f& toWorld) {
@@ -159,6 +166,7 @@ private:
             if (node.mMeshes[i] < m_scene.meshes.size() &&
                 !m_scene.meshes[node.mMeshes[i]].triangles.empty())
                 m_scene.instances.push_back({static_cast<int>(node.mMeshes[i]), object, toWorld});
+        m_animation.nodeOfInstance.resize(m_scene.instances.size(), lastNode());
     }
 
     void addView(const aiCamera& from, const M44f& toWorld) {
@@ -168,9 +176,9 @@ private:
         const V3f right = vector(from.mUp).cross(back).normalized();
         const V3f up = back.cross(right);
         Camera camera;
-        camera.cameraToWorld = M44f(right.x, right.y, right.z, 0, up.x, up.y, up.z, 0, back.x,
-                                    back.y, back.z, 0, eye.x, eye.y, eye.z, 1) *
-                               toWorld;
+        const M44f inNode(right.x, right.y, right.z, 0, up.x, up.y, up.z, 0, back.x, back.y, back.z,
+                          0, eye.x, eye.y, eye.z, 1);
+        camera.cameraToWorld = inNode * toWorld;
         V3f scale;
         if (!Imath::extractAndRemoveScalingAndShear(camera.cameraToWorld, scale, m_shear, false))
             return;
@@ -184,13 +192,16 @@ private:
         if (from.mClipPlaneFar > camera.nearDistance)
             camera.farDistance = from.mClipPlaneFar;
         m_scene.views.push_back({from.mName.C_Str(), camera});
+        m_animation.nodeOfView.push_back(lastNode());
+        m_animation.viewInNode.push_back(inNode);
     }
 
     void addLight(const aiLight& from, const M44f& toWorld, const aiNode& node) {
         Light light;
         light.name = from.mName.C_Str();
         light.power = {from.mColorDiffuse.r, from.mColorDiffuse.g, from.mColorDiffuse.b};
-        light.position = (isGltf() ? V3f(0.0F) : vector(from.mPosition)) * toWorld;
+        const V3f place = isGltf() ? V3f(0.0F) : vector(from.mPosition);
+        light.position = place * toWorld;
         toWorld.multDirMatrix(vector(from.mDirection), light.direction);
         light.direction.normalize();
         switch (from.mType) {
@@ -215,7 +226,13 @@ private:
             text(*node.mMetaData, "light_group", light.group);
         }
         m_scene.lights.push_back(light);
+        m_animation.nodeOfLight.push_back(lastNode());
+        m_animation.lightPositionInNode.push_back(place);
+        m_animation.lightDirectionInNode.push_back(vector(from.mDirection));
     }
+
+    /// The node in work: children come after what stands at their parent.
+    [[nodiscard]] int lastNode() const { return static_cast<int>(m_animation.nodes.size()) - 1; }
 
     static void number(const aiMetadata& data, const std::string& key, float& value) {
         double wide = 0.0;
@@ -260,6 +277,8 @@ private:
     V3f m_shear;
     std::map<std::string, const aiCamera*> m_cameras;
     std::map<std::string, const aiLight*> m_lights;
+    Animation m_animation;
+    std::map<std::string, int> m_nodeIndices;
     int m_nodes = 0;
 };
 

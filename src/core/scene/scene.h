@@ -2,9 +2,11 @@
 
 #include "core/image/camera.h"
 #include "core/image/image.h"
+#include "core/scene/animation.h"
 
 #include <array>
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -111,9 +113,10 @@ struct Scene {
     std::vector<View> views;
     std::vector<Light> lights;
     std::vector<Locator> locators;
-    std::optional<Sky> sky;             ///< where the file told one
-    std::vector<std::string> warnings;  ///< whole sentences
-    std::vector<std::string> notes;     ///< what was converted
+    std::optional<Sky> sky;                      ///< where the file told one
+    std::shared_ptr<const Animation> animation;  ///< where anything moves
+    std::vector<std::string> warnings;           ///< whole sentences
+    std::vector<std::string> notes;              ///< what was converted
 };
 
 /// Triangles as rendered: each as often as it is placed.

@@ -1,0 +1,58 @@
+#include "core/scene/import_animation.h"
+
+#include <algorithm>
+
+#include <assimp/anim.h>
+#include <assimp/scene.h>
+
+namespace noctis {
+
+namespace {
+
+/// Where a file tells no speed of its ticks. Source: Assimp's documentation of mTicksPerSecond.
+constexpr double kUsualTicks = 25.0;
+
+V3f valueOf(const aiVectorKey& key) { return {key.mValue.x, key.mValue.y, key.mValue.z}; }
+Imath::Quatf valueOf(const aiQuatKey& key) {
+    return {key.mValue.w, key.mValue.x, key.mValue.y, key.mValue.z};
+}
+
+template <typename Key, typename T>
+void addKeys(const Key* from, unsigned count, double ticks, Keys<T>& to) {
+    for (unsigned i = 0; i < count; ++i)
+        to.emplace_back(from[i].mTime / ticks, valueOf(from[i]));
+    std::stable_sort(to.begin(), to.end(),
+                     [](const auto& a, const auto& b) { return a.first < b.first; });
+}
+
+}  // namespace
+
+void importKeys(const aiScene& from, const std::map<std::string, int>& nodes,
+                Animation& animation) {
+    for (unsigned a = 0; a < from.mNumAnimations; ++a) {
+        const aiAnimation& moves = *from.mAnimations[a];
+        const double ticks = moves.mTicksPerSecond > 0.0 ? moves.mTicksPerSecond : kUsualTicks;
+        for (unsigned c = 0; c < moves.mNumChannels; ++c) {
+            const aiNodeAnim& channel = *moves.mChannels[c];
+            const auto node = nodes.find(channel.mNodeName.C_Str());
+            if (node == nodes.end())
+                continue;
+            NodeKeys keys;
+            addKeys(channel.mPositionKeys, channel.mNumPositionKeys, ticks, keys.translation);
+            addKeys(channel.mRotationKeys, channel.mNumRotationKeys, ticks, keys.rotation);
+            addKeys(channel.mScalingKeys, channel.mNumScalingKeys, ticks, keys.scale);
+            const auto last = [&](const auto& list) {
+                if (!list.empty())
+                    animation.seconds = std::max(animation.seconds, list.back().first);
+            };
+            last(keys.translation);
+            last(keys.rotation);
+            last(keys.scale);
+            animation.nodes[static_cast<std::size_t>(node->second)].keys =
+                static_cast<int>(animation.keys.size());
+            animation.keys.push_back(std::move(keys));
+        }
+    }
+}
+
+}  // namespace noctis

@@ -1,0 +1,34 @@
+#pragma once
+
+#include "core/passes/pass_file.h"
+#include "core/tracer/render.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace noctis {
+
+struct SequenceOptions {
+    int first = 1;
+    int last = 1;
+    double framesPerSecond = 24.0;
+    std::filesystem::path pattern;  ///< see fileOfFrame
+    PassFileOptions packing;
+    bool resume = false;  ///< frames whose files are there are kept
+};
+
+struct SequenceReport {
+    int written = 0;
+    int skipped = 0;
+    std::vector<std::string> failures;  ///< one sentence a frame that failed
+};
+
+/// Renders a range of frames of a view, one file each. The view moves as the scene has it, if it is one
+/// of the scene's own. A frame that fails is reported and the rest goes on. The scene is left at the
+/// last frame's pose.
+/// Errors   Error(BadSetting) for a range that is none.
+SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
+                              const SequenceOptions& options, const RunContext& run = {});
+
+}  // namespace noctis

@@ -1,0 +1,198 @@
+#include "core/scene/animation.h"
+
+#include "core/image/error.h"
+#include "core/passes/frame_name.h"
+#include "core/scene/import.h"
+#include "core/tracer/sequence.h"
+#include "support/files.h"
+#include "support/render.h"
+#include "support/scenes.h"
+
+#include <cmath>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using test::Folder;
+using test::imageOf;
+
+namespace {
+
+/// A board that moves 2 m in x within 2 s below a parent that stands at y = 1, and a still camera.
+Scene movingScene() {
+    Scene scene;
+    test::addQuad(scene, "board", V3f(-5, -5, 0), V3f(5, -5, 0), V3f(5, 5, 0), V3f(-5, 5, 0));
+    scene.views = {{"still", lookingAt(V3f(0, 1, 10), V3f(0, 1, 0), 0.7F)}};
+    Animation animation;
+    M44f up;
+    up.setTranslation(V3f(0, 1, 0));
+    animation.nodes = {{-1, up, -1}, {0, M44f(), 0}};
+    animation.keys = {{{{0.0, V3f(0.0F)}, {2.0, V3f(2, 0, 0)}}, {}, {}}};
+    animation.seconds = 2.0;
+    animation.nodeOfInstance = {1};
+    animation.nodeOfView = {-1};
+    scene.animation = std::make_shared<const Animation>(animation);
+    return scene;
+}
+
+const char* kMovingGltf = R"({
+ "asset": {"version": "2.0"}, "scene": 0, "scenes": [{"nodes": [0, 1]}],
+ "nodes": [{"name": "leaf", "mesh": 0, "translation": [0, 0, 0]},
+           {"name": "eye", "camera": 0, "translation": [0, 1, 9]}],
+ "cameras": [{"name": "eye", "type": "perspective", "perspective": {"yfov": 0.6, "znear": 0.1}}],
+ "materials": [{"name": "green"}],
+ "meshes": [{"name": "leaf", "primitives": [{"attributes": {"POSITION": 0}, "material": 0}]}],
+ "animations": [{"name": "drift", "samplers": [{"input": 1, "output": 2, "interpolation": "LINEAR"}],
+   "channels": [{"sampler": 0, "target": {"node": 0, "path": "translation"}},
+                {"sampler": 0, "target": {"node": 1, "path": "translation"}}]}],
+ "accessors": [{"bufferView": 0, "componentType": 5126, "count": 3, "type": "VEC3", "min": [0, 0, 0], "max": [1, 1, 0]},
+   {"bufferView": 1, "componentType": 5126, "count": 2, "type": "SCALAR", "min": [0], "max": [2]},
+   {"bufferView": 2, "componentType": 5126, "count": 2, "type": "VEC3"}],
+ "bufferViews": [{"buffer": 0, "byteLength": 36}, {"buffer": 0, "byteOffset": 36, "byteLength": 8},
+                 {"buffer": 0, "byteOffset": 44, "byteLength": 24}],
+ "buffers": [{"byteLength": 68, "uri": "motion.bin"}]
+})";
+
+std::string motionBytes() {
+    const float numbers[] = {0, 0, 0, 1, 0, 0, 0, 1, 0, /* times */ 0, 2, /* places */ 0,
+                             0, 0, 4, 0, -2};
+    return {reinterpret_cast<const char*>(numbers), sizeof numbers};
+}
+
+}  // namespace
+
+TEST_CASE("things are between their keys, rest outside of them, and follow their parents",
+          "[scene][animation]") {
+    Scene scene = movingScene();
+    const auto placeAt = [&](double seconds) {
+        poseAt(scene, seconds);
+        return V3f(scene.instances[0].toWorld.translation());
+    };
+    CHECK(placeAt(-1.0).equalWithAbsError(V3f(0, 1, 0), 1e-6F));
+    CHECK(placeAt(0.5).equalWithAbsError(V3f(0.5F, 1, 0), 1e-6F));
+    CHECK(placeAt(2.0).equalWithAbsError(V3f(2, 1, 0), 1e-6F));
+    CHECK(placeAt(9.0).equalWithAbsError(V3f(2, 1, 0), 1e-6F));
+    CHECK(lastFrame(scene, 24.0) == 49);
+    CHECK(secondsOfFrame(1, 24.0) == 0.0);
+    CHECK(secondsOfFrame(25, 24.0) == 1.0);
+    Scene still;
+    poseAt(still, 1.0);
+    CHECK(lastFrame(still, 24.0) == 1);
+}
+
+TEST_CASE("turning goes the short way, at an even pace", "[scene][animation]") {
+    Scene scene = movingScene();
+    Animation animation = *scene.animation;
+    const auto turned = [](float radians) {
+        Imath::Quatf q;
+        q.setAxisAngle(V3f(0, 1, 0), radians);
+        return q;
+    };
+    animation.keys = {{{}, {{0.0, turned(0.0F)}, {1.0, turned(1.0F)}}, {}}};
+    scene.animation = std::make_shared<const Animation>(animation);
+    poseAt(scene, 0.25);
+    V3f front;
+    scene.instances[0].toWorld.multDirMatrix(V3f(0, 0, 1), front);
+    CHECK(std::atan2(front.x, front.z) == Approx(0.25F).epsilon(1e-4));
+}
+
+TEST_CASE("a glTF's animated nodes and cameras are read with their times", "[scene][animation]") {
+    const Folder folder;
+    folder.write("motion.bin", motionBytes());
+    Scene scene = importScene(folder.write("a.gltf", kMovingGltf));
+    REQUIRE(scene.animation);
+    CHECK(scene.animation->seconds == Approx(2.0));
+    poseAt(scene, 1.0);
+    CHECK(V3f(scene.instances[0].toWorld.translation()).equalWithAbsError(V3f(2, 0, -1), 1e-5F));
+    CHECK(scene.views[0].camera.position().equalWithAbsError(V3f(2, 0, -1), 1e-5F));
+    poseAt(scene, 0.0);
+    CHECK(V3f(scene.instances[0].toWorld.translation()).equalWithAbsError(V3f(0, 0, 0), 1e-5F));
+}
+
+TEST_CASE("motion vectors are where the surface is projected before and after",
+          "[tracer][truth][vectors]") {
+    const Folder folder;
+    Scene scene = movingScene();
+    RenderRequest request;
+    request.view = scene.views[0];
+    request.width = 96;
+    request.height = 64;
+    request.passes = passRequests({"vectors", "position"}, scene);
+    const SequenceReport report = renderSequence(
+        scene, request, {.first = 24, .last = 26, .pattern = folder / "v.##.exr", .packing = {}});
+    CHECK(report.written == 3);
+    CHECK(report.failures.empty());
+    const PassSet set = readPasses({folder / "v.25.exr"});
+    CHECK(set.find(PassKind::Vectors)->warnings.empty());
+    const Image& vectors = imageOf(set, "vectors");
+    const Image& position = imageOf(set, "position");
+    const V3f step(1.0F / 24.0F, 0, 0);
+    for (const auto& [x, y] : {std::pair(48, 32), std::pair(30, 20), std::pair(60, 50)}) {
+        const V3f place(position(x, y, 0), position(x, y, 1), position(x, y, 2));
+        const V3f now = project(request.view.camera, place, 96, 64);
+        const V3f before = project(request.view.camera, place - step, 96, 64);
+        const V3f after = project(request.view.camera, place + step, 96, 64);
+        CHECK(vectors(x, y, 0) == Approx(before.x - now.x).margin(0.01));
+        CHECK(vectors(x, y, 1) == Approx(before.y - now.y).margin(0.01));
+        CHECK(vectors(x, y, 2) == Approx(after.x - now.x).margin(0.01));
+        CHECK(vectors(x, y, 3) == Approx(after.y - now.y).margin(0.01));
+        CHECK(vectors(x, y, 2) > 0.1F);  // to the right
+    }
+}
+
+TEST_CASE("a camera that moves makes vectors, too", "[tracer][truth][vectors]") {
+    Scene scene = movingScene();
+    RenderRequest request;
+    request.view = scene.views[0];
+    request.width = 96;
+    request.height = 64;
+    request.passes = passRequests({"vectors", "position"}, scene);
+    request.after = Moment{lookingAt(V3f(0.2F, 1, 10), V3f(0.2F, 1, 0), 0.7F), {}};
+    const Accelerator accelerator(scene);
+    const PassSet set = renderPasses(scene, accelerator, request);
+    const Image& vectors = imageOf(set, "vectors");
+    const V3f place(imageOf(set, "position")(48, 32, 0), imageOf(set, "position")(48, 32, 1), 0.0F);
+    const V3f now = project(request.view.camera, place, 96, 64);
+    const V3f after = project(request.after->camera, place, 96, 64);
+    CHECK(vectors(48, 32, 0) == 0.0F);
+    CHECK(vectors(48, 32, 2) == Approx(after.x - now.x).margin(0.01));
+    CHECK(vectors(48, 32, 2) < -0.5F);
+}
+
+TEST_CASE("a single frame of vectors says that nothing moves", "[tracer][vectors]") {
+    Scene scene = movingScene();
+    const PassSet set = test::rendered(scene, scene.views[0], {"vectors"});
+    REQUIRE(set.passes[0].warnings.size() == 1);
+    CHECK(set.passes[0].warnings[0].find("range of frames") != std::string::npos);
+}
+
+TEST_CASE("a sequence goes on where it stopped, and a frame that fails does not stop it",
+          "[tracer][sequence]") {
+    const Folder folder;
+    Scene scene = movingScene();
+    RenderRequest request;
+    request.view = scene.views[0];
+    request.width = request.height = 16;
+    request.passes = passRequests({"depth"}, scene);
+    SequenceOptions options{.first = 1, .last = 4, .pattern = folder / "d.###.exr", .packing = {}};
+    // A folder where the third frame's file should be: it can't be written.
+    std::filesystem::create_directories(folder / "d.003.exr" / "x");
+    const SequenceReport first = renderSequence(scene, request, options);
+    CHECK(first.written == 3);
+    REQUIRE(first.failures.size() == 1);
+    CHECK(first.failures[0].find("frame 3") != std::string::npos);
+    std::filesystem::remove_all(folder / "d.003.exr");
+    options.resume = true;
+    const SequenceReport second = renderSequence(scene, request, options);
+    CHECK(second.written == 1);
+    CHECK(second.skipped == 3);
+    options.first = 5;
+    CHECK_THROWS_AS(renderSequence(scene, request, options), Error);
+}
+
+TEST_CASE("frames are numbered where the name says", "[passes]") {
+    CHECK(fileOfFrame("a/quay.####.exr", 12) == "a/quay.0012.exr");
+    CHECK(fileOfFrame("quay_##_v2.exr", 123) == "quay_123_v2.exr");
+    CHECK(fileOfFrame("quay.exr", 7) == "quay.0007.exr");
+    CHECK(fileOfFrame("fol#der/quay.#.png", 7) == "fol#der/quay.7.png");
+}
