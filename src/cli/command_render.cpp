@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/progress.h"
 #include "core/image/error.h"
+#include "core/passes/frame_name.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
 #include "core/tracer/sequence.h"
@@ -28,6 +29,8 @@ struct Options {
     std::string frames;
     double fps = 24.0;
     bool resume = false;
+    std::string about;
+    Turnaround turnaround;
     int threads = 0;
     unsigned seed = 0;
     std::string lens = "pinhole";
@@ -124,6 +127,30 @@ void renderFrames(const Options& options, const RenderRequest& request, Scene& s
                                 report.failures.size(), last - first + 1));
 }
 
+void renderTurnaround(const Options& options, RenderRequest request, const Scene& scene,
+                      const PassFileOptions& packing, const CommandContext& context) {
+    std::vector<std::string> unknown;
+    const std::vector<bool> instances = instancesNamed(scene, options.about, &unknown);
+    if (!unknown.empty())
+        throw Error(ErrorCode::UnknownName,
+                    fmt::format("there is no object, group or material {}", unknown.front()));
+    const float aspect = static_cast<float>(request.width) / static_cast<float>(request.height);
+    const std::vector<View> views =
+        turnaroundViews(options.about, boundsOf(scene, instances), aspect, options.turnaround);
+    const Accelerator accelerator(scene);
+    Progress progress(context.err, "rendering");
+    for (std::size_t i = 0; i < views.size() && !context.stop.stop_requested(); ++i) {
+        request.view = views[i];
+        const PassSet set = renderPasses(scene, accelerator, request,
+                                         {.stop = context.stop, .progress = [&](float part) {
+                                              progress.report((static_cast<float>(i) + part) /
+                                                              static_cast<float>(views.size()));
+                                          }});
+        if (!context.stop.stop_requested())
+            writePasses(fileOfFrame(options.out, static_cast<int>(i) + 1), set, packing);
+    }
+}
+
 void render(const Options& options, const CommandContext& context) {
     if (options.lens != "traced" && options.lens != "pinhole")
         throw Error(ErrorCode::BadSetting, "--lens must be traced or pinhole");
@@ -150,6 +177,10 @@ void render(const Options& options, const CommandContext& context) {
         .colour = options.lossy ? Compression::LossyColour : Compression::Zip,
         .halfColour = options.halfColour,
         .halfNormals = options.halfNormals};
+    if (!options.about.empty()) {
+        renderTurnaround(options, request, scene, packing, context);
+        return;
+    }
     if (!options.frames.empty()) {
         renderFrames(options, request, scene, packing, context);
         return;
@@ -188,6 +219,13 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
     command->add_option("--fps", o->fps, "Frames a second of a scene that moves")
         ->check(CLI::PositiveNumber);
     command->add_flag("--resume", o->resume, "Keeps frames that are there already");
+    command->add_option("--turnaround", o->about,
+                        "Views from all sides of an object, group or material; --view is not used");
+    command->add_option("--count", o->turnaround.count, "How many views a turnaround has")
+        ->check(CLI::Range(1, 360));
+    command->add_option("--start", o->turnaround.startDegrees, "Its first direction, degrees");
+    command->add_option("--elevation", o->turnaround.elevationDegrees, "From how high, degrees");
+    command->add_flag("--parallel", o->turnaround.orthographic, "Without perspective");
     command->add_option("--threads", o->threads, "Cores to use; all if left out")
         ->check(CLI::NonNegativeNumber);
     command->add_option("--seed", o->seed, "Another seed gives another noise");

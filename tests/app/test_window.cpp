@@ -16,13 +16,13 @@
 #include "core/project/project_file.h"
 #include "core/steps/registry.h"
 #include "support/files.h"
+#include "support/windows.h"
 
 #include <QAbstractScrollArea>
 #include <QApplication>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QDropEvent>
-#include <QElapsedTimer>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMimeData>
@@ -33,6 +33,7 @@
 
 using namespace noctis;
 using test::Folder;
+using test::waitFor;
 
 // Real windows, driven as a hand does: mouse, keys and drops.
 
@@ -40,17 +41,6 @@ namespace {
 
 constexpr int kWidth = 160;
 constexpr int kHeight = 90;
-
-template <typename Holds> bool waitFor(Holds holds, int ms = 20000) {
-    QElapsedTimer timer;
-    timer.start();
-    while (!holds()) {
-        if (timer.elapsed() > ms)
-            return false;
-        QApplication::processEvents(QEventLoop::AllEvents, 10);
-    }
-    return true;
-}
 
 /// A picture and a depth that runs away upwards from 2 to 60 m, as a renderer of our own would write it.
 std::filesystem::path passFile(const Folder& folder) {

@@ -36,9 +36,23 @@ QColor axisColour(float place) {
             part(theme::kNear.blue(), theme::kFar.blue())};
 }
 
-QString tickText(float metres) { return QString::number(static_cast<double>(metres), 'g', 3); }
+QString tickText(float metres) {
+    const bool large = metres >= 1000.0F;
+    return QString::number(static_cast<double>(metres), large ? 'f' : 'g', large ? 0 : 3);
+}
 
 }  // namespace
+
+std::vector<SoundingLane> lanesOf(const Recipe& recipe) {
+    std::vector<SoundingLane> lanes;
+    for (std::size_t i = 0; i < recipe.steps.size(); ++i) {
+        const StepType& type = stepCatalogue().type(recipe.steps[i].type);
+        if (!type.lane.handles.empty())
+            lanes.push_back(
+                {i, qstring(type.label), &type.lane, recipe.steps[i].settings, recipe.steps[i].on});
+    }
+    return lanes;
+}
 
 Sounding::Sounding(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
@@ -58,14 +72,9 @@ void Sounding::setLogarithmic(bool on) {
     layOut();
 }
 
-void Sounding::setRecipe(const Recipe& recipe, std::optional<std::size_t> chosen) {
-    m_lanes.clear();
+void Sounding::setLanes(std::vector<SoundingLane> lanes, std::optional<std::size_t> chosen) {
+    m_lanes = std::move(lanes);
     m_chosen = chosen;
-    for (std::size_t i = 0; i < recipe.steps.size(); ++i) {
-        const StepType& type = stepCatalogue().type(recipe.steps[i].type);
-        if (!type.lane.handles.empty())
-            m_lanes.push_back({i, &type, recipe.steps[i].settings, recipe.steps[i].on});
-    }
     update();
 }
 
@@ -116,14 +125,14 @@ QRectF Sounding::laneArea(std::size_t lane) const {
 }
 
 qreal Sounding::handleX(const Grab& grab) const {
-    const Lane& lane = m_lanes[grab.lane];
-    const float metres = lane.type->lane.handles[grab.handle].at(lane.settings);
+    const SoundingLane& lane = m_lanes[grab.lane];
+    const float metres = lane.lane->handles[grab.handle].at(lane.settings);
     return std::clamp(m_axis.at(metres), m_axis.left - 4.0, m_axis.right + 8.0);
 }
 
-QPointF Sounding::handlePlace(std::size_t step, std::size_t handle) const {
+QPointF Sounding::handlePlace(std::size_t owner, std::size_t handle) const {
     for (std::size_t i = 0; i < m_lanes.size(); ++i)
-        if (m_lanes[i].step == step)
+        if (m_lanes[i].owner == owner)
             return {handleX({i, handle}), laneArea(i).center().y()};
     return {};
 }
@@ -134,7 +143,7 @@ std::optional<Sounding::Grab> Sounding::grabAt(const QPointF& at) const {
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane) {
         if (!laneArea(lane).contains(at))
             continue;
-        for (std::size_t h = 0; h < m_lanes[lane].type->lane.handles.size(); ++h) {
+        for (std::size_t h = 0; h < m_lanes[lane].lane->handles.size(); ++h) {
             const qreal away = std::abs(handleX({lane, h}) - at.x());
             if (away < nearest) {
                 nearest = away;
@@ -198,9 +207,9 @@ void Sounding::paintTicks(QPainter& painter) const {
 }
 
 void Sounding::paintLane(QPainter& painter, std::size_t index) const {
-    const Lane& lane = m_lanes[index];
+    const SoundingLane& lane = m_lanes[index];
     const QRectF area = laneArea(index);
-    const bool chosen = m_chosen && *m_chosen == lane.step;
+    const bool chosen = m_chosen && *m_chosen == lane.owner;
     painter.setPen(QPen(theme::kHairline, 1));
     painter.drawLine(QPointF(kSide, area.bottom() - 0.5),
                      QPointF(m_axis.right, area.bottom() - 0.5));
@@ -208,7 +217,7 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     painter.setPen(chosen ? theme::kText : theme::kQuiet);
     painter.drawText(QRectF(kSide, area.top(), kLabelWidth - kSide - 8, area.height()),
                      Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(qstring(lane.type->label), Qt::ElideRight,
+                     painter.fontMetrics().elidedText(lane.label, Qt::ElideRight,
                                                       static_cast<int>(kLabelWidth - kSide - 8)));
 
     const QColor line = lane.on ? theme::kAccent : QColor(0x55, 0x56, 0x55);
@@ -216,8 +225,7 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     const qreal high = area.top() + 4;
     QPainterPath curve;
     for (qreal x = m_axis.left; x <= m_axis.right; x += 2.0) {
-        const auto s =
-            static_cast<qreal>(lane.type->lane.strength(lane.settings, m_axis.metresAt(x)));
+        const auto s = static_cast<qreal>(lane.lane->strength(lane.settings, m_axis.metresAt(x)));
         const QPointF p(x, low - (low - high) * s);
         if (x == m_axis.left)
             curve.moveTo(p);
@@ -234,14 +242,14 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     painter.setBrush(Qt::NoBrush);
     painter.drawPath(curve);
 
-    for (std::size_t h = 0; h < lane.type->lane.handles.size(); ++h) {
+    for (std::size_t h = 0; h < lane.lane->handles.size(); ++h) {
         const Grab grab{index, h};
         const qreal x = handleX(grab);
         const bool hot = (m_grab && *m_grab == grab) || (m_over && *m_over == grab) ||
                          (hasFocus() && m_keyed == grab);
         painter.setPen(QPen(hot ? theme::kText : line, hot ? 2 : 1.4));
         painter.setBrush(hot ? theme::kAccent : theme::kPanel);
-        if (lane.type->lane.shape == DepthLane::Shape::Span && h == 0) {
+        if (lane.lane->shape == DepthLane::Shape::Span && h == 0) {
             QPainterPath diamond;
             diamond.moveTo(x, area.center().y() - 6);
             diamond.lineTo(x + 5, area.center().y());
@@ -250,15 +258,15 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
             diamond.closeSubpath();
             painter.setBrush(line);
             painter.drawPath(diamond);
-        } else if (lane.type->lane.shape == DepthLane::Shape::Span) {
+        } else if (lane.lane->shape == DepthLane::Shape::Span) {
             painter.drawLine(QPointF(x, high), QPointF(x, low));
         } else {
             const auto s =
-                static_cast<qreal>(lane.type->lane.strength(lane.settings, m_axis.metresAt(x)));
+                static_cast<qreal>(lane.lane->strength(lane.settings, m_axis.metresAt(x)));
             painter.drawEllipse(QPointF(x, low - (low - high) * s), 4.5, 4.5);
         }
         if (hot) {
-            const DepthHandle& handle = lane.type->lane.handles[h];
+            const DepthHandle& handle = lane.lane->handles[h];
             const QString text =
                 qstring(handle.label) + QLatin1Char(' ') + metresText(handle.at(lane.settings));
             painter.setFont(theme::font(12));
@@ -298,15 +306,15 @@ void Sounding::mousePressEvent(QMouseEvent* event) {
         m_keyed = *m_grab;
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane)
         if (laneArea(lane).contains(event->position()))
-            Q_EMIT laneChosen(m_lanes[lane].step);
+            Q_EMIT laneChosen(m_lanes[lane].owner);
 }
 
 void Sounding::mouseMoveEvent(QMouseEvent* event) {
     const float metres = m_axis.metresAt(event->position().x());
     if (m_grab) {
-        const std::size_t step = m_lanes[m_grab->lane].step;
+        const std::size_t owner = m_lanes[m_grab->lane].owner;
         const Grab grab = *m_grab;
-        Q_EMIT handleMoved(step, grab.handle, metres);
+        Q_EMIT handleMoved(owner, grab.handle, metres);
         return;
     }
     m_over = grabAt(event->position());
@@ -336,7 +344,7 @@ void Sounding::leaveEvent(QEvent*) {
 void Sounding::keyPressEvent(QKeyEvent* event) {
     std::vector<Grab> all;
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane)
-        for (std::size_t h = 0; h < m_lanes[lane].type->lane.handles.size(); ++h)
+        for (std::size_t h = 0; h < m_lanes[lane].lane->handles.size(); ++h)
             all.push_back({lane, h});
     if (all.empty())
         return QWidget::keyPressEvent(event);
@@ -354,7 +362,7 @@ void Sounding::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Right: {
         const Grab grab = all[index];
         const qreal x = handleX(grab) + (event->key() == Qt::Key_Left ? -way : way);
-        Q_EMIT handleMoved(m_lanes[grab.lane].step, grab.handle, m_axis.metresAt(x));
+        Q_EMIT handleMoved(m_lanes[grab.lane].owner, grab.handle, m_axis.metresAt(x));
         Q_EMIT handleRested();
         return;
     }
@@ -362,7 +370,7 @@ void Sounding::keyPressEvent(QKeyEvent* event) {
         return QWidget::keyPressEvent(event);
     }
     m_keyed = all[index];
-    Q_EMIT laneChosen(m_lanes[m_keyed.lane].step);
+    Q_EMIT laneChosen(m_lanes[m_keyed.lane].owner);
     update();
 }
 
@@ -372,11 +380,11 @@ bool Sounding::event(QEvent* event) {
     if (event->type() == QEvent::ToolTip) {
         auto* help = static_cast<QHelpEvent*>(event);
         if (const auto grab = grabAt(help->pos())) {
-            const Lane& lane = m_lanes[grab->lane];
-            QToolTip::showText(help->globalPos(),
-                               tr("Drag: %1, %2")
-                                   .arg(qstring(lane.type->label),
-                                        qstring(lane.type->lane.handles[grab->handle].label)));
+            const SoundingLane& lane = m_lanes[grab->lane];
+            QToolTip::showText(
+                help->globalPos(),
+                tr("Drag: %1, %2")
+                    .arg(lane.label, qstring(lane.lane->handles[grab->handle].label)));
         } else {
             QToolTip::showText(help->globalPos(), tr("How far the picture's surfaces are. Point "
                                                      "here to light up what is at that distance."));

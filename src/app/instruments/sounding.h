@@ -3,6 +3,7 @@
 #include "app/instruments/depth_axis.h"
 #include "core/passes/pass_set.h"
 #include "core/recipe/recipe.h"
+#include "core/settings/depth_lane.h"
 
 #include <QWidget>
 
@@ -10,6 +11,18 @@
 #include <vector>
 
 namespace noctis {
+
+/// A lane of the Sounding.
+struct SoundingLane {
+    std::size_t owner = 0;  ///< what handleMoved tells
+    QString label;
+    const DepthLane* lane = nullptr;  ///< outlives the Sounding
+    Settings settings;
+    bool on = true;
+};
+
+/// One for each step of a recipe that works by distance, owned by the step's index.
+std::vector<SoundingLane> lanesOf(const Recipe& recipe);
 
 /// The depth axis: the distances of the picture as a silhouette, a needle, and a lane for each step that
 /// works by distance, whose handles are dragged in metres.
@@ -20,21 +33,21 @@ public:
 
     /// The depth pass to stand on the axis; empty clears it.
     void setDepth(const std::optional<Pass>& depth);
-    void setRecipe(const Recipe& recipe, std::optional<std::size_t> chosen);
+    void setLanes(std::vector<SoundingLane> lanes, std::optional<std::size_t> chosen = {});
     /// Stands the needle at a distance seen in the picture; none takes it away.
     void setNeedle(std::optional<float> metres);
     void setLogarithmic(bool on);
 
     [[nodiscard]] const DepthAxis& axis() const { return m_axis; }
     /// Where a handle is, for tests that drag it.
-    [[nodiscard]] QPointF handlePlace(std::size_t step, std::size_t handle) const;
+    [[nodiscard]] QPointF handlePlace(std::size_t owner, std::size_t handle) const;
     [[nodiscard]] QSize minimumSizeHint() const override { return {320, 180}; }
 
 Q_SIGNALS:
     void axisPointed(float metres);  ///< 0 when the pointer leaves
-    void handleMoved(std::size_t step, std::size_t handle, float metres);
+    void handleMoved(std::size_t owner, std::size_t handle, float metres);
     void handleRested();
-    void laneChosen(std::size_t step);
+    void laneChosen(std::size_t owner);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -52,12 +65,6 @@ private:
         std::size_t handle = 0;
         bool operator==(const Grab&) const = default;
     };
-    struct Lane {
-        std::size_t step = 0;
-        const StepType* type = nullptr;
-        Settings settings;
-        bool on = true;
-    };
     void layOut();
     [[nodiscard]] QRectF laneArea(std::size_t lane) const;
     [[nodiscard]] std::optional<Grab> grabAt(const QPointF& at) const;
@@ -71,7 +78,7 @@ private:
     bool m_logarithmic = true;
     std::optional<Image> m_depth;
     std::vector<float> m_counts;
-    std::vector<Lane> m_lanes;
+    std::vector<SoundingLane> m_lanes;
     std::optional<std::size_t> m_chosen;
     std::optional<float> m_needle;
     bool m_needleIsOwn = false;

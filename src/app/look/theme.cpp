@@ -19,7 +19,9 @@ QToolTip { background: %raised; color: %text; border: 1px solid %line; padding: 
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QScrollBar:vertical { background: transparent; width: 8px; margin: 0; }
 QScrollBar::handle:vertical { background: %line; border-radius: 3px; min-height: 24px; margin: 0 1px; }
-QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; }
+QScrollBar:horizontal { background: transparent; height: 7px; margin: 0; }
+QScrollBar::handle:horizontal { background: %line; border-radius: 3px; min-width: 24px; margin: 1px 0; }
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; width: 0; }
 QMenu { background: %raised; border: 1px solid %line; padding: 4px 0; }
 QMenu::item { padding: 6px 28px 6px 16px; }
 QMenu::item:selected { background: #2f3a38; }

@@ -114,8 +114,9 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m
         m_export->hide();
         m_view->setFocus();
     });
-    connect(m_recipe, &RecipePanel::chosenChanged, this,
-            [this] { m_sounding->setRecipe(m_session.project().recipe, m_recipe->chosen()); });
+    connect(m_recipe, &RecipePanel::chosenChanged, this, [this] {
+        m_sounding->setLanes(lanesOf(m_session.project().recipe), m_recipe->chosen());
+    });
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
     connect(m_view, &PictureView::pointerLeft, this, [this] {
@@ -230,7 +231,7 @@ void PictureRoom::takePasses() {
 
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
-    m_sounding->setRecipe(project.recipe, m_recipe->chosen());
+    m_sounding->setLanes(lanesOf(project.recipe), m_recipe->chosen());
     const Pass* picture = m_session.passes().find(PassKind::Beauty);
     if (picture == nullptr)
         picture = m_session.passes().find(PassKind::Colour);

@@ -1,5 +1,8 @@
 #include "app/session/render_worker.h"
 
+#include "core/passes/frame_name.h"
+#include "core/passes/pass_file.h"
+
 namespace noctis {
 
 namespace {
@@ -28,6 +31,22 @@ void RenderWorker::stop() {
     Q_EMIT stopped();
 }
 
+RenderObserver RenderWorker::observer(const RenderRequest& request) {
+    RenderObserver observer;
+    const auto w = static_cast<double>(request.width);
+    const auto h = static_cast<double>(request.height);
+    observer.tileBegun = [this, w, h](PassKind, const Tile& t) {
+        const std::scoped_lock lock(m_mutex);
+        m_tiles.emplace_back(t.x0 / w, t.y0 / h, t.width() / w, t.height() / h);
+        if (m_tiles.size() > kTilesShown)
+            m_tiles.erase(m_tiles.begin());
+    };
+    observer.refined = [this](const PassSet& set) {
+        Q_EMIT refined(std::make_shared<const PassSet>(set));
+    };
+    return observer;
+}
+
 void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request) {
     m_background.stop();
     m_done = 0.0F;
@@ -35,29 +54,52 @@ void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const Render
     m_background.start(
         [this, scene = std::move(scene),
          request](const std::stop_token& stop) -> std::function<void()> {
-            RenderObserver observer;
-            const auto w = static_cast<double>(request.width);
-            const auto h = static_cast<double>(request.height);
-            observer.tileBegun = [&](PassKind, const Tile& t) {
-                const std::scoped_lock lock(m_mutex);
-                m_tiles.emplace_back(t.x0 / w, t.y0 / h, t.width() / w, t.height() / h);
-                if (m_tiles.size() > kTilesShown)
-                    m_tiles.erase(m_tiles.begin());
-            };
-            observer.refined = [&](const PassSet& set) {
-                Q_EMIT refined(std::make_shared<const PassSet>(set));
-            };
             const RunContext run{.stop = stop, .progress = [&](float done) {
                                      m_done = done;
                                      Q_EMIT progressed();
                                  }};
             auto set = std::make_shared<const PassSet>(
-                renderPasses(scene->scene, *scene->accelerator, request, run, observer));
+                renderPasses(scene->scene, *scene->accelerator, request, run, observer(request)));
             {
                 const std::scoped_lock lock(m_mutex);
                 m_tiles.clear();
             }
             return [this, set] { Q_EMIT finished(set); };
+        },
+        [this](const QString& text) { Q_EMIT failed(text); });
+}
+
+void RenderWorker::renderViews(std::shared_ptr<const LoadedScene> scene,
+                               const RenderRequest& request, const std::vector<View>& views,
+                               const std::filesystem::path& pattern) {
+    m_background.stop();
+    m_done = 0.0F;
+    m_clock.start();
+    m_background.start(
+        [this, scene = std::move(scene), request, views,
+         pattern](const std::stop_token& stop) -> std::function<void()> {
+            int done = 0;
+            for (const View& view : views) {
+                RenderRequest now = request;
+                now.view = view;
+                const RunContext run{.stop = stop, .progress = [&](float part) {
+                                         m_done = (static_cast<float>(done) + part) /
+                                                  static_cast<float>(views.size());
+                                         Q_EMIT progressed();
+                                     }};
+                const PassSet set =
+                    renderPasses(scene->scene, *scene->accelerator, now, run, observer(now));
+                if (stop.stop_requested())
+                    return {};
+                writePasses(fileOfFrame(pattern, ++done), set);
+            }
+            {
+                const std::scoped_lock lock(m_mutex);
+                m_tiles.clear();
+            }
+            return [this, done, folder = pattern.parent_path().string()] {
+                Q_EMIT written(done, QString::fromStdString(folder));
+            };
         },
         [this](const QString& text) { Q_EMIT failed(text); });
 }

@@ -21,6 +21,9 @@ public:
     explicit RenderWorker(QObject* parent = nullptr);
 
     void render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request);
+    /// Renders the passes of each view and writes one file each; see fileOfFrame.
+    void renderViews(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
+                     const std::vector<View>& views, const std::filesystem::path& pattern);
     void stop();
     [[nodiscard]] bool running() const { return m_background.running(); }
     [[nodiscard]] double secondsLeft() const;
@@ -32,10 +35,12 @@ Q_SIGNALS:
     void progressed();
     void refined(const std::shared_ptr<const noctis::PassSet>& set);
     void finished(const std::shared_ptr<const noctis::PassSet>& set);
+    void written(int files, const QString& folder);
     void stopped();
     void failed(const QString& text);
 
 private:
+    [[nodiscard]] RenderObserver observer(const RenderRequest& request);
     Background m_background{this};
     QElapsedTimer m_clock;
     std::atomic<float> m_done = 0.0F;

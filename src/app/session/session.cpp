@@ -20,6 +20,7 @@ namespace {
 
 constexpr int kAutosaveDelayMs = 3000;
 constexpr int kMostRecent = 8;
+constexpr int kSceneSettlesMs = 400;
 
 std::string endingOf(const fs::path& path) {
     return QString::fromStdString(path.extension().string()).toLower().toStdString();
@@ -29,6 +30,17 @@ bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
     return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
 }
 
+/// Another picture's pixels within a rectangle, and the picture's own around it.
+Image pasted(Image onto, const Image& from, const Tile& part) {
+    for (int c = 0; c < onto.channels(); ++c) {
+        float* to = onto.editPlane(c);
+        for (int y = part.y0; y < part.y1; ++y)
+            std::copy(from.row(c, y) + part.x0, from.row(c, y) + part.x1,
+                      to + onto.rowStride() * y + part.x0);
+    }
+    return onto;
+}
+
 }  // namespace
 
 Session::Session(fs::path dataFolder, QObject* parent)
@@ -36,6 +48,14 @@ Session::Session(fs::path dataFolder, QObject* parent)
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveDelayMs);
     connect(&m_autosave, &QTimer::timeout, this, &Session::autosave);
+    m_sceneSettles.setSingleShot(true);
+    m_sceneSettles.setInterval(kSceneSettlesMs);
+    connect(&m_watcher, &QFileSystemWatcher::fileChanged, this, [this] { m_sceneSettles.start(); });
+    connect(&m_sceneSettles, &QTimer::timeout, this, [this] {
+        watchScene();  // programs that write and rename leave another file in its place
+        if (fs::exists(project().scene))
+            Q_EMIT sceneFileChanged();
+    });
 }
 
 QString Session::title() const {
@@ -197,6 +217,7 @@ void Session::loadScene(const fs::path& path) {
             loaded->accelerator = std::make_unique<Accelerator>(loaded->scene);
             return [this, loaded] {
                 m_scene = loaded;
+                watchScene();
                 for (const std::string& warning : loaded->scene.warnings)
                     Q_EMIT told(qstring(warning), true);
                 Q_EMIT sceneChanged();
@@ -209,7 +230,39 @@ void Session::loadScene(const fs::path& path) {
         });
 }
 
+void Session::watchScene() {
+    if (const QStringList old = m_watcher.files(); !old.isEmpty())
+        m_watcher.removePaths(old);
+    if (!project().scene.empty() && fs::exists(project().scene))
+        m_watcher.addPath(qstring(project().scene.string()));
+}
+
+void Session::reloadScene() {
+    if (project().scene.empty())
+        return;
+    m_sceneDiffers = !m_passes.empty();
+    loadScene(project().scene);
+}
+
+void Session::deriveMist(const Project& before) {
+    const auto mistOf = [](const Project& p) {
+        const auto found =
+            std::find_if(p.passes.begin(), p.passes.end(),
+                         [](const PassRequest& pass) { return pass.kind == PassKind::Mist; });
+        return found == p.passes.end() ? nullptr : &*found;
+    };
+    const PassRequest* mist = mistOf(project());
+    const PassRequest* old = mistOf(before);
+    if (mist == nullptr || m_passes.find(PassKind::Depth) == nullptr ||
+        (old != nullptr && *old == *mist && m_passes.find(PassKind::Mist) != nullptr))
+        return;
+    m_passes.put(mistFromDepth(*m_passes.find(PassKind::Depth), mistSettings(mist->settings)));
+    m_passes.find(std::string_view("mist"))->settings = settingsAsText(*mist, project().passes);
+    Q_EMIT passesChanged();
+}
+
 void Session::reloadPassesIfNeeded(const Project& before) {
+    deriveMist(before);
     const Project& now = project();
     if (now.readings == before.readings || m_passes.empty())
         return;
@@ -255,15 +308,20 @@ bool Session::save(const fs::path& path) {
     }
 }
 
-void Session::takeRendered(const PassSet& rendered) {
+void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& crop) {
     if (m_passes.width != rendered.width || m_passes.height != rendered.height ||
         m_passes.view != rendered.view || !(m_passes.camera == rendered.camera)) {
         m_passes = rendered;
     } else {
-        for (const Pass& pass : rendered.passes)
-            m_passes.put(pass);
+        for (Pass pass : rendered.passes) {
+            const Pass* old = m_passes.find(std::string_view(pass.name));
+            if (crop && old != nullptr && old->image.channels() == pass.image.channels())
+                pass.image = pasted(old->image, pass.image, *crop);
+            m_passes.put(std::move(pass));
+        }
     }
     m_passesUnsaved = true;
+    m_sceneDiffers = false;
     Q_EMIT passesChanged();
 }
 

@@ -6,6 +6,7 @@
 #include "core/scene/scene.h"
 #include "core/tracer/accelerator.h"
 
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QTimer>
 
@@ -49,7 +50,8 @@ public:
     void open(const std::vector<std::filesystem::path>& paths);
     bool save(const std::filesystem::path& path);
     /// Passes just rendered take the place of those of the same kind.
-    void takeRendered(const PassSet& rendered);
+    /// Within a crop, only its pixels do.
+    void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
     /// Reads a pass in another way.
     void correctReading(const std::string& pass, const Interpretation& reading);
 
@@ -60,6 +62,8 @@ public:
     [[nodiscard]] bool sceneDiffers() const { return m_sceneDiffers; }
     void recover();
     void discardRecovery();
+    /// Reads the scene anew; views, settings and passes stay.
+    void reloadScene();
     [[nodiscard]] bool loadingScene() const { return m_sceneLoader.running(); }
 
 Q_SIGNALS:
@@ -67,6 +71,8 @@ Q_SIGNALS:
     void passesChanged();
     void sceneChanged();
     void told(const QString& text, bool warning);
+    /// The scene's file is another now; reloadScene() takes it.
+    void sceneFileChanged();
 
 private:
     void openProjectFile(const std::filesystem::path& path);
@@ -74,6 +80,8 @@ private:
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
     void reloadPassesIfNeeded(const Project& before);
+    void deriveMist(const Project& before);
+    void watchScene();
     void autosave();
     void remember(const std::filesystem::path& path);
     [[nodiscard]] std::filesystem::path autosaveFile() const;
@@ -87,6 +95,8 @@ private:
     std::shared_ptr<const LoadedScene> m_scene;
     Background m_sceneLoader{this};
     QTimer m_autosave;
+    QFileSystemWatcher m_watcher;
+    QTimer m_sceneSettles;  ///< files are often written in several goes
 };
 
 }  // namespace noctis

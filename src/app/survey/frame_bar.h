@@ -1,7 +1,12 @@
 #pragma once
 
+#include "core/image/camera.h"
+
 #include <QWidget>
 
+#include <functional>
+
+class QDoubleSpinBox;
 class QPushButton;
 class QSpinBox;
 
@@ -18,11 +23,15 @@ public:
 private:
     void refresh();
     void change(bool widthChanged);
+    void showSizes(const QPoint& at);
+    void changeLens(const std::function<void(Camera&)>& edit);
 
     Session& m_session;
     QSpinBox* m_width;
     QSpinBox* m_height;
     QPushButton* m_lock;
+    QDoubleSpinBox* m_lens;
+    QPushButton* m_parallel;
 };
 
 }  // namespace noctis

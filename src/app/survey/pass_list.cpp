@@ -3,6 +3,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/pass_row.h"
+#include "core/tracer/occlusion.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -101,9 +102,13 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
             Qt::QueuedConnection);
     connect(&m_worker, &RenderWorker::finished, this,
             [this](const std::shared_ptr<const PassSet>& set) {
-                m_session.takeRendered(*set);
+                m_session.takeRendered(*set, m_crop);
                 refresh();
             });
+    connect(&m_worker, &RenderWorker::written, this, [this](int files, const QString& folder) {
+        Q_EMIT m_session.told(tr("Wrote %1 files into %2").arg(files).arg(folder), false);
+        refresh();
+    });
     connect(&m_worker, &RenderWorker::stopped, this, [this] {
         Q_EMIT m_session.told(tr("Stopped; the passes are as they were."), false);
         refresh();
@@ -201,6 +206,15 @@ void PassList::rebuild() {
                 [this, name](const QString& setting, const PassRequest& changed) {
                     edit(name, setting, changed);
                 });
+        connect(row, &PassRow::reachAsked, this, [this, name, row] {
+            PassRequest changed = row->request();
+            if (m_depth.empty())
+                return;
+            changed.settings[parameterIndex(passParameters(changed.kind), "reach")] =
+                suggestedReach(m_depth);
+            edit(name, tr("reach"), changed);
+            m_session.endGesture();
+        });
         connect(row, &PassRow::rested, &m_session, &Session::endGesture);
         connect(row, &PassRow::removeAsked, this, [this, name, pass] {
             m_session.change(
@@ -255,12 +269,14 @@ void PassList::render(bool all) {
     for (const PassRequest& pass : project.passes)
         if (pass.kind == PassKind::Beauty)
             request.light = pass.settings;
+    request.crop = cropOf(project);
     request.view = m_session.view();
     request.width = project.width;
     request.height = project.height;
     for (const PassRequest& pass : project.passes)
         if (all || stateOf(pass).kind != PassState::Kind::Current)
             request.passes.push_back(pass);
+    m_crop = request.crop;
     m_worker.render(scene, request);
     showProgress();
     refresh();

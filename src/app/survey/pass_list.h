@@ -23,6 +23,8 @@ public:
 
     [[nodiscard]] PassState stateOf(const PassRequest& request) const;
     void render(bool all);
+    /// What the view sees, to suggest settings by.
+    void setDepth(const Image& depth) { m_depth = depth; }
 
 Q_SIGNALS:
     void passChosen(const noctis::PassName& pass);
@@ -43,7 +45,9 @@ private:
     QPushButton* m_stop;
     QLabel* m_state;
     QProgressBar* m_bar;
-    std::string m_open;  ///< name of the pass whose settings are shown; empty for none
+    Image m_depth;
+    std::optional<Tile> m_crop;  ///< of the render in work
+    std::string m_open;          ///< name of the pass whose settings are shown; empty for none
 };
 
 }  // namespace noctis

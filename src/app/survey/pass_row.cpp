@@ -95,6 +95,16 @@ void PassRow::setOpen(bool open) {
         m_form = new SettingsForm(passParameters(m_request.kind));
         m_form->setSettings(m_request.settings);
         layout->addWidget(m_form);
+        if (m_request.kind == PassKind::Occlusion || m_request.kind == PassKind::Bent) {
+            auto* suggest = new QPushButton(tr("Suggest a reach"));
+            suggest->setObjectName("suggest-reach");
+            suggest->setProperty("role", "link");
+            suggest->setFont(theme::font(12));
+            suggest->setToolTip(tr("A reach that fits the distances seen: contacts dark, the open "
+                                   "white."));
+            layout->addWidget(suggest, 0, Qt::AlignLeft);
+            connect(suggest, &QPushButton::clicked, this, &PassRow::reachAsked);
+        }
         auto* remove = new QPushButton(tr("Don't render this pass"));
         remove->setProperty("role", "link");
         remove->setFont(theme::font(12));

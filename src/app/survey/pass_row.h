@@ -26,6 +26,7 @@ Q_SIGNALS:
     void edited(const QString& setting, const noctis::PassRequest& request);
     void rested();
     void removeAsked();
+    void reachAsked();  ///< a reach that fits the scene
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;

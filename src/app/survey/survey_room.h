@@ -10,8 +10,11 @@ class QPushButton;
 namespace noctis {
 
 class PassList;
+class MeasureBar;
+class Plan;
 class Sounding;
 class TraceView;
+class TurnaroundPanel;
 
 /// The room where the scene is looked at and measured, and its passes rendered.
 class SurveyRoom : public QWidget {
@@ -22,14 +25,28 @@ public:
     [[nodiscard]] TraceView& view() { return *m_view; }
     [[nodiscard]] PassList& passes() { return *m_passes; }
     [[nodiscard]] RenderWorker& renderer() { return m_renderer; }
+    [[nodiscard]] Sounding& sounding() { return *m_sounding; }
+    [[nodiscard]] Plan& plan() { return *m_plan; }
+    [[nodiscard]] TurnaroundPanel& turnaround() { return *m_turnaround; }
+    [[nodiscard]] MeasureBar& measure() { return *m_measure; }
     void show(const PassName& pass);
 
 private:
+    QWidget* buildInstruments();
+    void moveHandle(std::size_t owner, std::size_t handle, float metres);
+    void takeDepth(const std::optional<Pass>& depth);
+    void takeProject();
+
     Session& m_session;
     RenderWorker m_renderer;
     TraceView* m_view;
     PassList* m_passes;
     Sounding* m_sounding;
+    Plan* m_plan;
+    MeasureBar* m_measure;
+    TurnaroundPanel* m_turnaround;
+    std::vector<std::pair<std::size_t, std::size_t>>
+        m_planHandles;  ///< owner and handle of each distance
     std::vector<std::pair<PassKind, QPushButton*>> m_shownAs;
 };
 

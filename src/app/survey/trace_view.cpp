@@ -2,11 +2,13 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/survey/survey_lanes.h"
 #include "core/passes/appearance.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
 
 #include <algorithm>
 #include <cmath>
@@ -19,6 +21,7 @@ constexpr qreal kMargin = 14.0;
 constexpr int kCoarseFactor = 4;
 constexpr int kLiveSamples = 96;
 constexpr int kRestMs = 160;
+constexpr qreal kTremble = 4.0;
 constexpr float kTurnPerPixel = 0.006F;
 
 M44f rotationAbout(const V3f& axis, float radians) {
@@ -40,26 +43,31 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
     connect(&m_restart, &QTimer::timeout, this, [this] { trace(false); });
     connect(&m_session, &Session::sceneChanged, this, [this] {
         m_image = {};
+        m_pass.reset();
+        m_depth = {};
         m_traced.reset();
         restart(false);
     });
-    connect(&m_session, &Session::projectChanged, this, [this] { restart(m_coarse); });
+    connect(&m_session, &Session::projectChanged, this, [this] {
+        paintPass();
+        restart(m_coarse);
+    });
     const auto take = [this](const std::shared_ptr<const PassSet>& set) {
         const Pass* pass = set->find(std::string_view(nameOf(m_shown)));
         if (pass == nullptr)
             return;
-        m_image = !passKindInfo(pass->kind).data()
-                      ? toQImage(viewed(pass->image, m_session.project().viewTransform,
-                                        m_session.project().exposure))
-                      : toQImage(appearanceOf(*pass));
+        m_pass = *pass;
         if (const Pass* depth = set->find(PassKind::Depth)) {
             const float ahead = depth->image(set->width / 2, set->height / 2, 0);
             if (std::isfinite(ahead))
                 m_ahead = ahead;
-            if (!m_coarse)
+            m_depth = depth->image;
+            if (!m_coarse) {
+                m_automatic = depthRangeOf(depth->image);
                 Q_EMIT depthSeen(*depth);
+            }
         }
-        update();
+        paintPass();
     };
     connect(&m_worker, &RenderWorker::refined, this, take, Qt::QueuedConnection);
     connect(&m_worker, &RenderWorker::finished, this, take);
@@ -77,6 +85,43 @@ void TraceView::setShown(const PassName& pass) {
     m_shown = pass;
     m_traced.reset();
     restart(false);
+}
+
+void TraceView::setCutShown(bool shown) {
+    m_cutShown = shown;
+    update();
+}
+
+void TraceView::setCropping(bool on) {
+    m_cropping = on;
+    setCursor(on ? Qt::CrossCursor : Qt::ArrowCursor);
+}
+
+void TraceView::dragCrop(const QPointF& to) {
+    const QRectF place = frame();
+    const auto part = [&](const QPointF& p) {
+        return QPointF(std::clamp((p.x() - place.left()) / place.width(), 0.0, 1.0),
+                       std::clamp((p.y() - place.top()) / place.height(), 0.0, 1.0));
+    };
+    const QRectF drawn = QRectF(part(m_pressed), part(to)).normalized();
+    m_session.change(tr("Crop"), QStringLiteral("crop"), [&](Project& p) {
+        p.crop = {static_cast<float>(drawn.left()), static_cast<float>(drawn.top()),
+                  static_cast<float>(drawn.right()), static_cast<float>(drawn.bottom())};
+    });
+}
+
+void TraceView::paintPass() {
+    update();
+    if (!m_pass)
+        return;
+    const Project& project = m_session.project();
+    const PassLook look = passKindInfo(m_pass->kind).look;
+    if (look == PassLook::Light)
+        m_image = toQImage(viewed(m_pass->image, project.viewTransform, project.exposure));
+    else if (look == PassLook::Distance)
+        m_image = toQImage(rampPicture(m_pass->image, rampOf(project, m_automatic)));
+    else
+        m_image = toQImage(appearanceOf(*m_pass));
 }
 
 void TraceView::setRendered(const QImage& image) {
@@ -185,10 +230,34 @@ void TraceView::mousePressEvent(QMouseEvent* event) {
     m_last = event->position();
     const View view = m_session.view();
     m_pivot = V3f(0, 0, -m_ahead) * view.camera.cameraToWorld;
+    m_pressed = event->position();
+    m_dragged = false;
     m_session.endGesture();
 }
 
+void TraceView::click(const QPointF& at) {
+    const auto scene = m_session.scene();
+    if (!scene || !frame().contains(at))
+        return;
+    const CameraRay ray = place().ray(at);
+    const Hit hit = scene->accelerator->intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+    if (!hit.any())
+        return;
+    const Instance& instance = scene->scene.instances[static_cast<std::size_t>(hit.instance)];
+    Q_EMIT placeClicked({ray.origin + ray.direction * hit.distance,
+                         hit.distance * ray.planarPerDistance, hit.distance,
+                         scene->scene.objects[static_cast<std::size_t>(instance.object)]});
+}
+
 void TraceView::mouseMoveEvent(QMouseEvent* event) {
+    if (event->buttons() != Qt::NoButton && !m_dragged) {
+        // A hand that clicks trembles a little.
+        if ((event->position() - m_pressed).manhattanLength() < kTremble)
+            return;
+        m_dragged = true;
+    }
+    if (m_cropping && (event->buttons() & Qt::LeftButton) != 0)
+        return dragCrop(event->position());
     const QPointF way = event->position() - m_last;
     m_last = event->position();
     const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
@@ -201,7 +270,14 @@ void TraceView::mouseMoveEvent(QMouseEvent* event) {
         dolly(-way.y() / 24.0);
 }
 
-void TraceView::mouseReleaseEvent(QMouseEvent*) {
+void TraceView::mouseReleaseEvent(QMouseEvent* event) {
+    if (m_cropping) {
+        if (!m_dragged)
+            m_session.change(tr("No crop"), {}, [](Project& p) { p.crop = {0, 0, 1, 1}; });
+        Q_EMIT cropDrawn();
+    } else if (!m_dragged && event->button() == Qt::LeftButton) {
+        click(event->position());
+    }
     m_session.endGesture();
     if (m_coarse)
         m_restart.start();
@@ -259,6 +335,29 @@ void TraceView::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     if (!m_image.isNull())
         painter.drawImage(place, m_image);
+    const bool rendering = m_render != nullptr && m_render->running();
+    if (m_cutShown && !m_depth.empty() && !rendering)
+        painter.drawImage(place, cutOverlay(m_depth, rampOf(m_session.project(), m_automatic)));
+    if (!rendering) {
+        if (m_shown.kind == PassKind::Occlusion || m_shown.kind == PassKind::Bent)
+            for (const PassRequest& pass : m_session.project().passes)
+                if (pass.kind == m_shown.kind)
+                    paintReach(painter, this->place(), occlusionSettings(pass.settings).reach,
+                               m_ahead);
+        paintPins(painter, this->place(), m_session.project().pins);
+    }
+    if (const auto& c = m_session.project().crop; cropOf(m_session.project())) {
+        const QRectF kept(place.left() + place.width() * c[0], place.top() + place.height() * c[1],
+                          place.width() * (c[2] - c[0]), place.height() * (c[3] - c[1]));
+        QPainterPath outside;
+        outside.addRect(place);
+        outside.addRect(kept);
+        painter.fillPath(outside, QColor(0x22, 0x22, 0x22, 170));
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme::kNear, 1, Qt::DashLine));
+        painter.drawRect(kept);
+    }
+    painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::kAccent, 1));
     painter.drawRect(place.adjusted(-0.5, -0.5, 0.5, 0.5));
     const Project& project = m_session.project();

@@ -2,6 +2,8 @@
 
 #include "app/session/render_worker.h"
 #include "app/session/session.h"
+#include "app/survey/measure_bar.h"
+#include "app/survey/view_overlay.h"
 
 #include <QImage>
 #include <QTimer>
@@ -25,9 +27,18 @@ public:
     /// Whether the view has come to rest at its full quality.
     [[nodiscard]] bool settled() const { return !m_worker.running() && !m_restart.isActive(); }
     [[nodiscard]] QRectF frame() const;
+    /// Moves the view's camera; it is shown coarsely until it rests.
+    void changeCamera(const QString& what, const std::function<void(Camera&)>& edit);
+    /// Tints what lies before near and beyond far of the depth ramp.
+    void setCutShown(bool shown);
+    /// The next drag draws the part of the frame that is rendered; a click takes it away.
+    void setCropping(bool on);
+    [[nodiscard]] const DepthRange& automaticRange() const { return m_automatic; }
 
 Q_SIGNALS:
     void depthSeen(const std::optional<noctis::Pass>& depth);
+    void cropDrawn();
+    void placeClicked(const noctis::ClickedPlace& place);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -42,10 +53,13 @@ protected:
 private:
     void restart(bool moving);
     void trace(bool coarse);
-    void changeCamera(const QString& what, const std::function<void(Camera&)>& edit);
     void orbit(const QPointF& way);
     void pan(const QPointF& way);
     void dolly(qreal turns);
+    void click(const QPointF& at);
+    void dragCrop(const QPointF& to);
+    void paintPass();
+    [[nodiscard]] ViewPlace place() const { return {frame(), m_session.view().camera}; }
 
     Session& m_session;
     RenderWorker m_worker;
@@ -55,6 +69,13 @@ private:
     QTimer m_restart;
     bool m_coarse = false;
     QPointF m_last;
+    QPointF m_pressed;
+    bool m_dragged = false;
+    std::optional<Pass> m_pass;  ///< as shown, but for the view's own settings
+    Image m_depth;
+    DepthRange m_automatic;
+    bool m_cutShown = false;
+    bool m_cropping = false;
     V3f m_pivot{0.0F};
     float m_ahead = 5.0F;
     std::optional<View> m_traced;

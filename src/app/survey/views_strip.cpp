@@ -6,6 +6,8 @@
 
 #include <QAbstractButton>
 #include <QHBoxLayout>
+#include <QLineEdit>
+#include <QMenu>
 #include <QPainter>
 #include <QPushButton>
 
@@ -58,7 +60,7 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
     setWidgetResizable(true);
     setFrameShape(QFrame::NoFrame);
     setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    setFixedHeight(kHeight + 34);
+    setFixedHeight(kHeight + 40);
     connect(&m_session, &Session::sceneChanged, this, [this] {
         m_pictures.clear();
         m_background.stop();
@@ -94,14 +96,10 @@ void ViewsStrip::rebuild() {
                              [&](Project& p) { p.view = view; });
             mark();
         });
+        card->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(card, &QWidget::customContextMenuRequested, this,
+                [this, view, card](const QPoint& at) { showMenu(view, card->mapToGlobal(at)); });
         layout->addWidget(card);
-    }
-    if (m_session.scene()) {
-        auto* add = new QPushButton(theme::icon("plus", theme::kAccent), tr("Keep this view"));
-        add->setProperty("role", "link");
-        add->setToolTip(tr("Keeps what the scene view shows now as a view of its own."));
-        connect(add, &QPushButton::clicked, this, &ViewsStrip::addView);
-        layout->addWidget(add);
     }
     layout->addStretch(1);
     if (QWidget* old = takeWidget())
@@ -119,6 +117,74 @@ void ViewsStrip::mark() {
         for (const View& view : m_shown)
             if (card->isCheckable() && card->objectName() == qstring(view.name))
                 card->setChecked(view == now);
+}
+
+void ViewsStrip::showMenu(const View& view, const QPoint& at) {
+    const auto& own = m_session.project().views;
+    const auto found =
+        std::find_if(own.begin(), own.end(), [&](const View& v) { return v.name == view.name; });
+    QMenu menu;
+    if (found == own.end()) {
+        menu.addAction(tr("This view is the scene's own"))->setEnabled(false);
+        menu.exec(at);
+        return;
+    }
+    const auto index = found - own.begin();
+    const auto move = [this, index](std::ptrdiff_t way) {
+        m_session.change(tr("Move a view"), {}, [&](Project& p) {
+            std::swap(p.views[static_cast<std::size_t>(index)],
+                      p.views[static_cast<std::size_t>(index + way)]);
+        });
+    };
+    menu.addAction(tr("Rename…"), this, [this, view] { rename(view); });
+    menu.addAction(tr("Move left"), this, [move] { move(-1); })->setEnabled(index > 0);
+    menu.addAction(tr("Move right"), this, [move] { move(1); })
+        ->setEnabled(index + 1 < static_cast<std::ptrdiff_t>(own.size()));
+    menu.addAction(tr("Remove"), this, [this, index] {
+        m_session.change(tr("Remove a view"), {},
+                         [&](Project& p) { p.views.erase(p.views.begin() + index); });
+    });
+    menu.exec(at);
+}
+
+void ViewsStrip::rename(const View& view) {
+    auto* line = new QLineEdit(qstring(view.name), this);
+    line->setAccessibleName(tr("Name of the view"));
+    line->setGeometry(mapFromGlobal(QCursor::pos()).x(), kHeight + 6, kWidth + 40, 24);
+    line->show();
+    line->setFocus();
+    line->selectAll();
+    connect(line, &QLineEdit::editingFinished, this, [this, view, line] {
+        const std::string name = line->text().toStdString();
+        line->deleteLater();
+        const bool taken = std::any_of(m_shown.begin(), m_shown.end(),
+                                       [&](const View& v) { return v.name == name; });
+        if (name.empty() || taken)
+            return;
+        m_session.change(tr("Rename a view"), {}, [&](Project& p) {
+            for (View& each : p.views)
+                if (each.name == view.name)
+                    each.name = name;
+            if (p.view && p.view->name == view.name)
+                p.view->name = name;
+        });
+    });
+}
+
+void ViewsStrip::lookFromAbove() {
+    const auto scene = m_session.scene();
+    if (!scene)
+        return;
+    const Project& project = m_session.project();
+    const std::string name = m_object.empty() ? "from above" : m_object + " from above";
+    const View view =
+        viewFromAbove(name, boundsOf(scene->scene, instancesNamed(scene->scene, m_object)),
+                      static_cast<float>(project.width) / static_cast<float>(project.height));
+    m_session.change(tr("From above"), {}, [&](Project& p) {
+        std::erase_if(p.views, [&](const View& v) { return v.name == name; });
+        p.views.push_back(view);
+        p.view = view;
+    });
 }
 
 void ViewsStrip::addView() {

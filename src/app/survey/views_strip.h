@@ -14,16 +14,24 @@ class ViewsStrip : public QScrollArea {
 public:
     explicit ViewsStrip(Session& session, QWidget* parent = nullptr);
 
+    void addView();
+    void lookFromAbove();
+    /// The object that new views are offered of.
+    void setObject(const std::string& object) { m_object = object; }
+    [[nodiscard]] const std::string& object() const { return m_object; }
+
 private:
+    void showMenu(const View& view, const QPoint& at);
+    void rename(const View& view);
     void rebuild();
     void mark();
     void renderNext();
-    void addView();
     [[nodiscard]] std::vector<View> views() const;
 
     Session& m_session;
     Background m_background{this};
     std::vector<View> m_shown;
+    std::string m_object;
     std::map<std::string, QImage> m_pictures;
 };
 

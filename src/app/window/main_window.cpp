@@ -73,6 +73,12 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     m_finder = new CommandFinder(m_commands, body);
     connect(m_top, &TopBar::roomChosen, this, &MainWindow::showRoom);
     connect(&m_session, &Session::told, m_notes, &NoteBar::tell);
+    connect(&m_session, &Session::sceneFileChanged, this, [this] {
+        m_notes->offer(
+            tr("The scene's file has changed. Views and settings stay if it is read "
+               "anew."),
+            tr("Read it anew"), [this] { m_session.reloadScene(); }, [] {});
+    });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refresh);
     qApp->installEventFilter(this);
     showRoom(kPicture);

@@ -6,12 +6,15 @@
 #include "app/picture/recipe_panel.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
+#include "app/survey/turnaround_panel.h"
 #include "app/window/command_finder.h"
 #include "app/window/main_window.h"
 
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QMouseEvent>
+#include <QPushButton>
 #include <QThread>
 
 #include <cstdio>
@@ -29,6 +32,16 @@ template <typename Holds> void waitUntil(Holds holds) {
     while (!holds() && timer.elapsed() < kPatienceMs) {
         QApplication::processEvents(QEventLoop::AllEvents, 20);
         QThread::msleep(2);
+    }
+}
+
+/// A click of a hand at a part of the view's frame.
+void clickAt(QWidget& view, const QRectF& frame, double x, double y) {
+    const QPointF at(frame.left() + frame.width() * x, frame.top() + frame.height() * y);
+    const QPointF global = view.mapToGlobal(at);
+    for (const auto type : {QEvent::MouseButtonPress, QEvent::MouseButtonRelease}) {
+        QMouseEvent event(type, at, global, Qt::LeftButton, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view, &event);
     }
 }
 
@@ -90,11 +103,34 @@ int takeShots(MainWindow& window, const QString& folder) {
     survey.show({PassKind::Depth, {}});
     letRest(300);
     waitUntil([&] { return survey.view().settled(); });
+    // Three things are measured; the ramp runs from the nearest to the farthest of them.
+    const auto press = [&](const char* name) {
+        survey.findChild<QPushButton*>(QLatin1String(name))->click();
+    };
+    for (const auto& [x, y] :
+         {std::pair(0.30, 0.66), std::pair(0.62, 0.70), std::pair(0.865, 0.36)}) {
+        clickAt(survey.view(), survey.view().frame(), x, y);
+        press("pin");
+        press(x < 0.5 ? "near-here" : "far-here");
+    }
+    press("mist-here");
+    press("cut");
+    letRest(300);
+    waitUntil([&] { return survey.view().settled(); });
     shoot("survey-depth");
+    press("cut");
+    window.session().change({}, {}, [](Project& p) { p.pins.clear(); });
     survey.show({PassKind::Occlusion, {}});
     letRest(300);
     waitUntil([&] { return survey.view().settled(); });
     shoot("survey-occlusion");
+    survey.show({PassKind::Normal, {}});
+    survey.turnaround().present("dinghy");
+    press("keep-views");
+    letRest(300);
+    waitUntil([&] { return survey.view().settled(); });
+    letRest(2500);
+    shoot("survey-turnaround");
     window.finder().present();
     shoot("command-finder");
     return status;

@@ -133,7 +133,7 @@ float placeOnDepthAxis(float metres, float nearest, float farthest) noexcept {
 }
 
 DepthRange depthRangeOf(const Image& depth) {
-    const std::array<float, 2> ends{0.0F, 0.999F};
+    const std::array<float, 2> ends{0.0005F, 0.999F};  // a few stray pixels don't count
     const std::vector<float> found = percentilesOf(depth, 0, ends);
     if (found.size() < 2 || !(found[0] > 0.0F))
         return {};
@@ -145,15 +145,8 @@ Image appearanceOf(const Pass& pass) {
     switch (passKindInfo(pass.kind).look) {
     case PassLook::Light:
         return viewed(image, ViewTransform::Plain, 0.0F);
-    case PassLook::Distance: {
-        const DepthRange range = depthRangeOf(image);
-        return painted(image, [&](int x, int y) {
-            const float metres = image(x, y, 0);
-            return std::isfinite(metres)
-                       ? depthRampColour(placeOnDepthAxis(metres, range.nearest, range.farthest))
-                       : kNothing;
-        });
-    }
+    case PassLook::Distance:
+        return rampPicture(image, depthRangeOf(image));
     case PassLook::Direction:
         return painted(image, [&](int x, int y) {
             const LinearRgb n{image(x, y, 0), image(x, y, 1), image(x, y, 2)};
@@ -180,6 +173,15 @@ Image appearanceOf(const Pass& pass) {
     return painted(image, [&](int x, int y) {
         const float v = image(x, y, 0);
         return LinearRgb{v, v, v};
+    });
+}
+
+Image rampPicture(const Image& distance, const DepthRange& range) {
+    return painted(distance, [&](int x, int y) {
+        const float metres = distance(x, y, 0);
+        return std::isfinite(metres)
+                   ? depthRampColour(placeOnDepthAxis(metres, range.nearest, range.farthest))
+                   : kNothing;
     });
 }
 

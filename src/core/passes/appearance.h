@@ -21,6 +21,9 @@ DepthRange depthRangeOf(const Image& depth);
 /// as colours, positions by axis, mattes in a colour a name, the rest as grey.
 Image appearanceOf(const Pass& pass);
 
+/// A distance pass on a ramp between these distances.
+Image rampPicture(const Image& distance, const DepthRange& range);
+
 /// One channel as grey: of colours sRGB-encoded, of data from its least to its largest value.
 Image channelAppearance(const Pass& pass, int channel);
 

@@ -97,8 +97,7 @@ std::optional<Pass> deriveMist(const PassSet& set) {
     const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
     if (!depth)
         return std::nullopt;
-    return derivePass(set, PassKind::Mist, *depth,
-                      [&](int x, int y, Out& out) { out[0] = mistAt(depth->image(x, y, 0), {}); });
+    return mistFromDepth(*depth, {});
 }
 
 }  // namespace
@@ -172,6 +171,16 @@ Pass resolvePass(const PassSet& set, PassKind kind) {
                 fmt::format("there is no {} pass{}; render it in Survey or add a file that has it",
                             passKindInfo(kind).id,
                             needsDepth ? " and no depth to derive it from" : ""));
+}
+
+Pass mistFromDepth(const Pass& depth, const MistSettings& settings) {
+    PassSet frame;
+    frame.width = depth.image.width();
+    frame.height = depth.image.height();
+    frame.camera = assumedCamera();  // mist needs none
+    return derivePass(frame, PassKind::Mist, depth, [&](int x, int y, Out& out) {
+        out[0] = mistAt(depth.image(x, y, 0), settings);
+    });
 }
 
 float mistAt(float depth, const MistSettings& settings) noexcept {

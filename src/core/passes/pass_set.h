@@ -43,5 +43,7 @@ struct MistSettings {
     float falloff = 1.0F;   ///< 1 linear, 2 quadratic, 0.5 inverse quadratic
 };
 float mistAt(float depth, const MistSettings& settings) noexcept;
+/// The mist pass of a depth pass.
+Pass mistFromDepth(const Pass& depth, const MistSettings& settings);
 
 }  // namespace noctis

@@ -1,5 +1,7 @@
 #include "core/project/project.h"
 
+#include <algorithm>
+#include <cmath>
 #include <tuple>
 
 namespace noctis {
@@ -8,7 +10,8 @@ namespace {
 
 auto tied(const Project& p) {
     return std::tie(p.scene, p.passFiles, p.view, p.views, p.width, p.height, p.aspectLocked,
-                    p.passes, p.readings, p.recipe, p.exposure, p.viewTransform);
+                    p.passes, p.ramp, p.crop, p.pins, p.readings, p.recipe, p.exposure,
+                    p.viewTransform);
 }
 
 }  // namespace
@@ -27,6 +30,19 @@ Project newProject() {
     Project project;
     project.passes = usualPasses();
     return project;
+}
+
+std::optional<Tile> cropOf(const Project& project) {
+    const auto& c = project.crop;
+    const auto side = [](float part, int size) {
+        return std::clamp(static_cast<int>(std::lround(part * static_cast<float>(size))), 0, size);
+    };
+    const Tile tile{side(c[0], project.width), side(c[1], project.height),
+                    side(c[2], project.width), side(c[3], project.height)};
+    if (tile == Tile{0, 0, project.width, project.height} || tile.x1 <= tile.x0 ||
+        tile.y1 <= tile.y0)
+        return std::nullopt;
+    return tile;
 }
 
 }  // namespace noctis

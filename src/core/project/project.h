@@ -1,17 +1,34 @@
 #pragma once
 
 #include "core/image/colour.h"
+#include "core/image/tiles.h"
 #include "core/passes/pass_file.h"
 #include "core/recipe/recipe.h"
 #include "core/scene/scene.h"
 #include "core/tracer/pass_settings.h"
 
+#include <array>
 #include <filesystem>
 #include <memory>
 #include <optional>
 #include <string>
 
 namespace noctis {
+
+/// A place in the scene that was marked.
+struct Pin {
+    std::string name;
+    V3f position{0.0F};
+    bool operator==(const Pin&) const = default;
+};
+
+/// The distances between which the depth ramp runs, m. Both 0: by the distances in the picture.
+struct DepthRamp {
+    float nearest = 0.0F;
+    float farthest = 0.0F;
+    bool operator==(const DepthRamp&) const = default;
+    [[nodiscard]] bool automatic() const noexcept { return farthest <= 0.0F; }
+};
 
 /// Everything an artist decides, as a plain value: saving, undo and comparing follow from that.
 /// Paths are absolute here and relative in the file.
@@ -24,7 +41,10 @@ struct Project {
     int height = 720;
     bool aspectLocked = true;
     std::vector<PassRequest> passes;  ///< what Survey renders
-    InterpretationMap readings;       ///< corrected readings of passes, by pass name
+    DepthRamp ramp;
+    std::array<float, 4> crop{0.0F, 0.0F, 1.0F, 1.0F};  ///< left, top, right, bottom, of the frame
+    std::vector<Pin> pins;
+    InterpretationMap readings;  ///< corrected readings of passes, by pass name
     Recipe recipe;
     float exposure = 0.0F;  ///< EV, of the view
     ViewTransform viewTransform = ViewTransform::Film;
@@ -36,6 +56,9 @@ struct Project {
 
 /// A project with the passes of the first render set up.
 Project newProject();
+
+/// The pixels that are rendered; nothing for all of them.
+std::optional<Tile> cropOf(const Project& project);
 
 /// The passes a new project renders.
 std::vector<PassRequest> usualPasses();

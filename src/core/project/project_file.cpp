@@ -19,9 +19,9 @@ using Json = nlohmann::json;
 namespace {
 
 const std::set<std::string>& knownFields() {
-    static const std::set<std::string> fields{"format",   "version", "scene",  "pass_files",
-                                              "view",     "views",   "frame",  "passes",
-                                              "readings", "recipe",  "display"};
+    static const std::set<std::string> fields{
+        "format", "version",  "scene",  "pass_files", "view", "views", "frame",
+        "passes", "readings", "recipe", "display",    "ramp", "pins",  "crop"};
     return fields;
 }
 
@@ -115,6 +115,13 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
             project.passes.push_back(passFromJson(pass));
     else
         project.passes = usualPasses();
+    const Json ramp = json.value("ramp", Json::object());
+    project.ramp = {ramp.value("near", 0.0F), ramp.value("far", 0.0F)};
+    project.crop = json.value("crop", project.crop);
+    for (const Json& pin : json.value("pins", Json::array())) {
+        const auto at = pin.at("position").get<std::array<float, 3>>();
+        project.pins.push_back({pin.at("name").get<std::string>(), V3f(at[0], at[1], at[2])});
+    }
     const Json readings = json.value("readings", Json::object());
     for (const auto& [name, reading] : readings.items())
         project.readings[name] = readingFromJson(name, reading);
@@ -154,6 +161,12 @@ std::string projectToText(const Project& project, const fs::path& folder,
     json["passes"] = Json::array();
     for (const PassRequest& pass : project.passes)
         json["passes"].push_back(toJson(pass));
+    json["ramp"] = {{"near", project.ramp.nearest}, {"far", project.ramp.farthest}};
+    json["crop"] = project.crop;
+    json["pins"] = Json::array();
+    for (const Pin& pin : project.pins)
+        json["pins"].push_back(
+            {{"name", pin.name}, {"position", {pin.position.x, pin.position.y, pin.position.z}}});
     json["readings"] = Json::object();
     for (const auto& [name, reading] : project.readings)
         json["readings"][name] = Json::parse(textFromInterpretation(reading));

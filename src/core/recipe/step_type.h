@@ -2,6 +2,7 @@
 
 #include "core/image/run_context.h"
 #include "core/recipe/frame_context.h"
+#include "core/settings/depth_lane.h"
 #include "core/settings/settings_builder.h"
 
 #include <functional>
@@ -28,20 +29,6 @@ struct PointRow {
 
 /// A point step made ready for a frame.
 using PointFunction = std::function<void(const PointRow&)>;
-
-/// One end of a step's lane on the depth axis that can be dragged.
-struct DepthHandle {
-    std::string label;
-    std::function<float(const Settings&)> at;      ///< m
-    std::function<void(Settings&, float)> moveTo;  ///< m
-};
-
-/// How a step shows on the depth axis.
-struct DepthLane {
-    enum class Shape { Curve, Span } shape = Shape::Curve;
-    std::function<float(const Settings&, float)> strength;  ///< 0..1 at a distance in m
-    std::vector<DepthHandle> handles;
-};
 
 struct Preset {
     std::string label;

@@ -119,6 +119,54 @@ std::vector<bool> instancesNamed(const Scene& scene, const std::string& names,
     return takesPart;
 }
 
+Box3f boundsOf(const Scene& scene, const std::vector<bool>& instances) {
+    Box3f bounds;
+    for (std::size_t i = 0; i < scene.instances.size(); ++i)
+        if (instances[i])
+            for (const V3f& position :
+                 scene.meshes[static_cast<std::size_t>(scene.instances[i].mesh)].positions)
+                bounds.extendBy(position * scene.instances[i].toWorld);
+    return bounds;
+}
+
+std::vector<View> turnaroundViews(const std::string& name, const Box3f& bounds, float aspect,
+                                  const Turnaround& turnaround) {
+    constexpr float kDegree = 3.14159265F / 180.0F;
+    constexpr float kYfov = 0.45F;
+    constexpr float kMargin = 1.1F;
+    const V3f centre = bounds.center();
+    const float radius = std::max(0.5F * bounds.size().length(), 1e-4F);
+    const float narrow = std::min(kYfov, 2.0F * std::atan(std::tan(0.5F * kYfov) * aspect));
+    const float away = radius * kMargin / std::sin(0.5F * narrow);
+    const float up = std::clamp(turnaround.elevationDegrees, -89.0F, 89.0F) * kDegree;
+    std::vector<View> views;
+    for (int i = 0; i < turnaround.count; ++i) {
+        const float turn = (turnaround.startDegrees +
+                            360.0F * static_cast<float>(i) / static_cast<float>(turnaround.count)) *
+                           kDegree;
+        const V3f from(std::sin(turn) * std::cos(up), std::sin(up), std::cos(turn) * std::cos(up));
+        View view{fmt::format("{} {}/{}", name, i + 1, turnaround.count),
+                  lookingAt(centre + from * away, centre, kYfov)};
+        if (turnaround.orthographic)
+            view.camera.orthographicHeight = 2.0F * radius * kMargin / std::min(1.0F, aspect);
+        view.camera.nearDistance = away * 1e-3F;
+        view.camera.farDistance = away * 100.0F;
+        views.push_back(view);
+    }
+    return views;
+}
+
+View viewFromAbove(const std::string& name, const Box3f& bounds, float aspect) {
+    constexpr float kMargin = 1.04F;
+    const V3f centre = bounds.center();
+    const V3f size = bounds.size();
+    const float above = std::max({size.x, size.y, size.z, 0.1F});
+    View view{name, lookingAt(V3f(centre.x, bounds.max.y + above, centre.z + 1e-4F * above), centre,
+                              0.5F)};
+    view.camera.orthographicHeight = kMargin * std::max({size.z, size.x / aspect, 1e-3F});
+    return view;
+}
+
 const View& viewNamed(const Scene& scene, const std::string& name) {
     const auto found = std::find_if(scene.views.begin(), scene.views.end(),
                                     [&](const View& view) { return view.name == name; });

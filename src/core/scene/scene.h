@@ -140,6 +140,24 @@ std::vector<std::string> lightNames(const Scene& scene);
 std::vector<bool> instancesNamed(const Scene& scene, const std::string& names,
                                  std::vector<std::string>* unknown = nullptr);
 
+/// In the world, of these instances; see instancesNamed.
+Box3f boundsOf(const Scene& scene, const std::vector<bool>& instances);
+
+/// Views of one thing from several sides, evenly about it.
+struct Turnaround {
+    int count = 8;
+    float startDegrees = 0.0F;  ///< 0 looks along -Z, counted to the left from above
+    float elevationDegrees = 12.0F;
+    bool orthographic = false;
+};
+
+/// Named "NAME 1/8" and so on; each holds all of bounds. Source: as framingView.
+std::vector<View> turnaroundViews(const std::string& name, const Box3f& bounds, float aspect,
+                                  const Turnaround& turnaround);
+
+/// Looks straight down on bounds, parallel, the top of the picture towards -Z.
+View viewFromAbove(const std::string& name, const Box3f& bounds, float aspect);
+
 /// The view of that name. Errors: Error(UnknownName), naming those there are.
 const View& viewNamed(const Scene& scene, const std::string& name);
 

@@ -1,9 +1,11 @@
 #include "core/tracer/occlusion.h"
 
+#include "core/passes/statistics.h"
 #include "core/tracer/directions.h"
 #include "core/tracer/sampler.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -157,6 +159,16 @@ float OcclusionSampler::openByNearest(const Surface& s, const Turned& t, int fir
         open += hit.any() ? 1.0F - std::exp(-m_settings.falloff * hit.distance) : 1.0F;
     }
     return open;
+}
+
+float suggestedReach(const Image& depth) {
+    const std::array<float, 1> middle{0.5F};
+    const std::vector<float> found = percentilesOf(depth, 0, middle);
+    if (found.empty() || !(found[0] > 0.0F))
+        return 0.0F;
+    const float wanted = found[0] / 12.0F;
+    const float step = std::pow(10.0F, std::floor(std::log10(wanted)));
+    return std::max(1.0F, std::round(wanted / step)) * step;
 }
 
 }  // namespace noctis

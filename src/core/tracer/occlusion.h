@@ -54,4 +54,8 @@ private:
     std::vector<std::vector<V3f>> m_tables;
 };
 
+/// A reach that shows contacts and corners in a picture of these depths, neither white nor black: a
+/// twelfth of the middle distance, rounded. 0 where nothing is hit.
+float suggestedReach(const Image& depth);
+
 }  // namespace noctis

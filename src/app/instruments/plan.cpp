@@ -1,0 +1,262 @@
+#include "app/instruments/plan.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "core/passes/statistics.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kDotsAcross = 72;
+constexpr qreal kReach = 9.0;
+constexpr qreal kEdge = 18.0;
+constexpr qreal kHeader = 30.0;
+constexpr float kDirectionAt = 0.28F;  ///< of the range
+
+}  // namespace
+
+Plan::Plan(QWidget* parent) : QWidget(parent) {
+    setMouseTracking(true);
+    setAccessibleName(tr("Plan"));
+    setToolTip(tr("The place from above or from the side. Drag the camera, its direction or a "
+                  "distance; the wheel changes the scale."));
+}
+
+void Plan::measureAxes() {
+    V3f forward;
+    m_camera.cameraToWorld.multDirMatrix(V3f(0, 0, -1), forward);
+    V3f flat(forward.x, 0.0F, forward.z);
+    if (flat.length2() < 1e-6F)  // looking straight down: the top of the picture is ahead
+        m_camera.cameraToWorld.multDirMatrix(V3f(0, 1, 0), flat);
+    flat.y = 0.0F;
+    m_along = flat.normalized();
+    m_across = m_side ? V3f(0, 1, 0) : V3f(-m_along.z, 0.0F, m_along.x);
+    m_tilt = m_side ? std::atan2(forward.y, forward.dot(m_along)) : 0.0F;
+}
+
+void Plan::setCamera(const Camera& camera, float aspect) {
+    m_camera = camera;
+    m_aspect = aspect;
+    measureAxes();
+    update();
+}
+
+void Plan::setFromSide(bool side) {
+    m_side = side;
+    measureAxes();
+    update();
+}
+
+void Plan::setDepth(const Image& depth) {
+    m_dots.clear();
+    const int step = std::max(1, depth.width() / kDotsAcross);
+    for (int y = step / 2; y < depth.height(); y += step)
+        for (int x = step / 2; x < depth.width(); x += step) {
+            const CameraRay ray =
+                cameraRay(m_camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F,
+                          depth.width(), depth.height());
+            const float metres = depth(x, y, 0);
+            if (std::isfinite(metres))
+                m_dots.emplace_back(ray.origin + ray.direction * (metres / ray.planarPerDistance),
+                                    metres);
+        }
+    // Twice the middle distance shows what the picture is about, however far the horizon is.
+    const std::array<float, 1> middle{0.5F};
+    if (const auto found = percentilesOf(depth, 0, middle); !found.empty() && m_grab == Grab::None)
+        m_range = std::max(2.2F * found[0], 0.1F);
+    update();
+}
+
+void Plan::setDistances(std::vector<PlanDistance> distances) {
+    m_distances = std::move(distances);
+    update();
+}
+
+void Plan::setMarks(std::vector<PlanMark> marks) {
+    m_marks = std::move(marks);
+    update();
+}
+
+V2f Plan::local(const V3f& world) const {
+    const V3f from = world - m_camera.position();
+    return {from.dot(m_along), from.dot(m_across)};
+}
+
+QPointF Plan::place(const V2f& at) const {
+    const qreal long_ = m_side ? width() - 2 * kEdge : height() - kHeader - kEdge;
+    const qreal scale = long_ / static_cast<qreal>(m_range);
+    const qreal along = static_cast<qreal>(at.x) * scale;
+    const qreal across = static_cast<qreal>(at.y) * scale;
+    return m_side ? QPointF(kEdge + along, kHeader + (height() - kHeader) * 0.55 - across)
+                  : QPointF(width() / 2.0 + across, height() - kEdge - along);
+}
+
+V2f Plan::metresAt(const QPointF& point) const {
+    const QPointF origin = place(V2f(0.0F));
+    const QPointF unit = place(V2f(1.0F, 1.0F)) - origin;
+    const QPointF from = point - origin;
+    return m_side ? V2f(static_cast<float>(from.x() / unit.x()),
+                        static_cast<float>(from.y() / unit.y()))
+                  : V2f(static_cast<float>(from.y() / unit.y()),
+                        static_cast<float>(from.x() / unit.x()));
+}
+
+float Plan::halfAngle() const {
+    const float half = std::tan(0.5F * m_camera.yfovRadians);
+    return std::atan(m_side ? half : half * m_aspect);
+}
+
+QPointF Plan::cameraPlace() const { return place(V2f(0.0F)); }
+
+QPointF Plan::directionPlace() const {
+    const float length = kDirectionAt * m_range;
+    return place(V2f(std::cos(m_tilt) * length, std::sin(m_tilt) * length));
+}
+
+QPointF Plan::distancePlace(std::size_t index) const {
+    // On the wedge's right or upper edge, where nothing covers it.
+    const float metres = std::min(m_distances[index].metres, m_range * 0.98F);
+    const float turn = m_tilt + halfAngle();
+    const float length = metres / std::cos(halfAngle());
+    return place(V2f(std::cos(turn) * length, std::sin(turn) * length));
+}
+
+std::pair<Plan::Grab, std::size_t> Plan::grabAt(const QPointF& point) const {
+    const auto near = [&](const QPointF& at) { return QLineF(at, point).length() < kReach; };
+    for (std::size_t i = 0; i < m_distances.size(); ++i)
+        if (near(distancePlace(i)))
+            return {Grab::Distance, i};
+    if (near(directionPlace()))
+        return {Grab::Direction, 0};
+    if (near(cameraPlace()))
+        return {Grab::Camera, 0};
+    return {Grab::None, 0};
+}
+
+void Plan::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setClipRect(QRectF(0, kHeader - 4, width(), height() - kHeader + 4));
+    painter.setPen(Qt::NoPen);
+    QColor dot = theme::kQuiet;
+    dot.setAlpha(120);
+    for (const auto& [world, depth] : m_dots) {
+        const QPointF at = place(local(world));
+        if (rect().contains(at.toPoint())) {
+            painter.setBrush(dot);
+            painter.drawRect(QRectF(at.x() - 0.7, at.y() - 0.7, 1.4, 1.4));
+        }
+    }
+    const float half = halfAngle();
+    const auto edge = [&](float turn, float depth) {
+        const float length = depth / std::cos(half);
+        return place(V2f(std::cos(m_tilt + turn) * length, std::sin(m_tilt + turn) * length));
+    };
+    painter.setPen(QPen(theme::kQuiet, 1));
+    painter.drawLine(cameraPlace(), edge(half, m_range));
+    painter.drawLine(cameraPlace(), edge(-half, m_range));
+    QColor axis = theme::kQuiet;
+    axis.setAlpha(90);
+    painter.setPen(QPen(axis, 1, Qt::DotLine));
+    painter.drawLine(cameraPlace(), directionPlace());
+    painter.setFont(theme::font(11));
+    std::vector<QPointF> taken;
+    for (std::size_t i = 0; i < m_distances.size(); ++i) {
+        const PlanDistance& d = m_distances[i];
+        const float metres = std::min(d.metres, m_range * 0.98F);
+        painter.setPen(QPen(d.colour, d.metres > m_range ? 0.8 : 1.4,
+                            d.metres > m_range ? Qt::DashLine : Qt::SolidLine));
+        painter.drawLine(edge(-half, metres), edge(half, metres));
+        painter.setBrush(theme::kPanel);
+        painter.drawEllipse(distancePlace(i), 3.5, 3.5);
+        QPointF label = distancePlace(i) + QPointF(8, 4);
+        if (m_side)
+            label = distancePlace(i) + QPointF(6, -6);
+        // What lies beyond the edge of the Plan shares one place: each name below the last.
+        while (std::any_of(taken.begin(), taken.end(), [&](const QPointF& other) {
+            return std::abs(label.y() - other.y()) < 12.0 && std::abs(label.x() - other.x()) < 70.0;
+        }))
+            label.ry() += 12.0;
+        taken.push_back(label);
+        label.setX(
+            std::min(label.x(), width() - 6.0 - painter.fontMetrics().horizontalAdvance(d.label)));
+        painter.drawText(label, d.label);
+    }
+    for (const PlanMark& mark : m_marks) {
+        const QPointF at = place(local(mark.position));
+        if (!rect().adjusted(6, static_cast<int>(kHeader), -6, -6).contains(at.toPoint()))
+            continue;
+        painter.setPen(QPen(mark.shines ? theme::kNear : theme::kQuiet, 1.2));
+        painter.setBrush(mark.shines ? QBrush(theme::kNear) : Qt::NoBrush);
+        painter.drawEllipse(at, 3.5, 3.5);
+        painter.setPen(theme::kText);
+        // Away from the camera's axis, which has the lines and names of distances at its right.
+        const qreal wide = painter.fontMetrics().horizontalAdvance(mark.label);
+        const bool left = at.x() <= cameraPlace().x() + 10.0 && !m_side;
+        painter.drawText(at + QPointF(left ? -7.0 - wide : 7.0, 4), mark.label);
+    }
+    painter.setPen(QPen(theme::kAccent, 1.2));
+    painter.setBrush(m_grab == Grab::Direction ? theme::kAccent : theme::kPanel);
+    painter.drawEllipse(directionPlace(), 4, 4);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::kText);
+    painter.drawRect(QRectF(cameraPlace() - QPointF(4, 4), QSizeF(8, 8)));
+    painter.setPen(theme::kQuiet);
+    painter.drawText(QRectF(0, height() - 20, width() - 10, 16), Qt::AlignRight | Qt::AlignVCenter,
+                     tr("%1 across").arg(metresText(m_range)));
+}
+
+void Plan::mousePressEvent(QMouseEvent* event) {
+    std::tie(m_grab, m_index) = grabAt(event->position());
+    m_last = event->position();
+}
+
+void Plan::mouseMoveEvent(QMouseEvent* event) {
+    const V2f now = metresAt(event->position());
+    switch (m_grab) {
+    case Grab::None:
+        setCursor(grabAt(event->position()).first == Grab::None ? Qt::ArrowCursor
+                                                                : Qt::SizeAllCursor);
+        return;
+    case Grab::Camera: {
+        const V2f way = now - metresAt(m_last);
+        Q_EMIT cameraMoved(m_along * way.x + m_across * way.y);
+        break;
+    }
+    case Grab::Direction: {
+        const V2f before = metresAt(m_last);
+        const float turn = std::atan2(now.y, now.x) - std::atan2(before.y, before.x);
+        Q_EMIT cameraTurned(m_side ? turn : -turn);
+        break;
+    }
+    case Grab::Distance: {
+        const float depth = now.x * std::cos(m_tilt) + now.y * std::sin(m_tilt);
+        Q_EMIT distanceMoved(m_index, std::max(depth, 0.001F));
+        break;
+    }
+    }
+    m_last = event->position();
+}
+
+void Plan::mouseReleaseEvent(QMouseEvent*) {
+    if (std::exchange(m_grab, Grab::None) != Grab::None)
+        Q_EMIT rested();
+}
+
+void Plan::wheelEvent(QWheelEvent* event) {
+    m_range =
+        std::clamp(m_range * std::pow(0.88F, static_cast<float>(event->angleDelta().y()) / 120.0F),
+                   0.05F, 1e5F);
+    update();
+}
+
+}  // namespace noctis

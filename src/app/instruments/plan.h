@@ -1,0 +1,86 @@
+#pragma once
+
+#include "core/passes/pass_set.h"
+
+#include <QWidget>
+
+#include <optional>
+#include <vector>
+
+namespace noctis {
+
+/// A distance of the Plan that can be dragged.
+struct PlanDistance {
+    QString label;
+    QColor colour;
+    float metres = 0.0F;  ///< planar, from the camera
+};
+
+/// Something that stands in the Plan.
+struct PlanMark {
+    QString label;
+    V3f position{0.0F};
+    bool shines = false;
+};
+
+/// The place seen from above or from the side, with the camera's wedge: dots where surfaces are, lines
+/// at distances, marks for lights and locators. The camera, its direction and the distances are dragged;
+/// the wheel changes the scale.
+class Plan : public QWidget {
+    Q_OBJECT
+public:
+    explicit Plan(QWidget* parent = nullptr);
+
+    void setCamera(const Camera& camera, float aspect);
+    /// Surfaces, from a depth pass of that camera.
+    void setDepth(const Image& depth);
+    void setDistances(std::vector<PlanDistance> distances);
+    void setMarks(std::vector<PlanMark> marks);
+    void setFromSide(bool side);
+    [[nodiscard]] bool isFromSide() const { return m_side; }
+
+    /// Where things are, for tests that drag them.
+    [[nodiscard]] QPointF cameraPlace() const;
+    [[nodiscard]] QPointF directionPlace() const;
+    [[nodiscard]] QPointF distancePlace(std::size_t index) const;
+    [[nodiscard]] QSize minimumSizeHint() const override { return {240, 160}; }
+
+Q_SIGNALS:
+    void cameraMoved(const noctis::V3f& way);  ///< in the world, m
+    void cameraTurned(float radians);          ///< to the left, or up when seen from the side
+    void distanceMoved(std::size_t index, float metres);
+    void rested();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+private:
+    enum class Grab { None, Camera, Direction, Distance };
+    /// Along and across the camera's way, in metres from the camera: across is to the right, or up.
+    [[nodiscard]] V2f local(const V3f& world) const;
+    [[nodiscard]] QPointF place(const V2f& local) const;
+    [[nodiscard]] V2f metresAt(const QPointF& point) const;
+    [[nodiscard]] float halfAngle() const;
+    [[nodiscard]] std::pair<Grab, std::size_t> grabAt(const QPointF& point) const;
+    void measureAxes();
+
+    Camera m_camera;
+    float m_aspect = 16.0F / 9.0F;
+    V3f m_along{0, 0, -1};
+    V3f m_across{1, 0, 0};
+    float m_tilt = 0.0F;  ///< of the camera's axis against m_along, in the plane seen
+    bool m_side = false;
+    float m_range = 20.0F;                      ///< m, from the camera to the far edge
+    std::vector<std::pair<V3f, float>> m_dots;  ///< and their depth
+    std::vector<PlanDistance> m_distances;
+    std::vector<PlanMark> m_marks;
+    Grab m_grab = Grab::None;
+    std::size_t m_index = 0;
+    QPointF m_last;
+};
+
+}  // namespace noctis

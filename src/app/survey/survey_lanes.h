@@ -1,0 +1,20 @@
+#pragma once
+
+#include "app/instruments/sounding.h"
+#include "core/passes/appearance.h"
+#include "core/project/project.h"
+
+namespace noctis {
+
+/// What stands on Survey's Sounding: the depth ramp, the mist if it is among the passes, and the
+/// recipe's focus.
+std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& automatic);
+
+/// Moves a handle of one of these lanes.
+void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t owner,
+                      std::size_t handle, float metres);
+
+/// The ramp in use.
+DepthRange rampOf(const Project& project, const DepthRange& automatic);
+
+}  // namespace noctis

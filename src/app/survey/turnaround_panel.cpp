@@ -1,0 +1,143 @@
+#include "app/survey/turnaround_panel.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+
+#include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPushButton>
+#include <QSpinBox>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kMostViews = 72;
+
+QSpinBox* spin(int from, int to, int value, const QString& suffix, const QString& name,
+               const QString& help) {
+    auto* box = new QSpinBox;
+    box->setRange(from, to);
+    box->setValue(value);
+    box->setSuffix(suffix);
+    box->setAccessibleName(name);
+    box->setToolTip(help);
+    return box;
+}
+
+}  // namespace
+
+TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget* parent)
+    : QWidget(parent), m_session(session), m_worker(worker) {
+    setObjectName("turnaround");
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(14, 6, 10, 6);
+    layout->setSpacing(8);
+    auto* title = new QLabel(tr("Turnaround of"));
+    m_object = new QComboBox;
+    m_object->setAccessibleName(tr("Object"));
+    m_object->setToolTip(tr("What the views go around."));
+    m_object->setMinimumContentsLength(14);
+    m_count =
+        spin(1, kMostViews, 8, tr(" views"), tr("Views"), tr("How many views, evenly all around."));
+    m_start = spin(-180, 180, 0, tr("° first"), tr("First direction"),
+                   tr("Where the first view stands: 0° looks along the scene's depth."));
+    m_elevation = spin(-89, 89, 12, tr("° up"), tr("Elevation"), tr("From how high it is looked."));
+    m_parallel = new QPushButton(tr("Parallel"));
+    m_parallel->setProperty("role", "tab");
+    m_parallel->setCheckable(true);
+    m_parallel->setToolTip(tr("Without perspective: sizes can be compared."));
+    auto* keep = new QPushButton(tr("Keep as views"));
+    keep->setObjectName("keep-views");
+    keep->setProperty("role", "link");
+    keep->setToolTip(tr("Adds them to the views of the project."));
+    auto* render = new QPushButton(tr("Render into a folder…"));
+    render->setProperty("role", "main");
+    render->setToolTip(tr("Renders the passes of every view, one file each, as one job."));
+    auto* close = new QPushButton(theme::icon("x"), {});
+    close->setProperty("role", "icon");
+    close->setAccessibleName(tr("Close"));
+    close->setToolTip(tr("Closes this strip."));
+    for (QWidget* each : std::initializer_list<QWidget*>{title, m_object, m_count, m_start,
+                                                         m_elevation, m_parallel})
+        layout->addWidget(each);
+    layout->addStretch(1);
+    for (QWidget* each : std::initializer_list<QWidget*>{keep, render, close})
+        layout->addWidget(each);
+    connect(keep, &QPushButton::clicked, this, &TurnaroundPanel::keepViews);
+    connect(close, &QPushButton::clicked, this, &TurnaroundPanel::closed);
+    connect(render, &QPushButton::clicked, this, [this] {
+        const QString folder =
+            QFileDialog::getExistingDirectory(this, tr("Folder for the views"), QDir::homePath());
+        if (!folder.isEmpty())
+            renderInto(folder.toStdString());
+    });
+}
+
+void TurnaroundPanel::present(const std::string& object) {
+    const auto scene = m_session.scene();
+    if (!scene)
+        return;
+    const QString before = object.empty() ? m_object->currentText() : qstring(object);
+    m_object->clear();
+    for (const std::string& name : scene->scene.objects)
+        if (m_object->findText(qstring(name)) < 0)
+            m_object->addItem(qstring(name));
+    m_object->setCurrentIndex(std::max(0, m_object->findText(before)));
+    show();
+    m_object->setFocus();
+}
+
+std::vector<View> TurnaroundPanel::views() const {
+    const auto scene = m_session.scene();
+    if (!scene || m_object->currentText().isEmpty())
+        return {};
+    const std::string name = m_object->currentText().toStdString();
+    const Project& project = m_session.project();
+    Turnaround turnaround;
+    turnaround.count = m_count->value();
+    turnaround.startDegrees = static_cast<float>(m_start->value());
+    turnaround.elevationDegrees = static_cast<float>(m_elevation->value());
+    turnaround.orthographic = m_parallel->isChecked();
+    return turnaroundViews(name, boundsOf(scene->scene, instancesNamed(scene->scene, name)),
+                           static_cast<float>(project.width) / static_cast<float>(project.height),
+                           turnaround);
+}
+
+void TurnaroundPanel::keepViews() {
+    const std::vector<View> made = views();
+    m_session.change(tr("Turnaround"), {}, [&](Project& p) {
+        for (const View& view : made) {
+            std::erase_if(p.views, [&](const View& v) { return v.name == view.name; });
+            p.views.push_back(view);
+        }
+        if (!made.empty())
+            p.view = made.front();
+    });
+}
+
+void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
+    const auto scene = m_session.scene();
+    if (!scene || m_worker.running())
+        return;
+    const Project& project = m_session.project();
+    RenderRequest request;
+    request.width = project.width;
+    request.height = project.height;
+    request.passes = project.passes;
+    const std::string name = m_object->currentText().toStdString();
+    m_worker.renderViews(scene, request, views(), folder / (name + ".##.exr"));
+}
+
+void TurnaroundPanel::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        Q_EMIT closed();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+}  // namespace noctis

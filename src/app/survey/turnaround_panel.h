@@ -1,0 +1,44 @@
+#pragma once
+
+#include "app/session/render_worker.h"
+#include "app/session/session.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QPushButton;
+class QSpinBox;
+
+namespace noctis {
+
+/// Sets up views of one thing from several sides; keeps them as views, or renders them as one job.
+class TurnaroundPanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit TurnaroundPanel(Session& session, RenderWorker& worker, QWidget* parent = nullptr);
+
+    /// Opens it for this object; for the one chosen last where it is empty.
+    void present(const std::string& object);
+    /// Renders the project's passes of each view into a folder, one file each.
+    void renderInto(const std::filesystem::path& folder);
+
+Q_SIGNALS:
+    void closed();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    [[nodiscard]] std::vector<View> views() const;
+    void keepViews();
+
+    Session& m_session;
+    RenderWorker& m_worker;
+    QComboBox* m_object;
+    QSpinBox* m_count;
+    QSpinBox* m_start;
+    QSpinBox* m_elevation;
+    QPushButton* m_parallel;
+};
+
+}  // namespace noctis

@@ -1,0 +1,114 @@
+#include "app/survey/view_overlay.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr qreal kStem = 22.0;
+constexpr int kCutAlpha = 120;
+
+void paintTag(QPainter& painter, const QRectF& within, const QPointF& at, const QString& text) {
+    painter.setFont(theme::font(12));
+    const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
+    const QRectF box(std::max(within.left(), std::min(at.x() - 6, within.right() - wide)),
+                     std::max(within.top(), at.y() - 18), wide, 18);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::kPanel);
+    painter.drawRoundedRect(box, 3, 3);
+    painter.setPen(theme::kText);
+    painter.drawText(box, Qt::AlignCenter, text);
+}
+
+}  // namespace
+
+std::optional<QPointF> ViewPlace::at(const V3f& world) const {
+    const V3f p = project(camera, world, 1000,
+                          static_cast<int>(std::lround(1000.0 * frame.height() / frame.width())));
+    if (!(p.z > 0.0F))
+        return std::nullopt;
+    const qreal scale = frame.width() / 1000.0;
+    return QPointF(frame.left() + static_cast<qreal>(p.x) * scale,
+                   frame.top() + static_cast<qreal>(p.y) * scale);
+}
+
+CameraRay ViewPlace::ray(const QPointF& point) const {
+    return cameraRay(camera, static_cast<float>(point.x() - frame.left()),
+                     static_cast<float>(point.y() - frame.top()),
+                     static_cast<int>(std::lround(frame.width())),
+                     static_cast<int>(std::lround(frame.height())));
+}
+
+void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>& pins) {
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (pins.size() > 1) {
+        const V3f& a = pins[pins.size() - 2].position;
+        const V3f& b = pins.back().position;
+        const auto from = view.at(a);
+        const auto to = view.at(b);
+        if (from && to) {
+            painter.setPen(QPen(theme::kWarning, 1, Qt::DashLine));
+            painter.drawLine(*from, *to);
+            paintTag(painter, view.frame, (*from + *to) / 2.0, metresText((b - a).length()));
+        }
+    }
+    for (const Pin& pin : pins) {
+        const auto at = view.at(pin.position);
+        if (!at || !view.frame.contains(*at))
+            continue;
+        painter.setPen(QPen(theme::kWarning, 1.2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(*at, 4, 4);
+        painter.drawLine(*at - QPointF(0, 4), *at - QPointF(0, kStem));
+        const V3f local = pin.position * view.camera.cameraToWorld.inverse();
+        paintTag(painter, view.frame, *at - QPointF(0, kStem),
+                 qstring(pin.name) + QLatin1Char(' ') + metresText(-local.z));
+    }
+}
+
+QImage cutOverlay(const Image& depth, const DepthRange& ramp) {
+    QImage out(depth.width(), depth.height(), QImage::Format_ARGB32_Premultiplied);
+    const auto tint = [](const QColor& colour) {
+        return qPremultiply(qRgba(colour.red(), colour.green(), colour.blue(), kCutAlpha));
+    };
+    const QRgb before = tint(theme::kNear);
+    const QRgb beyond = tint(theme::kFar);
+    for (int y = 0; y < depth.height(); ++y) {
+        auto* line = reinterpret_cast<QRgb*>(out.scanLine(y));
+        for (int x = 0; x < depth.width(); ++x) {
+            const float metres = depth(x, y, 0);
+            line[x] = metres < ramp.nearest ? before : (metres > ramp.farthest ? beyond : 0);
+        }
+    }
+    return out;
+}
+
+void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead) {
+    const qreal high = view.camera.orthographic()
+                           ? static_cast<qreal>(view.camera.orthographicHeight)
+                           : 2.0 * static_cast<qreal>(ahead) *
+                                 std::tan(0.5 * static_cast<qreal>(view.camera.yfovRadians));
+    const qreal length = static_cast<qreal>(metres) / high * view.frame.height();
+    if (length < 2.0 || length > view.frame.width() * 2.0)
+        return;
+    const QPointF middle = view.frame.center();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::kAccent, 1.2));
+    painter.setClipRect(view.frame);
+    painter.drawEllipse(middle, length, length);
+    painter.drawLine(middle, middle + QPointF(length, 0));
+    painter.drawEllipse(middle, 2, 2);
+    painter.setClipping(false);
+    paintTag(painter, view.frame, middle + QPointF(10, -4),
+             QObject::tr("reach %1, at %2").arg(metresText(metres), metresText(ahead)));
+}
+
+}  // namespace noctis

@@ -1,0 +1,35 @@
+#pragma once
+
+#include "core/image/camera.h"
+#include "core/passes/appearance.h"
+#include "core/project/project.h"
+
+#include <QImage>
+#include <QRectF>
+
+#include <optional>
+
+class QPainter;
+
+namespace noctis {
+
+/// How a camera's picture lies in the widget.
+struct ViewPlace {
+    QRectF frame;
+    Camera camera;
+    /// Where a place in the scene is in the widget; none behind the camera.
+    [[nodiscard]] std::optional<QPointF> at(const V3f& world) const;
+    /// The ray through a point of the widget.
+    [[nodiscard]] CameraRay ray(const QPointF& point) const;
+};
+
+/// Pins with their distance, and a line between the last two with its length.
+void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>& pins);
+
+/// What lies before near, in brass, and beyond far, in indigo.
+QImage cutOverlay(const Image& depth, const DepthRange& ramp);
+
+/// A length of the scene, as it looks at a distance, with its name.
+void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead);
+
+}  // namespace noctis

@@ -1,0 +1,20 @@
+#pragma once
+
+#include <QApplication>
+#include <QElapsedTimer>
+
+namespace noctis::test {
+
+/// Lets the application work until something holds; false if it takes too long.
+template <typename Holds> bool waitFor(Holds holds, int ms = 20000) {
+    QElapsedTimer timer;
+    timer.start();
+    while (!holds()) {
+        if (timer.elapsed() > ms)
+            return false;
+        QApplication::processEvents(QEventLoop::AllEvents, 10);
+    }
+    return true;
+}
+
+}  // namespace noctis::test
