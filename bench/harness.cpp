@@ -1,5 +1,7 @@
 #include "harness.h"
 
+#include "core/scene/import.h"
+
 #include <algorithm>
 #include <chrono>
 
@@ -48,6 +50,11 @@ Row run(const Case& c) {
     const auto [low, high] = std::minmax_element(ratios.begin(), ratios.end());
     row.spread = (*high - *low) / row.ratio;
     return row;
+}
+
+const noctis::Scene& Demo::scene() const {
+    static const noctis::Scene read = noctis::importScene(folder / "saltern_quay.gltf");
+    return read;
 }
 
 }  // namespace bench

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "core/scene/scene.h"
+
 #include <filesystem>
 #include <functional>
 #include <string>
@@ -41,6 +43,8 @@ Row run(const Case& c);
 /// Folder of the demo data.
 struct Demo {
     std::filesystem::path folder;
+    /// The scene, read when it is first asked for.
+    [[nodiscard]] const noctis::Scene& scene() const;
 };
 
 /// Each adds its cases; those that the filter leaves out are not prepared.
@@ -49,6 +53,7 @@ void depthOfField(const Demo& demo, const Filter& wanted, std::vector<Row>& rows
 void pointSteps(const Filter& wanted, std::vector<Row>& rows);
 void files(const Filter& wanted, std::vector<Row>& rows);
 void occlusion(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
+void tracer(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 
 }  // namespace bench

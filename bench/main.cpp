@@ -63,6 +63,8 @@ int main(int argc, char** argv) {
         show();
         bench::occlusion(demo, wanted, rows);
         show();
+        bench::tracer(demo, wanted, rows);
+        show();
         bench::drag(demo, wanted, rows);
         show();
         if (!json.empty()) {

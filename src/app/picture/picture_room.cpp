@@ -1,5 +1,6 @@
 #include "app/picture/picture_room.h"
 
+#include "app/controls/hairline.h"
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
@@ -25,16 +26,6 @@ namespace {
 
 /// The full picture is made once the hand has rested this long.
 constexpr int kRestMs = 140;
-
-QFrame* hairline(bool vertical) {
-    auto* line = new QFrame;
-    line->setStyleSheet(QStringLiteral("background: %1").arg(theme::kHairline.name()));
-    if (vertical)
-        line->setFixedWidth(1);
-    else
-        line->setFixedHeight(1);
-    return line;
-}
 
 QPushButton* tab(const QString& text, const QString& help) {
     auto* button = new QPushButton(text);

@@ -1,5 +1,6 @@
 #include "app/survey/survey_room.h"
 
+#include "app/controls/hairline.h"
 #include "app/instruments/plan.h"
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
@@ -20,20 +21,6 @@
 #include <QVBoxLayout>
 
 namespace noctis {
-
-namespace {
-
-QFrame* hairline(bool vertical) {
-    auto* line = new QFrame;
-    line->setStyleSheet(QStringLiteral("background: %1").arg(theme::kHairline.name()));
-    if (vertical)
-        line->setFixedWidth(1);
-    else
-        line->setFixedHeight(1);
-    return line;
-}
-
-}  // namespace
 
 SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
     m_view = new TraceView(session);
@@ -280,13 +267,13 @@ void SurveyRoom::takeProject() {
             // Of a span, only its middle stands in the Plan.
             if (lane.lane->shape == DepthLane::Shape::Span && h > 0)
                 continue;
-            const bool ramp = lane.owner == 0;
-            const QColor colour = ramp ? (h == 0 ? theme::kNear : theme::kFar) : theme::kAccent;
+            const bool isRamp = lane.owner == 0;
+            const QColor colour = !isRamp ? theme::kAccent : h == 0 ? theme::kNear : theme::kFar;
             const QString name =
-                ramp ? qstring(handle.label)
-                     : (lane.lane->shape == DepthLane::Shape::Span
-                            ? tr("focus")
-                            : lane.label.toLower() + QLatin1Char(' ') + qstring(handle.label));
+                isRamp ? qstring(handle.label)
+                       : (lane.lane->shape == DepthLane::Shape::Span
+                              ? tr("focus")
+                              : lane.label.toLower() + QLatin1Char(' ') + qstring(handle.label));
             distances.push_back({name, colour, handle.at(lane.settings)});
             m_planHandles.emplace_back(lane.owner, h);
         }

@@ -10,6 +10,8 @@ struct DenoiseGuides {
     Image position;   ///< X Y Z, world
     Image normal;     ///< X Y Z, unit; 0 where nothing was hit
     Image footprint;  ///< Y: how wide a pixel is at the surface, m
+    /// More than 0: the picture is the open part of so many rays, which bounds its noise.
+    int raysCounted = 0;
 };
 
 /// Smooths the noise of a picture, but not across edges of surfaces: an edge-avoiding wavelet, each of

@@ -13,47 +13,34 @@ namespace {
 constexpr int kRgb = 3;
 constexpr int kColours = 3;  ///< of diffuse, gloss and transmission
 
-int partOf(PassKind kind) {
-    switch (kind) {
-    case PassKind::DiffuseDirect:
-        return static_cast<int>(LightPart::DiffuseDirect);
-    case PassKind::DiffuseIndirect:
-        return static_cast<int>(LightPart::DiffuseIndirect);
-    case PassKind::GlossDirect:
-        return static_cast<int>(LightPart::GlossDirect);
-    case PassKind::GlossIndirect:
-        return static_cast<int>(LightPart::GlossIndirect);
-    case PassKind::TransmissionDirect:
-        return static_cast<int>(LightPart::TransmissionDirect);
-    case PassKind::TransmissionIndirect:
-        return static_cast<int>(LightPart::TransmissionIndirect);
-    case PassKind::Emission:
-        return static_cast<int>(LightPart::Emission);
-    case PassKind::Backdrop:
-        return static_cast<int>(LightPart::Backdrop);
-    default:
-        return -1;
-    }
-}
+/// Where a kind of light lies among the sums.
+struct Place {
+    PassKind kind;
+    int part = -1;    ///< into PathLight::parts; -1: it is no part
+    int colour = -1;  ///< of the surface's three: it is this colour, or is divided by it
+};
 
-/// Which surface colour a kind is, or is divided by; -1 for none.
-int colourOf(PassKind kind) {
-    switch (kind) {
-    case PassKind::DiffuseDirect:
-    case PassKind::DiffuseIndirect:
-    case PassKind::DiffuseColour:
-        return 0;
-    case PassKind::GlossDirect:
-    case PassKind::GlossIndirect:
-    case PassKind::GlossColour:
-        return 1;
-    case PassKind::TransmissionDirect:
-    case PassKind::TransmissionIndirect:
-    case PassKind::TransmissionColour:
-        return 2;
-    default:
-        return -1;
-    }
+constexpr int at(LightPart part) { return static_cast<int>(part); }
+
+constexpr std::array kPlaces{
+    Place{PassKind::DiffuseDirect, at(LightPart::DiffuseDirect), 0},
+    Place{PassKind::DiffuseIndirect, at(LightPart::DiffuseIndirect), 0},
+    Place{PassKind::DiffuseColour, -1, 0},
+    Place{PassKind::GlossDirect, at(LightPart::GlossDirect), 1},
+    Place{PassKind::GlossIndirect, at(LightPart::GlossIndirect), 1},
+    Place{PassKind::GlossColour, -1, 1},
+    Place{PassKind::TransmissionDirect, at(LightPart::TransmissionDirect), 2},
+    Place{PassKind::TransmissionIndirect, at(LightPart::TransmissionIndirect), 2},
+    Place{PassKind::TransmissionColour, -1, 2},
+    Place{PassKind::Emission, at(LightPart::Emission), -1},
+    Place{PassKind::Backdrop, at(LightPart::Backdrop), -1},
+};
+
+Place placeOf(PassKind kind) {
+    for (const Place& place : kPlaces)
+        if (place.kind == kind)
+            return place;
+    return {kind};
 }
 
 std::vector<std::string> numbered(int count) {
@@ -95,7 +82,7 @@ public:
             return std::any_of(requests.begin(), requests.end(),
                                [&](const PassRequest& r) { return is(r.kind); });
         };
-        if (asked([](PassKind k) { return partOf(k) >= 0 || colourOf(k) >= 0; })) {
+        if (asked([](PassKind k) { return placeOf(k).part >= 0 || placeOf(k).colour >= 0; })) {
             m_layout.parts = m_layout.planes;
             m_layout.colours = m_layout.parts + kRgb * static_cast<int>(kLightParts);
             m_layout.planes = m_layout.colours + kRgb * kColours;
@@ -142,8 +129,8 @@ public:
             Pass pass;
             pass.name = request.name();
             pass.kind = request.kind;
-            const int part = partOf(request.kind);
-            const int colour = colourOf(request.kind);
+            const int part = placeOf(request.kind).part;
+            const int colour = placeOf(request.kind).colour;
             if (request.kind == PassKind::Light)
                 pass.image = mean(m_layout.groups + kRgb * groupIndex(request.subject));
             else if (part >= 0)

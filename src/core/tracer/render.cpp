@@ -404,6 +404,9 @@ private:
                 raw.back().name += ".raw";
                 raw.back().kind = PassKind::Colour;
             }
+            guide->raysCounted = request.kind == PassKind::Occlusion
+                                     ? occlusionSettings(request.settings).samples
+                                     : 0;
             pass->image = denoised(pass->image, *guide, strength, m_run);
         }
         for (Pass& pass : raw)

@@ -85,7 +85,7 @@ TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tr
         rendered(stepped(), looking(V3f(1, 2.2F, 5), V3f(0, 0.9F, 0)),
                  {"position", "normal", "occlusion"}, {.settings = {"occlusion.samples=4"}});
     const DenoiseGuides guides{imageOf(set, "position"), imageOf(set, "normal"),
-                               Image(48, 48, {"Y"}, 0.02F)};
+                               Image(48, 48, {"Y"}, 0.02F), 0};
     const Image& noisy = imageOf(set, "occlusion");
     const Image full = denoised(noisy, guides, 1.0F);
     const Image half = denoised(noisy, guides, 0.5F);
@@ -94,13 +94,13 @@ TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tr
     for (const auto& [x, y] : {std::pair(10, 40), std::pair(24, 24), std::pair(40, 12)})
         CHECK(half(x, y, 0) == Approx(0.5F * (noisy(x, y, 0) + full(x, y, 0))).margin(1e-5));
     const DenoiseGuides wrong{imageOf(set, "position"), imageOf(set, "normal"),
-                              Image(4, 4, {"Y"}, 0.02F)};
+                              Image(4, 4, {"Y"}, 0.02F), 0};
     CHECK_THROWS_AS(denoised(noisy, wrong, 1.0F), Error);
 }
 
 TEST_CASE("a flat picture stays flat, and nothing hit keeps to itself", "[tracer][denoise]") {
     DenoiseGuides guides{Image(32, 32, {"X", "Y", "Z"}), Image(32, 32, {"X", "Y", "Z"}),
-                         Image(32, 32, {"Y"}, 0.01F)};
+                         Image(32, 32, {"Y"}, 0.01F), 0};
     Image picture(32, 32, {"R", "G", "B"}, 0.4F);
     const Image clean = denoised(picture, guides, 1.0F);
     for (int c = 0; c < 3; ++c)
