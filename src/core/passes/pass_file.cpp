@@ -30,6 +30,9 @@ constexpr const char* kSettings = "noctis.settings";
 constexpr const char* kUnit = "noctis.unit";
 constexpr const char* kReading = "noctis.reading";
 constexpr const char* kRange = "noctis.range";
+/// Of files with all passes in one part: what each has for itself, as JSON by layer.
+constexpr const char* kPasses = "noctis.passes";
+constexpr std::array kOfOnePass{kKind, kUnit, kSampling, kSpace, kSettings, kReading};
 
 std::string lower(std::string text) {
     std::transform(text.begin(), text.end(), text.begin(),
@@ -122,6 +125,24 @@ std::optional<std::array<float, 2>> rangeIn(const Attributes& attributes) {
     if (!json.is_array() || json.size() != 2 || !json[0].is_number() || !json[1].is_number())
         return std::nullopt;
     return std::array<float, 2>{json[0].get<float>(), json[1].get<float>()};
+}
+
+/// A part's attributes as they hold for one of its layers.
+Attributes ofLayer(const Attributes& part, const std::string& layer) {
+    const Json all = Json::parse(textIn(part, kPasses), nullptr, false);
+    Attributes attributes = part;
+    if (all.is_object() && all.contains(layer) && all[layer].is_object())
+        for (const auto& [key, value] : all[layer].items())
+            if (value.is_string())
+                attributes[key] = value.get<std::string>();
+    return attributes;
+}
+
+/// The layer of a part's channels, as ofLayer wants it.
+std::string layerOf(const FilePart& part) {
+    if (!part.layer.empty())
+        return part.layer;
+    return part.image.channelName(0) == "Z" ? "depth" : "";
 }
 
 /// Attributes of a sidecar written by writePass, where there is one.
@@ -267,7 +288,8 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
     }
     const Attributes sidecar = sidecarOf(path);
     for (PassInFile found : passesIn(path, info)) {
-        Attributes attributes = info.attributes[static_cast<std::size_t>(found.part)];
+        Attributes attributes =
+            ofLayer(info.attributes[static_cast<std::size_t>(found.part)], found.layer);
         attributes.insert(sidecar.begin(), sidecar.end());
         settleCamera(set, attributes);
         if (set.view.empty())
@@ -346,7 +368,7 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         for (PassInFile& pass : found)
             if (pass.name == name && pass.part == part)
                 return pass;
-        found.push_back({name, PassKind::Colour, {}, part});
+        found.push_back({name, PassKind::Colour, {}, part, name});
         return found.back();
     };
     for (int c = 0; c < static_cast<int>(info.channels.size()); ++c) {
@@ -368,7 +390,8 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
             return channelOrder(one.suffix) < channelOrder(other.suffix);
         });
         const Attributes& attributes = info.attributes[static_cast<std::size_t>(pass.part)];
-        Attributes told = attributes;
+        pass.layer = pass.name;
+        Attributes told = ofLayer(attributes, pass.layer);
         if (found.size() == 1)
             told.merge(sidecarOf(path));
         const auto kind = passKindNamed(textIn(told, kKind));
@@ -408,6 +431,7 @@ void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions
             parts.push_back(partOf(set, pass, options));
     if (options.layout == PassLayout::OnePart && parts.size() > 1) {
         FilePart one;
+        Json passes = Json::object();
         for (const FilePart& part : parts) {
             std::vector<int> channels;
             std::vector<std::string> names;
@@ -418,9 +442,19 @@ void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions
             }
             one.image.append(part.image.select(channels, names));
             one.attributes.insert(part.attributes.begin(), part.attributes.end());
+            // A matte's channels carry its layer themselves.
+            const std::string layer =
+                part.image.channels() % 4 == 0 &&
+                        part.image.channelName(0).find('.') != std::string::npos
+                    ? part.name
+                    : layerOf(part);
+            for (const char* key : kOfOnePass)
+                if (const std::string text = textIn(part.attributes, key); !text.empty())
+                    passes[layer][key] = text;
         }
-        for (const char* ofOnePass : {kKind, kUnit, kSampling, kSpace, kSettings})
-            one.attributes.erase(ofOnePass);
+        for (const char* key : kOfOnePass)
+            one.attributes.erase(key);
+        one.attributes[kPasses] = passes.dump();
         parts = {one};
     }
     writeImageFile(path, parts);

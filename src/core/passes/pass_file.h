@@ -17,6 +17,7 @@ struct PassInFile {
     PassKind kind = PassKind::Colour;
     std::vector<int> channels;  ///< indices into the file's
     int part = 0;
+    std::string layer;  ///< in the file; empty for plain R G B A
 };
 
 /// Which passes a file holds, by its layers, channel names, metadata and file name.
