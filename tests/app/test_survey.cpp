@@ -435,3 +435,50 @@ TEST_CASE("a scene that changed on disk is noticed, read anew, and views stay", 
     CHECK(o.session.view() == view);
     CHECK(o.room.passes().stateOf(o.project().passes[0]).why == "scene changed");
 }
+
+TEST_CASE("a pass that leaves visible things out says so in its row", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "depth.only=post"); });
+    o.press("render");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running() && !o.session.passes().empty(); }));
+    QTest::qWait(30);
+    auto* row = o.room.findChild<PassRow*>("depth");
+    REQUIRE(row != nullptr);
+    bool said = false;
+    for (auto* label : row->findChildren<QLabel*>())
+        said =
+            said || (label->isVisible() && label->text().contains("Leaves out 2 visible objects"));
+    CHECK(said);
+}
+
+TEST_CASE("passes of one light are added, told apart and removed by their names", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) {
+        p.passes.push_back(passRequest(PassKind::Shadow, "environment"));
+        p.passes.push_back(passRequest(PassKind::Light, "sky"));
+    });
+    QApplication::processEvents();
+    auto* row = o.room.findChild<PassRow*>("shadow.environment");
+    REQUIRE(row != nullptr);
+    CHECK(row->accessibleName().contains("Shadow of environment"));
+    CHECK(o.room.passes().stateOf(o.project().passes[2]).kind == PassState::Kind::Missing);
+    row->setFocus();
+    QTest::keyClick(row, Qt::Key_Delete);
+    QApplication::processEvents();
+    CHECK(o.project().passes.size() == 3);
+    CHECK(o.project().passes.back().name() == "light.sky");
+    CHECK(o.room.findChild<PassRow*>("light.sky") != nullptr);
+}
+
+TEST_CASE("the view shows a pass that is picked in the list, with its own settings",
+          "[app][survey]") {
+    Surveyed o;
+    auto* row = o.room.findChild<PassRow*>("occlusion");
+    QTest::mouseClick(row, Qt::LeftButton, {}, QPoint(60, 12));
+    o.settle();
+    CHECK(o.room.view().shown() == PassName{PassKind::Occlusion, ""});
+    const QImage all = o.room.view().image();
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.on=post"); });
+    o.settle();
+    CHECK(o.room.view().image() != all);
+}

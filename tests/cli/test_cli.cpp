@@ -219,3 +219,103 @@ TEST_CASE("long work tells how far it is in plain lines where there is no termin
     CHECK(outcome.err.find("rendering: 100 %") != std::string::npos);
     CHECK(outcome.err.find('\r') == std::string::npos);
 }
+
+TEST_CASE("render makes a pass for each light and group, and tells the names there are", "[cli]") {
+    const Folder folder;
+    const std::string scene = wallScene(folder);
+    const std::string file = (folder / "light.exr").string();
+    const Outcome made = run({"render", scene, "-o", file, "--size", "32x18", "--samples", "2",
+                              "--passes", "light,shadow,diffuse.direct,behind.depth"});
+    REQUIRE(made.status == 0);
+    const Json passes = run({"passes", file, "--json"}).json()["files"][0]["passes"];
+    std::vector<std::string> names;
+    for (const Json& pass : passes)
+        names.push_back(pass["name"]);
+    CHECK(names == std::vector<std::string>{"light.sky", "shadow.environment", "diffuse.direct",
+                                            "behind.depth"});
+    CHECK(passes[0]["kind"] == "light");
+    const Outcome wrong = run({"render", scene, "-o", file, "--passes", "shadow.moon"});
+    CHECK(wrong.status != 0);
+    CHECK(wrong.err.find("there is no light moon; there are environment") != std::string::npos);
+    const Outcome unknown = run({"render", scene, "-o", file, "--passes", "halo"});
+    CHECK(unknown.err.find("no pass halo") != std::string::npos);
+}
+
+TEST_CASE("beauty's settings shape light passes that come without it", "[cli]") {
+    const Folder folder;
+    const std::string file = (folder / "light.exr").string();
+    REQUIRE(run({"render", wallScene(folder), "-o", file, "--size", "16x9", "--passes",
+                 "diffuse.colour", "--samples", "1", "--set", "beauty.clay=on",
+                 "beauty.clay_colour=0.25,0.5,0.75"})
+                .status == 0);
+    const Json probe = run({"probe", file, "--at", "8,5", "--json"}).json();
+    const Json value = probe["probes"][0]["passes"]["diffuse.colour"]["value"];
+    CHECK(value[0].get<double>() == Approx(0.25).epsilon(1e-3));
+    CHECK(value[2].get<double>() == Approx(0.75).epsilon(1e-3));
+}
+
+TEST_CASE("a pass that leaves things out says so on the error stream", "[cli]") {
+    const Folder folder;
+    const Outcome made =
+        run({"render", wallScene(folder), "-o", (folder / "d.exr").string(), "--size", "32x18",
+             "--passes", "depth,uv", "--set", "depth.only=wall"});
+    REQUIRE(made.status == 0);
+    CHECK(made.err.find("warning: depth: Leaves out 1 visible object: ground.") !=
+          std::string::npos);
+    CHECK(made.err.find("warning: uv:") != std::string::npos);
+}
+
+TEST_CASE("a range of frames is written one file each and goes on where it stopped", "[cli]") {
+    const Folder folder;
+    const std::string scene = wallScene(folder);
+    const std::string pattern = (folder / "f.##.exr").string();
+    REQUIRE(run({"render", scene, "-o", pattern, "--size", "16x9", "--passes", "depth,vectors",
+                 "--frames", "3-5"})
+                .status == 0);
+    for (const char* name : {"f.03.exr", "f.04.exr", "f.05.exr"})
+        CHECK(std::filesystem::exists(folder / name));
+    const Outcome again = run({"render", scene, "-o", pattern, "--size", "16x9", "--passes",
+                               "depth", "--frames", "3-6", "--resume"});
+    CHECK(again.status == 0);
+    CHECK(again.err.find("3 frames were there already") != std::string::npos);
+    CHECK(std::filesystem::exists(folder / "f.06.exr"));
+    CHECK(run({"render", scene, "-o", pattern, "--frames", "9-3"}).status == 2);
+    CHECK(run({"render", scene, "-o", pattern, "--frames", "nine"}).status == 2);
+}
+
+TEST_CASE("a turnaround is rendered from all sides", "[cli]") {
+    const Folder folder;
+    const std::string scene = wallScene(folder);
+    REQUIRE(
+        run({"render", scene, "-o", (folder / "t.#.exr").string(), "--size", "32x32", "--passes",
+             "depth", "--turnaround", "wall", "--count", "2", "--elevation", "0", "--parallel"})
+            .status == 0);
+    // From the front and from behind, the wall is as far and stands in the middle.
+    const auto middle = [&](const char* name) {
+        return run({"probe", (folder / name).string(), "--at", "16,12", "--json"})
+            .json()["probes"][0]["passes"]["depth"]["value"][0]
+            .get<double>();
+    };
+    CHECK(middle("t.1.exr") == Approx(middle("t.2.exr")).epsilon(1e-3));
+    const Outcome wrong = run({"render", scene, "-o", (folder / "t.#.exr").string(), "--passes",
+                               "depth", "--turnaround", "heron"});
+    CHECK(wrong.status != 0);
+    CHECK(wrong.err.find("no object, group or material heron") != std::string::npos);
+}
+
+TEST_CASE("one layered part keeps what each pass is", "[cli]") {
+    const Folder folder;
+    const std::string file = (folder / "one.exr").string();
+    REQUIRE(run({"render", wallScene(folder), "-o", file, "--size", "16x9", "--one-part",
+                 "--samples", "1", "--passes", "beauty,depth,normal,shadow.environment", "--set",
+                 "normal.space=camera"})
+                .status == 0);
+    const Json passes = run({"passes", file, "--json"}).json()["files"][0]["passes"];
+    REQUIRE(passes.size() == 4);
+    for (const Json& pass : passes) {
+        if (pass["name"] == "depth")
+            CHECK(pass["interpretation"].dump().find("metres") != std::string::npos);
+        if (pass["name"] == "shadow.environment")
+            CHECK(pass["kind"] == "shadow");
+    }
+}

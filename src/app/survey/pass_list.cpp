@@ -242,7 +242,10 @@ void PassList::refresh() {
     int stale = 0;
     for (std::size_t i = 0; i < passes.size(); ++i) {
         const PassState state = stateOf(passes[i]);
-        m_rows[i]->setRequest(passes[i], state);
+        const std::string name = passes[i].name();
+        const Pass* pass = m_session.passes().find(std::string_view(name));
+        m_rows[i]->setRequest(passes[i], state,
+                              pass == nullptr ? std::vector<std::string>() : pass->warnings);
         stale += state.kind == PassState::Kind::Current ? 0 : 1;
     }
     const bool running = m_worker.running();

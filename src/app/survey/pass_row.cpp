@@ -67,9 +67,21 @@ PassRow::PassRow(const PassRequest& request, QWidget* parent)
     m_summary->setProperty("role", "quiet");
     m_summary->setFont(theme::font(12));
     m_layout->addWidget(m_summary);
+    m_warning = new QLabel;
+    m_warning->setWordWrap(true);
+    m_warning->setFont(theme::font(12));
+    m_warning->setStyleSheet(QStringLiteral("color: %1").arg(theme::kWarning.name()));
+    m_warning->hide();
+    m_layout->addWidget(m_warning);
 }
 
-void PassRow::setRequest(const PassRequest& request, const PassState& state) {
+void PassRow::setRequest(const PassRequest& request, const PassState& state,
+                         const std::vector<std::string>& warnings) {
+    QStringList sentences;
+    for (const std::string& warning : warnings)
+        sentences << qstring(warning);
+    m_warning->setText(sentences.join(QLatin1Char('\n')));
+    m_warning->setVisible(!sentences.isEmpty());
     m_request = request;
     m_summary->setText(summaryOf(request));
     m_summary->setVisible(!m_summary->text().isEmpty());

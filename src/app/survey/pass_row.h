@@ -17,7 +17,9 @@ class PassRow : public QFrame {
 public:
     explicit PassRow(const PassRequest& request, QWidget* parent = nullptr);
 
-    void setRequest(const PassRequest& request, const PassState& state);
+    /// warnings are what its render had to say of it.
+    void setRequest(const PassRequest& request, const PassState& state,
+                    const std::vector<std::string>& warnings = {});
     void setOpen(bool open);
     [[nodiscard]] const PassRequest& request() const { return m_request; }
 
@@ -38,6 +40,7 @@ private:
     bool m_open = false;
     QColor m_dot;
     QLabel* m_summary;
+    QLabel* m_warning;
     QLabel* m_state;
     QVBoxLayout* m_layout;
     QWidget* m_body = nullptr;

@@ -184,3 +184,55 @@ TEST_CASE("pictures are exported linear or as the view shows them", "[project][e
     CHECK(firstSample("e.png", 0) == Approx(0.7354F).margin(0.0002));
     CHECK_THROWS_AS(exportPicture(folder / "f.png", picture, project, 32), Error);
 }
+
+TEST_CASE("what Survey sets up is kept: ramp, pins, crop and passes of a light", "[project]") {
+    const Folder folder;
+    Project project = newProject();
+    project.ramp = {1.6F, 90.0F};
+    project.pins = {{"crate", V3f(1, 2, 3)}, {"lighthouse", V3f(-40, 20, -400)}};
+    project.crop = {0.25F, 0.0F, 0.75F, 0.5F};
+    project.passes = {passRequest(PassKind::Shadow, "lantern"),
+                      passRequest(PassKind::Light, "moon.left"),
+                      passRequest(PassKind::BehindDepth)};
+    applyPassSetting(project.passes, "shadow.lantern.samples=7");
+    saveProject(project, folder / "p.noctis", stepCatalogue());
+    const Project back = openProject(folder / "p.noctis", stepCatalogue());
+    CHECK(back == project);
+    CHECK(shadowSettings(back.passes[0].settings).samples == 7);
+    CHECK_FALSE(back.ramp.automatic());
+    CHECK(newProject().ramp.automatic());
+}
+
+TEST_CASE("a crop is told in pixels, and one of everything or of nothing is none", "[project]") {
+    Project project = newProject();
+    project.width = 200;
+    project.height = 100;
+    CHECK_FALSE(cropOf(project));
+    project.crop = {0.25F, 0.1F, 0.5F, 0.9F};
+    CHECK(cropOf(project) == Tile{50, 10, 100, 90});
+    project.crop = {0.5F, 0.5F, 0.5F, 0.9F};
+    CHECK_FALSE(cropOf(project));
+    project.crop = {-3.0F, -1.0F, 9.0F, 2.0F};
+    CHECK_FALSE(cropOf(project));
+}
+
+TEST_CASE("a project with damaged pins or an unknown pass is refused with the reason",
+          "[project]") {
+    const Folder folder;
+    for (const auto& [text, reason] :
+         {std::pair(
+              R"({"format":"noctis-project","version":1,"pins":[{"name":"a","position":[1,2]}]})",
+              "wrong type"),
+          std::pair(R"({"format":"noctis-project","version":1,"passes":[{"pass":"shadow."}]})",
+                    "no pass shadow."),
+          std::pair(R"({"format":"noctis-project","version":1,"crop":"all"})", "wrong type")}) {
+        INFO(text);
+        try {
+            (void)openProject(folder.write("bad.noctis", text), stepCatalogue());
+            FAIL("nothing was thrown");
+        } catch (const Error& error) {
+            CHECK(std::string(error.what()).find(reason) != std::string::npos);
+            CHECK(std::string(error.what()).find("bad.noctis") != std::string::npos);
+        }
+    }
+}

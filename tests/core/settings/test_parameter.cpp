@@ -97,3 +97,17 @@ TEST_CASE("numbers are shown with units and a thin space", "[settings]") {
     CHECK(formatNumber(0.0F, Unit::Extinction) == "clear");
     CHECK(formatNumber(7.0F, Unit::Count) == "7");
 }
+
+TEST_CASE("a setting can wait for another to be more than nothing", "[settings]") {
+    std::vector<Parameter> parameters(2);
+    parameters[0].id = "clean";
+    parameters[0].initial = 0.0F;
+    parameters[1].id = "keep";
+    parameters[1].initial = false;
+    parameters[1].onlyWhen = "clean>0";
+    Settings settings = initialSettings(parameters);
+    CHECK_FALSE(isShown(parameters[1], parameters, settings));
+    settings[0] = 0.5F;
+    CHECK(isShown(parameters[1], parameters, settings));
+    CHECK(isShown(parameters[0], parameters, settings));
+}

@@ -1,0 +1,200 @@
+#include "app/session/session.h"
+
+#include "app/session/background.h"
+#include "core/passes/pass_file.h"
+#include "support/files.h"
+#include "support/windows.h"
+
+#include <QSignalSpy>
+#include <QTest>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using test::Folder;
+using test::waitFor;
+
+namespace {
+
+PassSet frameOf(int width, int height, std::initializer_list<PassKind> kinds, float value) {
+    PassSet set;
+    set.camera = lookingAt(V3f(0, 2, 0), V3f(0, 1, -8), 0.7F);
+    set.view = "front";
+    for (const PassKind kind : kinds) {
+        Pass pass;
+        pass.name = passKindInfo(kind).id;
+        pass.kind = kind;
+        pass.image = Image(width, height, passKindInfo(kind).channels, value);
+        set.put(pass);
+    }
+    return set;
+}
+
+struct Told {
+    QStringList warnings;
+    QStringList notes;
+    explicit Told(Session& session) {
+        QObject::connect(
+            &session, &Session::told, &session,
+            [this](const QString& text, bool warning) { (warning ? warnings : notes) << text; });
+    }
+};
+
+}  // namespace
+
+TEST_CASE("changes are told once, undone and done again", "[app][session]") {
+    const Folder folder;
+    Session session(folder / "data");
+    const QSignalSpy changed(&session, &Session::projectChanged);
+    session.change("Exposure", {}, [](Project& p) { p.exposure = 1.5F; });
+    session.change("Nothing", {}, [](Project&) {});
+    CHECK(changed.count() == 1);
+    CHECK(session.history().undoText() == "Exposure");
+    session.undo();
+    CHECK(session.project().exposure == 0.0F);
+    session.redo();
+    CHECK(session.project().exposure == 1.5F);
+    CHECK(changed.count() == 3);
+}
+
+TEST_CASE("a gesture is one undo until it ends", "[app][session]") {
+    const Folder folder;
+    Session session(folder / "data");
+    for (int i = 1; i <= 5; ++i)
+        session.change("Exposure", "drag",
+                       [&](Project& p) { p.exposure = 0.1F * static_cast<float>(i); });
+    session.endGesture();
+    session.change("Exposure", "drag", [](Project& p) { p.exposure = 3.0F; });
+    session.undo();
+    CHECK(session.project().exposure == Approx(0.5F));
+    session.undo();
+    CHECK(session.project().exposure == 0.0F);
+}
+
+TEST_CASE("passes of a picture that is open join it; those of another size begin anew",
+          "[app][session]") {
+    const Folder folder;
+    writePasses(folder / "beauty.exr", frameOf(32, 18, {PassKind::Beauty}, 0.5F));
+    writePasses(folder / "depth.exr", frameOf(32, 18, {PassKind::Depth}, 4.0F));
+    writePasses(folder / "small.exr", frameOf(16, 9, {PassKind::Beauty}, 0.5F));
+    Session session(folder / "data");
+    session.open({folder / "beauty.exr"});
+    session.open({folder / "depth.exr"});
+    CHECK(session.passes().passes.size() == 2);
+    CHECK(session.project().passFiles.size() == 2);
+    session.open({folder / "small.exr"});
+    CHECK(session.passes().width == 16);
+    CHECK(session.passes().passes.size() == 1);
+}
+
+TEST_CASE("what can't be opened is told and changes nothing", "[app][session]") {
+    const Folder folder;
+    writePasses(folder / "beauty.exr", frameOf(32, 18, {PassKind::Beauty}, 0.5F));
+    Session session(folder / "data");
+    const Told told(session);
+    session.open({folder / "beauty.exr"});
+    const Project before = session.project();
+    for (const auto& path :
+         {folder / "none.exr", folder.write("a.txt", "text"), folder.write("bad.exr", "no picture"),
+          folder.write("bad.noctis", "{"), folder / "none.gltf"})
+        session.open({path});
+    CHECK(told.warnings.size() == 5);
+    CHECK(session.project() == before);
+    CHECK(session.passes().width == 32);
+}
+
+TEST_CASE("rendered passes take the place of their kind, or of all for another frame",
+          "[app][session]") {
+    const Folder folder;
+    Session session(folder / "data");
+    session.takeRendered(frameOf(32, 18, {PassKind::Depth, PassKind::Occlusion}, 1.0F));
+    session.takeRendered(frameOf(32, 18, {PassKind::Occlusion}, 0.25F));
+    REQUIRE(session.passes().passes.size() == 2);
+    CHECK(session.passes().find(PassKind::Occlusion)->image(3, 3, 0) == 0.25F);
+    CHECK(session.passes().find(PassKind::Depth)->image(3, 3, 0) == 1.0F);
+    session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 9.0F), Tile{0, 0, 8, 8});
+    CHECK(session.passes().find(PassKind::Depth)->image(3, 3, 0) == 9.0F);
+    CHECK(session.passes().find(PassKind::Depth)->image(9, 3, 0) == 1.0F);
+    session.takeRendered(frameOf(64, 36, {PassKind::Depth}, 2.0F));
+    CHECK(session.passes().passes.size() == 1);
+}
+
+TEST_CASE("rendered passes are saved beside the project and come back", "[app][session]") {
+    const Folder folder;
+    {
+        Session session(folder / "data");
+        session.takeRendered(frameOf(32, 18, {PassKind::Beauty, PassKind::Depth}, 2.0F));
+        session.change({}, {}, [](Project& p) { p.exposure = 0.5F; });
+        REQUIRE(session.save(folder / "quay.noctis"));
+        CHECK_FALSE(session.history().changedSinceSaved());
+    }
+    CHECK(std::filesystem::exists(folder / "quay.passes.exr"));
+    Session session(folder / "data");
+    session.open({folder / "quay.noctis"});
+    CHECK(session.passes().find(PassKind::Depth)->image(5, 5, 0) == 2.0F);
+    CHECK(session.project().exposure == 0.5F);
+    CHECK(session.title() == "quay");
+    CHECK(session.recentFiles().front().endsWith("quay.noctis"));
+}
+
+TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when saved",
+          "[app][session]") {
+    const Folder folder;
+    {
+        Session session(folder / "data");
+        session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
+        REQUIRE(waitFor([&] { return session.recoverable().has_value(); }, 8000));
+    }
+    Session session(folder / "data");
+    REQUIRE(session.recoverable());
+    session.recover();
+    CHECK(session.project().exposure == 2.5F);
+    CHECK(session.file().empty());
+    REQUIRE(session.save(folder / "kept.noctis"));
+    CHECK_FALSE(session.recoverable());
+}
+
+TEST_CASE("mist follows its settings as long as there is depth", "[app][session]") {
+    const Folder folder;
+    Session session(folder / "data");
+    session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 30.0F));
+    session.change({}, {}, [](Project& p) {
+        p.passes.push_back(passRequest(PassKind::Mist));
+        applyPassSetting(p.passes, "mist.start=10");
+        applyPassSetting(p.passes, "mist.length=40");
+    });
+    REQUIRE(session.passes().find(PassKind::Mist) != nullptr);
+    CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == Approx(0.5F));
+    session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "mist.length=20"); });
+    CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == 1.0F);
+    session.undo();
+    CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == Approx(0.5F));
+}
+
+TEST_CASE("a piece of background work gives way to the next and drops its result",
+          "[app][session]") {
+    QObject owner;
+    Background background(&owner);
+    int given = 0;
+    QString failure;
+    const auto work = [&](int value, int ms) {
+        background.start(
+            [&given, value, ms](const std::stop_token& stop) -> std::function<void()> {
+                for (int i = 0; i < ms && !stop.stop_requested(); ++i)
+                    QTest::qSleep(1);
+                return [&given, value] { given = value; };
+            },
+            [&](const QString& text) { failure = text; });
+    };
+    work(1, 2000);
+    work(2, 5);
+    REQUIRE(waitFor([&] { return !background.running(); }));
+    CHECK(given == 2);
+    background.start(
+        [](const std::stop_token&) -> std::function<void()> {
+            throw std::runtime_error("no room on the disk");
+        },
+        [&](const QString& text) { failure = text; });
+    REQUIRE(waitFor([&] { return !failure.isEmpty(); }));
+    CHECK(failure == "no room on the disk");
+}
