@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include <catch2/catch.hpp>
+#include <fmt/format.h>
 
 using namespace noctis;
 
@@ -205,4 +206,83 @@ TEST_CASE("a flat ground does not occlude itself, near the origin or far from it
             for (int x = 0; x < 32; ++x)
                 REQUIRE(image(x, y, 0) == 1.0F);
     }
+}
+
+namespace {
+
+struct Shape {
+    double reach = 0.0;  ///< 0: unlimited
+    double spread = 1.0;
+    double falloff = 0.0;
+    double skip = 0.0;
+};
+
+/// The open fraction of the ground at distance d from an endless wall of height h, by quadrature over
+/// the disc under the hemisphere (Nusselt's analogue), cut to the cone of the spread.
+double integrated(double d, double h, const Shape& s) {
+    constexpr int kSteps = 1400;
+    const double widest = std::sin(s.spread * M_PI / 2.0);
+    double open = 0.0;
+    for (int i = 0; i < kSteps; ++i)
+        for (int j = 0; j < kSteps; ++j) {
+            // Uniform on the disc: radius by the square root, angle evenly.
+            const double r = widest * std::sqrt((i + 0.5) / kSteps);
+            const double angle = 2.0 * M_PI * (j + 0.5) / kSteps;
+            const double towards = r * std::cos(angle);  // of the unit direction, to the wall
+            const double up = std::sqrt(1.0 - r * r);
+            double value = 1.0;
+            if (towards > 0.0) {
+                const double distance = d / towards;
+                const bool meets = distance * up < h && distance >= s.skip &&
+                                   (s.reach == 0.0 || distance <= s.reach);
+                if (meets)
+                    value = s.falloff > 0.0 ? 1.0 - std::exp(-s.falloff * distance) : 0.0;
+            }
+            open += value;
+        }
+    return open / (static_cast<double>(kSteps) * kSteps);
+}
+
+}  // namespace
+
+TEST_CASE("reach, spread, falloff and skip agree with numerical integration",
+          "[tracer][occlusion][truth]") {
+    constexpr double kTolerance = 0.005;
+    const float height = 6.0F;
+    const Scene scene = wallScene(2.0F);
+    const Shape shapes[] = {{.reach = 1.5},
+                            {.spread = 0.6},
+                            {.falloff = 0.8},
+                            {.skip = 0.9},
+                            {.reach = 2.5, .spread = 0.8, .falloff = 0.5, .skip = 0.4}};
+    for (const Shape& s : shapes) {
+        const Image image = fromAbove(
+            scene, height,
+            {"samples=4096", fmt::format("reach={}", s.reach), fmt::format("spread={}", s.spread),
+             fmt::format("falloff={}", s.falloff), fmt::format("skip={}", s.skip)});
+        for (const int y : {24, 28, 34, 44}) {
+            const double d = static_cast<double>(worldAt(y, height)) + 1.0;
+            // The mean of some pixels at one distance: what is left is the method, not the noise.
+            double mean = 0.0;
+            for (int x = 20; x < 28; ++x)
+                mean += static_cast<double>(image(x, y, 0)) / 8.0;
+            CAPTURE(s.reach, s.spread, s.falloff, s.skip, d);
+            CHECK(mean == Approx(integrated(d, 2.0, s)).margin(kTolerance));
+        }
+    }
+}
+
+TEST_CASE("occlusion is shown only on what is asked for, by everything", "[tracer][occlusion]") {
+    const Scene scene = wallScene(2.0F);
+    const Image ground = fromAbove(scene, 6.0F, {"samples=32", "on=ground"});
+    const Image wall = fromAbove(scene, 6.0F, {"samples=32", "on=wall"});
+    CHECK(ground(20, 24, 0) < 0.9F);
+    CHECK(wall(20, 30, 0) == 1.0F);  // the ground is not there: background
+}
+
+TEST_CASE("a suggested reach is a round part of the middle distance", "[tracer][occlusion]") {
+    CHECK(suggestedReach(Image(8, 8, {"Z"}, 12.0F)) == Approx(1.0F));
+    CHECK(suggestedReach(Image(8, 8, {"Z"}, 0.36F)) == Approx(0.03F));
+    CHECK(suggestedReach(Image(8, 8, {"Z"}, 3000.0F)) == Approx(300.0F));
+    CHECK(suggestedReach(Image(8, 8, {"Z"}, kNothingHit)) == 0.0F);
 }
