@@ -1,5 +1,6 @@
 // Makes the demo scene: noctis_make_demo FOLDER
 #include "harbour.h"
+#include "keepsakes.h"
 
 #include <cstdio>
 #include <exception>
@@ -33,6 +34,8 @@ int main(int argc, char** argv) {
                               {"ground_b", 0.008F},
                               {"light_group", "moon"}});
         writer.write(argv[1], "saltern_quay");
+        demo::writeHeron(argv[1]);
+        demo::writeTideStone(argv[1]);
     } catch (const std::exception& error) {
         std::fprintf(stderr, "noctis_make_demo: %s\n", error.what());
         return 4;

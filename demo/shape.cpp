@@ -167,13 +167,34 @@ Shape lathe(const std::vector<std::array<float, 2>>& profile, int sides) {
     return shape;
 }
 
+namespace {
+
+/// The axis that a path runs along least: a frame built on it never flips over.
+V3f axisAside(const std::vector<V3f>& path) {
+    V3f best(0, 1, 0);
+    float least = 2.0F;
+    for (const V3f& axis : {V3f(0, 1, 0), V3f(0, 0, 1), V3f(1, 0, 0)}) {
+        float most = 0.0F;
+        for (std::size_t i = 0; i + 1 < path.size(); ++i)
+            most = std::max(most, std::abs((path[i + 1] - path[i]).normalized().dot(axis)));
+        if (most < least - 0.05F) {
+            least = most;
+            best = axis;
+        }
+    }
+    return best;
+}
+
+}  // namespace
+
 Shape tube(const std::vector<V3f>& path, const std::function<float(float)>& radius, int sides) {
     const auto last = static_cast<float>(path.size() - 1);
+    const V3f aside = axisAside(path);
     return sheet(sides, static_cast<int>(path.size()) - 1, [&](float u, float v) {
         const auto i = static_cast<std::size_t>(v * last + 0.5F);
         const V3f along =
             (path[std::min(i + 1, path.size() - 1)] - path[i > 0 ? i - 1 : 0]).normalized();
-        V3f side = along.cross(std::abs(along.y) > 0.9F ? V3f(1, 0, 0) : V3f(0, 1, 0)).normalized();
+        const V3f side = along.cross(aside).normalized();
         const V3f up = side.cross(along);
         const float angle = 2.0F * kPi * u;
         return path[i] + (side * std::cos(angle) + up * std::sin(angle)) * radius(v);

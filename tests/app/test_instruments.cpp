@@ -38,6 +38,16 @@ TEST_CASE("ticks are round, rise, lie on the axis and keep apart", "[app][instru
         }
 }
 
+TEST_CASE("a short range far from nothing has ticks, too", "[app][instruments]") {
+    const DepthAxis axis{2.7F, 4.6F, true, 118.0, 630.0};
+    const std::vector<float> ticks = axis.ticks(38.0);
+    REQUIRE(ticks.size() >= 4);
+    for (std::size_t i = 1; i < ticks.size(); ++i)
+        CHECK(axis.at(ticks[i]) - axis.at(ticks[i - 1]) >= 37.0);
+    for (const float tick : ticks)
+        CHECK(std::abs(tick * 10.0F - std::round(tick * 10.0F)) < 1e-3F);
+}
+
 TEST_CASE("pointing at the Sounding tells the distance there, leaving it none",
           "[app][instruments]") {
     Sounding sounding;

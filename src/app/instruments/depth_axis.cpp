@@ -29,10 +29,13 @@ std::vector<float> DepthAxis::ticks(qreal apart) const {
                     (result.empty() || at(metres) - at(result.back()) >= apart))
                     result.push_back(metres);
             }
-        return result;
+        if (result.size() >= 3)
+            return result;
+        result.clear();  // a short range: even steps tell more than decades
     }
+    // Steps of 1, 2 and 5 times a power of ten; on a logarithmic axis they are closest at the far end.
     float step = std::pow(10.0F, std::floor(std::log10(farthest - nearest)) - 1.0F);
-    for (int i = 0; std::abs(at(nearest + step) - at(nearest)) < apart && i < 20; ++i)
+    for (int i = 0; std::abs(at(farthest) - at(farthest - step)) < apart && i < 20; ++i)
         step *= i % 3 == 1 ? 2.5F : 2.0F;
     for (float metres = std::ceil(nearest / step) * step; metres <= farthest; metres += step)
         result.push_back(metres);

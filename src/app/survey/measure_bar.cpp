@@ -49,7 +49,7 @@ MeasureBar::MeasureBar(Session& session, QWidget* parent) : QWidget(parent), m_s
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 0, 10, 0);
     layout->setSpacing(4);
-    m_text = new QLabel(tr("Click a thing to measure it."));
+    m_text = new QLabel;
     m_text->setProperty("role", "quiet");
     m_text->setFont(theme::font(12));
     m_text->setObjectName("measured");
@@ -68,6 +68,8 @@ MeasureBar::MeasureBar(Session& session, QWidget* parent) : QWidget(parent), m_s
               [this](Project& p) {
                   p.pins.push_back({m_place->object, m_place->position});
               });
+    clear();
+    connect(&m_session, &Session::sceneChanged, this, &MeasureBar::clear);
 }
 
 void MeasureBar::addAction(const QString& id, const QString& label, const QString& help,
@@ -83,6 +85,14 @@ void MeasureBar::addAction(const QString& id, const QString& label, const QStrin
             m_session.change(label, {}, edit);
     });
     static_cast<QHBoxLayout*>(layout())->addWidget(button);
+}
+
+void MeasureBar::clear() {
+    m_place.reset();
+    m_before.reset();
+    m_text->setText(tr("Click a thing to measure it."));
+    for (auto* button : findChildren<QPushButton*>())
+        button->setEnabled(false);
 }
 
 QString MeasureBar::text() const { return m_text->text(); }

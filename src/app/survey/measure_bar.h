@@ -27,6 +27,8 @@ public:
     void setPlace(const ClickedPlace& place);
     void setAutomaticRange(const DepthRange& range) { m_automatic = range; }
     [[nodiscard]] QString text() const;
+    /// Another scene: what was measured is no longer there.
+    void clear();
 
 private:
     void addAction(const QString& id, const QString& label, const QString& help,

@@ -8,11 +8,11 @@ using namespace noctis;
 
 TEST_CASE("a large plane that is given back is used again", "[image]") {
     planesAtRest(true);
-    const float* first = nullptr;
-    {
+    const float* const first = [] {
         const Image image = Image::filled(640, 480, 1, 1.0F);
-        first = image.plane(0);
-    }
+        return image.plane(0);
+    }();
+    REQUIRE(first != nullptr);
 #ifdef __SANITIZE_ADDRESS__
     CHECK(planesAtRest() == 0);  // so that use after giving back is found
 #else
