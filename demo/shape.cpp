@@ -22,6 +22,7 @@ std::uint32_t mixed(std::uint32_t x) {
 
 void Shape::add(const Shape& other, const M44f& at) {
     const auto first = static_cast<std::uint32_t>(positions.size());
+    colours.resize(positions.size(), {1, 1, 1});  // what had none is white
     const M44f forNormals = at.inverse().transposed();
     for (std::size_t i = 0; i < other.positions.size(); ++i) {
         positions.push_back(other.positions[i] * at);
