@@ -61,32 +61,6 @@ TEST_CASE("images of different sizes can't be joined", "[image]") {
     CHECK(image.channels() == 4);
 }
 
-TEST_CASE("tiles cover a picture once", "[image][tiles]") {
-    std::vector<int> hits(37 * 23, 0);
-    for (const Tile& tile : tilesOf(37, 23, 8, 5))
-        for (int y = tile.y0; y < tile.y1; ++y)
-            for (int x = tile.x0; x < tile.x1; ++x)
-                ++hits[static_cast<std::size_t>(y * 37 + x)];
-    CHECK(std::all_of(hits.begin(), hits.end(), [](int n) { return n == 1; }));
-}
-
-TEST_CASE("tiles not begun are left out once work is stopped", "[image][tiles]") {
-    std::stop_source source;
-    std::atomic<int> done = 0;
-    forEachTile(tilesOf(1000, 1000, 10, 10), {.stop = source.get_token(), .progress = {}},
-                [&](const Tile&) {
-                    if (++done == 5)
-                        source.request_stop();
-                });
-    CHECK(done < 100);
-}
-
-TEST_CASE("an error thrown for a tile reaches the caller", "[image][tiles]") {
-    CHECK_THROWS_AS(forEachTile(tilesOf(10, 10, 5, 5), {},
-                                [](const Tile&) { throw Error(ErrorCode::BadSetting, "no"); }),
-                    Error);
-}
-
 TEST_CASE("shrinking averages colours and picks data", "[image][resample]") {
     Image image(4, 2, {"Y"});
     float* plane = image.editPlane(0);
