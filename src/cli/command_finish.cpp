@@ -1,6 +1,8 @@
 #include "cli/commands.h"
+#include "cli/progress.h"
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
+#include "core/passes/frame_name.h"
 #include "core/project/finish.h"
 #include "core/project/project_file.h"
 #include "core/recipe/recipe_json.h"
@@ -57,25 +59,64 @@ Project projectOf(const Options& options) {
     return project;
 }
 
-void finish(const Options& options, const CommandContext& context) {
-    if (!options.frames.empty())
-        throw Error(ErrorCode::BadSetting,
-                    "--frames can't be used yet: passes are read as single frames");
-    const int factor = factorOf(options.scale);
-    Project project = projectOf(options);
-    if (!options.view.empty())
-        project.viewTransform = viewTransformNamed(options.view);
-    const PassSet set = readPasses(project.passFiles, project.readings);
+/// One frame: reads its passes, runs the recipe, writes the picture.
+void finishOne(const Options& options, const Project& project,
+               const std::vector<std::filesystem::path>& files, const std::filesystem::path& out,
+               const CommandContext& context) {
+    const PassSet set = readPasses(files, project.readings);
     for (const std::string& warning : set.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     Evaluator evaluator(stepCatalogue());
     evaluator.setPasses(set);
-    const Image picture = evaluator.evaluate(
-        project.recipe, {.factor = factor, .editing = {}, .fused = true, .problem = {}},
-        {.stop = context.stop, .progress = {}});
-    if (context.stop.stop_requested())
-        return;
-    exportPicture(options.out, picture, project, options.bits);
+    const Image picture =
+        evaluator.evaluate(project.recipe,
+                           {.factor = factorOf(options.scale),
+                            .editing = {},
+                            .fused = true,
+                            .problem = {}},
+                           {.stop = context.stop, .progress = {}});
+    if (!context.stop.stop_requested())
+        exportPicture(out, picture, project, options.bits);
+}
+
+/// Files whose name has a run of # are one a frame; the others stay the same.
+void finishFrames(const Options& options, const Project& project, const CommandContext& context) {
+    const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
+    if (last < first)
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("frames {}-{} are no range", first, last));
+    Progress progress(context.err, "finishing");
+    int failures = 0;
+    for (int frame = first; frame <= last && !context.stop.stop_requested(); ++frame) {
+        std::vector<std::filesystem::path> files;
+        for (const std::filesystem::path& file : project.passFiles)
+            files.push_back(file.filename().string().find('#') == std::string::npos
+                                ? file
+                                : fileOfFrame(file, frame));
+        try {
+            finishOne(options, project, files, fileOfFrame(options.out, frame), context);
+        } catch (const Error& error) {
+            ++failures;
+            fmt::print(context.err, "warning: frame {}: {}\n", frame, error.what());
+        }
+        progress.report(static_cast<float>(frame - first + 1) /
+                        static_cast<float>(last - first + 1));
+    }
+    if (failures > 0)
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{} of {} frames failed; the others are written", failures,
+                                last - first + 1));
+}
+
+void finish(const Options& options, const CommandContext& context) {
+    (void)factorOf(options.scale);
+    Project project = projectOf(options);
+    if (!options.view.empty())
+        project.viewTransform = viewTransformNamed(options.view);
+    if (options.frames.empty())
+        finishOne(options, project, project.passFiles, options.out, context);
+    else
+        finishFrames(options, project, context);
 }
 
 }  // namespace
@@ -88,7 +129,7 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option("--recipe", o->recipe, "A recipe file");
     command->add_option("--passes", o->passes, "The pass files it works on");
     command->add_option("-o,--out", o->out, "The picture to write: .exr, .tif or .png")->required();
-    command->add_option("--frames", o->frames, "A range of frames, A-B");
+    command->add_option("--frames", o->frames, "A range of frames, A-B: #### in the names of passes and picture is the number");
     command->add_option("--scale", o->scale, "1/N of the size");
     command->add_option("--view", o->view, "View transform of 8- and 16-bit files: plain or film");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's usual if left out")

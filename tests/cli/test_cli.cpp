@@ -319,3 +319,28 @@ TEST_CASE("one layered part keeps what each pass is", "[cli]") {
             CHECK(pass["kind"] == "shadow");
     }
 }
+
+TEST_CASE("finish runs a recipe over a range of frames, and a missing one does not stop it",
+          "[cli]") {
+    const Folder folder;
+    REQUIRE(run({"render", wallScene(folder), "-o", (folder / "p.##.exr").string(), "--size",
+                 "16x9", "--samples", "1", "--passes", "beauty,distance,depth", "--frames", "1-3"})
+                .status == 0);
+    const auto recipe = folder.write(
+        "r.json", R"({"format":"noctis-recipe","version":1,"steps":[{"step":"fog"}]})");
+    const std::vector<std::string> command{"finish", "--recipe", recipe.string(), "--passes",
+                                           (folder / "p.##.exr").string(), "-o",
+                                           (folder / "out.##.exr").string(), "--frames"};
+    auto all = command;
+    all.emplace_back("1-3");
+    REQUIRE(run(all).status == 0);
+    for (const char* name : {"out.01.exr", "out.02.exr", "out.03.exr"})
+        CHECK(std::filesystem::exists(folder / name));
+    auto beyond = command;
+    beyond.emplace_back("3-5");
+    const Outcome outcome = run(beyond);
+    CHECK(outcome.status == 4);
+    CHECK(outcome.err.find("frame 4:") != std::string::npos);
+    CHECK(outcome.err.find("2 of 3 frames failed") != std::string::npos);
+    CHECK(std::filesystem::exists(folder / "out.03.exr"));
+}
