@@ -68,13 +68,10 @@ void finishOne(const Options& options, const Project& project,
         fmt::print(context.err, "warning: {}\n", warning);
     Evaluator evaluator(stepCatalogue());
     evaluator.setPasses(set);
-    const Image picture =
-        evaluator.evaluate(project.recipe,
-                           {.factor = factorOf(options.scale),
-                            .editing = {},
-                            .fused = true,
-                            .problem = {}},
-                           {.stop = context.stop, .progress = {}});
+    const Image picture = evaluator.evaluate(
+        project.recipe,
+        {.factor = factorOf(options.scale), .editing = {}, .fused = true, .problem = {}},
+        {.stop = context.stop, .progress = {}});
     if (!context.stop.stop_requested())
         exportPicture(out, picture, project, options.bits);
 }
@@ -83,8 +80,7 @@ void finishOne(const Options& options, const Project& project,
 void finishFrames(const Options& options, const Project& project, const CommandContext& context) {
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
     if (last < first)
-        throw Error(ErrorCode::BadSetting,
-                    fmt::format("frames {}-{} are no range", first, last));
+        throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} are no range", first, last));
     Progress progress(context.err, "finishing");
     int failures = 0;
     for (int frame = first; frame <= last && !context.stop.stop_requested(); ++frame) {
@@ -129,7 +125,9 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option("--recipe", o->recipe, "A recipe file");
     command->add_option("--passes", o->passes, "The pass files it works on");
     command->add_option("-o,--out", o->out, "The picture to write: .exr, .tif or .png")->required();
-    command->add_option("--frames", o->frames, "A range of frames, A-B: #### in the names of passes and picture is the number");
+    command->add_option(
+        "--frames", o->frames,
+        "A range of frames, A-B: #### in the names of passes and picture is the number");
     command->add_option("--scale", o->scale, "1/N of the size");
     command->add_option("--view", o->view, "View transform of 8- and 16-bit files: plain or film");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's usual if left out")

@@ -1,5 +1,6 @@
 #include "app/instruments/plan.h"
 #include "app/instruments/sounding.h"
+#include "app/survey/frames_panel.h"
 #include "app/survey/measure_bar.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/pass_row.h"
@@ -481,4 +482,53 @@ TEST_CASE("the view shows a pass that is picked in the list, with its own settin
     o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.on=post"); });
     o.settle();
     CHECK(o.room.view().image() != all);
+}
+
+TEST_CASE("frames of a scene that moves are set for each view and rendered into a folder",
+          "[app][survey]") {
+    Surveyed o;
+    auto* offer = o.room.findChild<QPushButton*>("frames-offer");
+    REQUIRE(offer != nullptr);
+    CHECK_FALSE(offer->isVisible());  // nothing moves in the yard
+    const float numbers[] = {0, 0, 0, 1, 0, 0, 0, 1, 0, /* times */ 0, 1, /* places */ 0,
+                             0, 0, 4, 0, 0};
+    o.folder.write("m.bin", {reinterpret_cast<const char*>(numbers), sizeof numbers});
+    const auto scene = o.folder.write("m.gltf", R"({"asset":{"version":"2.0"},"scene":0,
+        "scenes":[{"nodes":[0]}],"nodes":[{"name":"leaf","mesh":0}],
+        "meshes":[{"name":"leaf","primitives":[{"attributes":{"POSITION":0}}]}],
+        "animations":[{"samplers":[{"input":1,"output":2}],
+          "channels":[{"sampler":0,"target":{"node":0,"path":"translation"}}]}],
+        "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3","min":[0,0,0],"max":[1,1,0]},
+          {"bufferView":1,"componentType":5126,"count":2,"type":"SCALAR","min":[0],"max":[1]},
+          {"bufferView":2,"componentType":5126,"count":2,"type":"VEC3"}],
+        "bufferViews":[{"buffer":0,"byteLength":36},{"buffer":0,"byteOffset":36,"byteLength":8},
+          {"buffer":0,"byteOffset":44,"byteLength":24}],
+        "buffers":[{"byteLength":68,"uri":"m.bin"}]})");
+    o.session.open({scene});
+    REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene()->file == scene; }));
+    o.session.change({}, {}, [](Project& p) {
+        p.width = 32;
+        p.height = 18;
+        p.passes = {passRequest(PassKind::Depth), passRequest(PassKind::Vectors)};
+    });
+    REQUIRE(offer->isVisible());
+    QTest::mouseClick(offer, Qt::LeftButton);
+    std::map<QString, QSpinBox*> boxes;
+    for (auto* box : o.room.frames().findChildren<QSpinBox*>())
+        boxes[box->accessibleName()] = box;
+    CHECK(boxes["First frame"]->value() == 1);
+    CHECK(boxes["Last frame"]->value() == 25);
+    boxes["First frame"]->setValue(4);
+    boxes["Last frame"]->setValue(5);
+    CHECK(o.project().frameRanges.at(o.session.view().name) == FrameRange{4, 5});
+    std::filesystem::create_directories(o.folder / "frames");
+    o.room.frames().renderInto(o.folder / "frames");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    QTest::qWait(30);
+    const std::string name = o.session.view().name;
+    CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0004.exr")));
+    CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0005.exr")));
+    o.session.undo();
+    o.session.undo();
+    CHECK(o.project().frameRanges.empty());
 }

@@ -328,9 +328,14 @@ TEST_CASE("finish runs a recipe over a range of frames, and a missing one does n
                 .status == 0);
     const auto recipe = folder.write(
         "r.json", R"({"format":"noctis-recipe","version":1,"steps":[{"step":"fog"}]})");
-    const std::vector<std::string> command{"finish", "--recipe", recipe.string(), "--passes",
-                                           (folder / "p.##.exr").string(), "-o",
-                                           (folder / "out.##.exr").string(), "--frames"};
+    const std::vector<std::string> command{"finish",
+                                           "--recipe",
+                                           recipe.string(),
+                                           "--passes",
+                                           (folder / "p.##.exr").string(),
+                                           "-o",
+                                           (folder / "out.##.exr").string(),
+                                           "--frames"};
     auto all = command;
     all.emplace_back("1-3");
     REQUIRE(run(all).status == 0);

@@ -104,4 +104,29 @@ void RenderWorker::renderViews(std::shared_ptr<const LoadedScene> scene,
         [this](const QString& text) { Q_EMIT failed(text); });
 }
 
+void RenderWorker::renderFrames(std::shared_ptr<const LoadedScene> scene,
+                                const RenderRequest& request, const SequenceOptions& options) {
+    m_background.stop();
+    m_done = 0.0F;
+    m_clock.start();
+    m_background.start(
+        [this, scene = std::move(scene), request,
+         options](const std::stop_token& stop) -> std::function<void()> {
+            Scene posed = scene->scene;
+            const RunContext run{.stop = stop, .progress = [&](float done) {
+                                     m_done = done;
+                                     Q_EMIT progressed();
+                                 }};
+            const SequenceReport report = renderSequence(posed, request, options, run);
+            if (stop.stop_requested())
+                return {};
+            return [this, report, folder = options.pattern.parent_path().string()] {
+                for (const std::string& failure : report.failures)
+                    Q_EMIT failed(QString::fromStdString(failure));
+                Q_EMIT written(report.written, QString::fromStdString(folder));
+            };
+        },
+        [this](const QString& text) { Q_EMIT failed(text); });
+}
+
 }  // namespace noctis

@@ -2,7 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/session.h"
-#include "core/tracer/render.h"
+#include "core/tracer/sequence.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -24,6 +24,9 @@ public:
     /// Renders the passes of each view and writes one file each; see fileOfFrame.
     void renderViews(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
                      const std::vector<View>& views, const std::filesystem::path& pattern);
+    /// Renders a range of frames and writes one file each.
+    void renderFrames(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
+                      const SequenceOptions& options);
     void stop();
     [[nodiscard]] bool running() const { return m_background.running(); }
     [[nodiscard]] double secondsLeft() const;

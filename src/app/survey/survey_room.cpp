@@ -6,6 +6,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/frame_bar.h"
+#include "app/survey/frames_panel.h"
 #include "app/survey/measure_bar.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/pins_panel.h"
@@ -55,6 +56,9 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
             &QPushButton::clicked, strip, &ViewsStrip::lookFromAbove);
     auto* around =
         offer(nullptr, tr("Turnaround"), tr("Views of one thing from all sides, as one job."));
+    auto* frames = offer(nullptr, tr("Frames"), tr("A range of frames of a scene that moves."));
+    frames->setObjectName("frames-offer");
+    frames->hide();
     bar->addStretch(1);
     bar->addWidget(new FrameBar(session));
     top->addLayout(bar);
@@ -64,6 +68,16 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
     connect(around, &QPushButton::clicked, m_turnaround,
             [this, strip] { m_turnaround->present(strip->object()); });
     connect(m_turnaround, &TurnaroundPanel::closed, m_turnaround, &QWidget::hide);
+    m_frames = new FramesPanel(session, m_renderer);
+    m_frames->hide();
+    connect(frames, &QPushButton::clicked, m_frames, &FramesPanel::present);
+    connect(m_frames, &FramesPanel::closed, m_frames, &QWidget::hide);
+    connect(&m_session, &Session::sceneChanged, frames, [this, frames] {
+        const auto scene = m_session.scene();
+        const bool moves = scene && scene->scene.animation;
+        frames->setVisible(moves);
+        m_frames->setVisible(moves && m_frames->isVisible());
+    });
     connect(m_view, &TraceView::placeClicked, strip,
             [strip](const ClickedPlace& place) { strip->setObject(place.object); });
 
@@ -111,6 +125,7 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
     middle->setSpacing(0);
     middle->addLayout(top);
     middle->addWidget(m_turnaround);
+    middle->addWidget(m_frames);
     middle->addLayout(tabs);
     middle->addWidget(m_view, 1);
     middle->addWidget(m_measure);

@@ -10,6 +10,7 @@ class QPushButton;
 namespace noctis {
 
 class PassList;
+class FramesPanel;
 class MeasureBar;
 class Plan;
 class Sounding;
@@ -27,6 +28,7 @@ public:
     [[nodiscard]] RenderWorker& renderer() { return m_renderer; }
     [[nodiscard]] Sounding& sounding() { return *m_sounding; }
     [[nodiscard]] Plan& plan() { return *m_plan; }
+    [[nodiscard]] FramesPanel& frames() { return *m_frames; }
     [[nodiscard]] TurnaroundPanel& turnaround() { return *m_turnaround; }
     [[nodiscard]] MeasureBar& measure() { return *m_measure; }
     void show(const PassName& pass);
@@ -45,6 +47,7 @@ private:
     Plan* m_plan;
     MeasureBar* m_measure;
     TurnaroundPanel* m_turnaround;
+    FramesPanel* m_frames;
     std::vector<std::pair<std::size_t, std::size_t>>
         m_planHandles;  ///< owner and handle of each distance
     std::vector<std::pair<PassKind, QPushButton*>> m_shownAs;

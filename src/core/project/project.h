@@ -9,6 +9,7 @@
 
 #include <array>
 #include <filesystem>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -30,6 +31,13 @@ struct DepthRamp {
     [[nodiscard]] bool automatic() const noexcept { return farthest <= 0.0F; }
 };
 
+/// Frames of a scene that moves, both counted.
+struct FrameRange {
+    int first = 1;
+    int last = 1;
+    bool operator==(const FrameRange&) const = default;
+};
+
 /// Everything an artist decides, as a plain value: saving, undo and comparing follow from that.
 /// Paths are absolute here and relative in the file.
 struct Project {
@@ -44,7 +52,8 @@ struct Project {
     DepthRamp ramp;
     std::array<float, 4> crop{0.0F, 0.0F, 1.0F, 1.0F};  ///< left, top, right, bottom, of the frame
     std::vector<Pin> pins;
-    InterpretationMap readings;  ///< corrected readings of passes, by pass name
+    std::map<std::string, FrameRange> frameRanges;  ///< by view
+    InterpretationMap readings;                     ///< corrected readings of passes, by pass name
     Recipe recipe;
     float exposure = 0.0F;  ///< EV, of the view
     ViewTransform viewTransform = ViewTransform::Film;

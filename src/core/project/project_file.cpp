@@ -20,8 +20,8 @@ namespace {
 
 const std::set<std::string>& knownFields() {
     static const std::set<std::string> fields{
-        "format", "version",  "scene",  "pass_files", "view", "views", "frame",
-        "passes", "readings", "recipe", "display",    "ramp", "pins",  "crop"};
+        "format",   "version", "scene",   "pass_files", "view", "views", "frame",       "passes",
+        "readings", "recipe",  "display", "ramp",       "pins", "crop",  "frame_ranges"};
     return fields;
 }
 
@@ -118,6 +118,11 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
     const Json ramp = json.value("ramp", Json::object());
     project.ramp = {ramp.value("near", 0.0F), ramp.value("far", 0.0F)};
     project.crop = json.value("crop", project.crop);
+    const Json ranges = json.value("frame_ranges", Json::object());
+    for (const auto& [view, range] : ranges.items()) {
+        const auto ends = range.get<std::array<int, 2>>();
+        project.frameRanges[view] = {ends[0], ends[1]};
+    }
     for (const Json& pin : json.value("pins", Json::array())) {
         const auto at = pin.at("position").get<std::array<float, 3>>();
         project.pins.push_back({pin.at("name").get<std::string>(), V3f(at[0], at[1], at[2])});
@@ -163,6 +168,9 @@ std::string projectToText(const Project& project, const fs::path& folder,
         json["passes"].push_back(toJson(pass));
     json["ramp"] = {{"near", project.ramp.nearest}, {"far", project.ramp.farthest}};
     json["crop"] = project.crop;
+    json["frame_ranges"] = Json::object();
+    for (const auto& [view, range] : project.frameRanges)
+        json["frame_ranges"][view] = {range.first, range.last};
     json["pins"] = Json::array();
     for (const Pin& pin : project.pins)
         json["pins"].push_back(

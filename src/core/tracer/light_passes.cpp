@@ -108,9 +108,7 @@ public:
                 for (int i = from; i < to; ++i) {
                     PixelSampler sampler(x, y, static_cast<std::uint32_t>(i), m_frame.seed);
                     const Sample2 within = sampler.next2();
-                    CameraRay ray =
-                        cameraRay(m_frame.camera, static_cast<float>(x) + within.x,
-                                  static_cast<float>(y) + within.y, m_frame.width, m_frame.height);
+                    CameraRay ray = rayThrough(m_frame, x, y, within);
                     const Sample2 lens = sampler.next2();
                     if (m_frame.lens && m_frame.lens->apertureRadius > 0.0F)
                         ray = throughLens(ray, m_frame.camera, *m_frame.lens, lens);
@@ -219,9 +217,7 @@ public:
                 for (int i = from; i < to; ++i) {
                     PixelSampler sampler(x, y, static_cast<std::uint32_t>(i), m_frame.seed);
                     const Sample2 within = sampler.next2();
-                    CameraRay ray =
-                        cameraRay(m_frame.camera, static_cast<float>(x) + within.x,
-                                  static_cast<float>(y) + within.y, m_frame.width, m_frame.height);
+                    CameraRay ray = rayThrough(m_frame, x, y, within);
                     bool missed = false;
                     const Hit behind =
                         m_frame.accelerator.behindFirst(ray.origin, ray.direction, missed);
@@ -258,6 +254,11 @@ private:
 };
 
 }  // namespace
+
+CameraRay rayThrough(const RefinedFrame& frame, int x, int y, const Sample2& within) noexcept {
+    return cameraRay(frame.camera, static_cast<float>(x) + within.x,
+                     static_cast<float>(y) + within.y, frame.width, frame.height);
+}
 
 Image averageOf(const Image& sums, int first, std::vector<std::string> names,
                 const std::vector<int>& samplesOfTile, const std::vector<Tile>& tiles) {

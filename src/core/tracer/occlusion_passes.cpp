@@ -40,9 +40,7 @@ public:
 private:
     void add(int x, int y, int from, int to) const noexcept {
         const std::ptrdiff_t at = m_sums.rowStride() * y + x;
-        const CameraRay ray =
-            cameraRay(m_frame.camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F,
-                      m_frame.width, m_frame.height);
+        const CameraRay ray = rayThrough(m_frame, x, y);
         const Hit hit = m_receivers.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
         const bool bent = m_kind == PassKind::Bent;
         if (!hit.any()) {

@@ -62,6 +62,10 @@ std::unique_ptr<RefinedPasses> shadowPass(const RefinedFrame& frame, const PassR
 std::unique_ptr<RefinedPasses> groundShadowPass(const RefinedFrame& frame,
                                                 const PassRequest& request);
 
+/// The ray through a point of a pixel; its centre if none is told.
+CameraRay rayThrough(const RefinedFrame& frame, int x, int y,
+                     const Sample2& within = {0.5F, 0.5F}) noexcept;
+
 /// Divides sums by each tile's samples. channels of sums [first, first + names.size()).
 Image averageOf(const Image& sums, int first, std::vector<std::string> names,
                 const std::vector<int>& samplesOfTile, const std::vector<Tile>& tiles);

@@ -4,7 +4,7 @@
 #include "core/passes/frame_name.h"
 #include "core/scene/animation.h"
 
-#include <algorithm>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -14,16 +14,22 @@ namespace {
 
 constexpr int kMostFrames = 100'000;
 
-/// Where the camera is in the scene's pose, if it is one of the scene's own; as asked otherwise.
-Camera cameraOf(const Scene& scene, const View& asked) {
-    const auto own = std::find_if(scene.views.begin(), scene.views.end(),
-                                  [&](const View& view) { return view.name == asked.name; });
-    return own == scene.views.end() ? asked.camera : own->camera;
+/// The scene's view that is asked for, if it stands as the scene has it; none if it was moved by hand,
+/// for then it stays where it was put.
+std::optional<std::size_t> ownView(const Scene& scene, const View& asked) {
+    for (std::size_t i = 0; i < scene.views.size(); ++i)
+        if (scene.views[i] == asked)
+            return i;
+    return std::nullopt;
 }
 
-Moment momentAt(Scene& scene, const View& view, double seconds) {
+Camera cameraOf(const Scene& scene, const View& asked, std::optional<std::size_t> own) {
+    return own ? scene.views[*own].camera : asked.camera;
+}
+
+Moment momentAt(Scene& scene, const View& view, std::optional<std::size_t> own, double seconds) {
     poseAt(scene, seconds);
-    Moment moment{cameraOf(scene, view), {}};
+    Moment moment{cameraOf(scene, view, own), {}};
     for (const Instance& instance : scene.instances)
         moment.instances.push_back(instance.toWorld);
     return moment;
@@ -38,6 +44,7 @@ SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
                     fmt::format("frames {}-{} are no range that can be rendered", options.first,
                                 options.last));
     SequenceReport report;
+    const std::optional<std::size_t> own = ownView(scene, request.view);
     const int count = options.last - options.first + 1;
     for (int frame = options.first; frame <= options.last && !run.stopped(); ++frame) {
         const int done = frame - options.first;
@@ -49,10 +56,10 @@ SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
         try {
             const auto at = [&](int f) { return secondsOfFrame(f, options.framesPerSecond); };
             RenderRequest now = request;
-            now.before = momentAt(scene, request.view, at(frame - 1));
-            now.after = momentAt(scene, request.view, at(frame + 1));
+            now.before = momentAt(scene, request.view, own, at(frame - 1));
+            now.after = momentAt(scene, request.view, own, at(frame + 1));
             poseAt(scene, at(frame));
-            now.view.camera = cameraOf(scene, request.view);
+            now.view.camera = cameraOf(scene, request.view, own);
             const Accelerator accelerator(scene);
             const PassSet set = renderPasses(scene, accelerator, now,
                                              {.stop = run.stop, .progress = [&](float part) {

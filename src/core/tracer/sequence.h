@@ -25,7 +25,7 @@ struct SequenceReport {
 };
 
 /// Renders a range of frames of a view, one file each. The view moves as the scene has it, if it is one
-/// of the scene's own. A frame that fails is reported and the rest goes on. The scene is left at the
+/// of the scene's own and stands where the scene has it; otherwise it stays. A frame that fails is reported and the rest goes on. The scene is left at the
 /// last frame's pose.
 /// Errors   Error(BadSetting) for a range that is none.
 SequenceReport renderSequence(Scene& scene, const RenderRequest& request,

@@ -50,9 +50,7 @@ public:
 private:
     [[nodiscard]] float openAt(int x, int y, int from, int to) const noexcept {
         const auto all = static_cast<float>(to - from);
-        const CameraRay ray =
-            cameraRay(m_frame.camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F,
-                      m_frame.width, m_frame.height);
+        const CameraRay ray = rayThrough(m_frame, x, y);
         const Hit hit = m_receivers.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
         if (!hit.any() || m_emitters.empty())
             return all;
@@ -119,9 +117,7 @@ private:
     void traceOne(int x, int y, int i) const noexcept {
         PixelSampler sampler(x, y, static_cast<std::uint32_t>(i), m_frame.seed);
         const Sample2 within = sampler.next2();
-        const CameraRay ray =
-            cameraRay(m_frame.camera, static_cast<float>(x) + within.x,
-                      static_cast<float>(y) + within.y, m_frame.width, m_frame.height);
+        const CameraRay ray = rayThrough(m_frame, x, y, within);
         const float distance = (m_settings.level - ray.origin.y) / ray.direction.y;
         if (!(distance > 0.0F) || !std::isfinite(distance))
             return;

@@ -191,6 +191,7 @@ TEST_CASE("what Survey sets up is kept: ramp, pins, crop and passes of a light",
     project.ramp = {1.6F, 90.0F};
     project.pins = {{"crate", V3f(1, 2, 3)}, {"lighthouse", V3f(-40, 20, -400)}};
     project.crop = {0.25F, 0.0F, 0.75F, 0.5F};
+    project.frameRanges = {{"push-in", {1, 48}}};
     project.passes = {passRequest(PassKind::Shadow, "lantern"),
                       passRequest(PassKind::Light, "moon.left"),
                       passRequest(PassKind::BehindDepth)};

@@ -1,0 +1,127 @@
+#include "app/survey/frames_panel.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "core/tracer/sequence.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPushButton>
+#include <QSpinBox>
+
+#include <algorithm>
+
+namespace noctis {
+
+namespace {
+
+constexpr double kFramesPerSecond = 24.0;
+constexpr int kLastFrame = 100'000;
+
+QSpinBox* frameBox(const QString& prefix, const QString& name, const QString& help) {
+    auto* box = new QSpinBox;
+    box->setRange(0, kLastFrame);
+    box->setPrefix(prefix);
+    box->setAccessibleName(name);
+    box->setToolTip(help);
+    box->setKeyboardTracking(false);
+    return box;
+}
+
+}  // namespace
+
+FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent)
+    : QWidget(parent), m_session(session), m_worker(worker) {
+    setObjectName("frames");
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(14, 6, 10, 6);
+    layout->setSpacing(8);
+    m_title = new QLabel;
+    m_first = frameBox(tr("from "), tr("First frame"), tr("The first frame that is rendered."));
+    m_last = frameBox(tr("to "), tr("Last frame"), tr("The last frame that is rendered."));
+    auto* speed = new QLabel(tr("24 frames a second"));
+    speed->setProperty("role", "quiet");
+    auto* render = new QPushButton(tr("Render into a folder…"));
+    render->setProperty("role", "main");
+    render->setToolTip(tr("Renders the passes of every frame, one file each. Frames that are there "
+                          "already are kept, so that it goes on where it stopped."));
+    auto* close = new QPushButton(theme::icon("x"), {});
+    close->setProperty("role", "icon");
+    close->setAccessibleName(tr("Close"));
+    close->setToolTip(tr("Closes this strip."));
+    for (QWidget* each : std::initializer_list<QWidget*>{m_title, m_first, m_last, speed})
+        layout->addWidget(each);
+    layout->addStretch(1);
+    layout->addWidget(render);
+    layout->addWidget(close);
+    connect(m_first, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
+    connect(m_last, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
+    connect(close, &QPushButton::clicked, this, &FramesPanel::closed);
+    connect(render, &QPushButton::clicked, this, [this] {
+        const QString folder =
+            QFileDialog::getExistingDirectory(this, tr("Folder for the frames"), QDir::homePath());
+        if (!folder.isEmpty())
+            renderInto(folder.toStdString());
+    });
+    connect(&m_session, &Session::projectChanged, this, &FramesPanel::refresh);
+    connect(&m_session, &Session::sceneChanged, this, &FramesPanel::refresh);
+}
+
+void FramesPanel::present() {
+    refresh();
+    show();
+    m_first->setFocus();
+}
+
+void FramesPanel::refresh() {
+    const QSignalBlocker a(m_first);
+    const QSignalBlocker b(m_last);
+    const std::string view = m_session.view().name;
+    m_title->setText(tr("Frames of %1").arg(qstring(view)));
+    const auto& ranges = m_session.project().frameRanges;
+    const auto kept = ranges.find(view);
+    const auto scene = m_session.scene();
+    const FrameRange range = kept != ranges.end() ? kept->second
+                             : scene ? FrameRange{1, lastFrame(scene->scene, kFramesPerSecond)}
+                                     : FrameRange{};
+    m_first->setValue(range.first);
+    m_last->setValue(range.last);
+}
+
+void FramesPanel::keepRange() {
+    const FrameRange range{m_first->value(), std::max(m_first->value(), m_last->value())};
+    m_session.change(tr("Range of frames"), {},
+                     [&](Project& p) { p.frameRanges[m_session.view().name] = range; });
+}
+
+void FramesPanel::renderInto(const std::filesystem::path& folder) {
+    const auto scene = m_session.scene();
+    if (!scene || m_worker.running())
+        return;
+    const Project& project = m_session.project();
+    RenderRequest request;
+    request.view = m_session.view();
+    request.width = project.width;
+    request.height = project.height;
+    request.passes = project.passes;
+    request.crop = cropOf(project);
+    SequenceOptions options;
+    options.first = m_first->value();
+    options.last = m_last->value();
+    options.framesPerSecond = kFramesPerSecond;
+    options.pattern = folder / (request.view.name + ".####.exr");
+    options.resume = true;
+    m_worker.renderFrames(scene, request, options);
+}
+
+void FramesPanel::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        Q_EMIT closed();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+}  // namespace noctis

@@ -1,0 +1,41 @@
+#pragma once
+
+#include "app/session/render_worker.h"
+#include "app/session/session.h"
+
+#include <QWidget>
+
+class QLabel;
+class QSpinBox;
+
+namespace noctis {
+
+/// The range of frames of a view of a scene that moves, kept for each view, and what renders it.
+class FramesPanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit FramesPanel(Session& session, RenderWorker& worker, QWidget* parent = nullptr);
+
+    void present();
+    /// Renders the project's passes of each frame into a folder, one file each; frames whose files are
+    /// there already are kept.
+    void renderInto(const std::filesystem::path& folder);
+
+Q_SIGNALS:
+    void closed();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void refresh();
+    void keepRange();
+
+    Session& m_session;
+    RenderWorker& m_worker;
+    QLabel* m_title;
+    QSpinBox* m_first;
+    QSpinBox* m_last;
+};
+
+}  // namespace noctis
