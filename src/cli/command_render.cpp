@@ -1,7 +1,6 @@
 #include "cli/commands.h"
 #include "cli/progress.h"
 #include "core/image/error.h"
-#include "core/passes/frame_name.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
 #include "core/tracer/sequence.h"
@@ -127,7 +126,7 @@ void renderFrames(const Options& options, const RenderRequest& request, Scene& s
                                 report.failures.size(), last - first + 1));
 }
 
-void renderTurnaround(const Options& options, RenderRequest request, const Scene& scene,
+void renderTurnaround(const Options& options, const RenderRequest& request, const Scene& scene,
                       const PassFileOptions& packing, const CommandContext& context) {
     std::vector<std::string> unknown;
     const std::vector<bool> instances = instancesNamed(scene, options.about, &unknown);
@@ -139,16 +138,8 @@ void renderTurnaround(const Options& options, RenderRequest request, const Scene
         turnaroundViews(options.about, boundsOf(scene, instances), aspect, options.turnaround);
     const Accelerator accelerator(scene);
     Progress progress(context.err, "rendering");
-    for (std::size_t i = 0; i < views.size() && !context.stop.stop_requested(); ++i) {
-        request.view = views[i];
-        const PassSet set = renderPasses(scene, accelerator, request,
-                                         {.stop = context.stop, .progress = [&](float part) {
-                                              progress.report((static_cast<float>(i) + part) /
-                                                              static_cast<float>(views.size()));
-                                          }});
-        if (!context.stop.stop_requested())
-            writePasses(fileOfFrame(options.out, static_cast<int>(i) + 1), set, packing);
-    }
+    renderViews(scene, accelerator, request, views, options.out, packing,
+                {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
 }
 
 void render(const Options& options, const CommandContext& context) {

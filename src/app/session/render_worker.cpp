@@ -1,8 +1,5 @@
 #include "app/session/render_worker.h"
 
-#include "core/passes/frame_name.h"
-#include "core/passes/pass_file.h"
-
 namespace noctis {
 
 namespace {
@@ -22,6 +19,11 @@ double RenderWorker::secondsLeft() const {
 std::vector<QRectF> RenderWorker::tiles() const {
     const std::scoped_lock lock(m_mutex);
     return m_tiles;
+}
+
+void RenderWorker::clearTiles() {
+    const std::scoped_lock lock(m_mutex);
+    m_tiles.clear();
 }
 
 void RenderWorker::stop() {
@@ -60,10 +62,7 @@ void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const Render
                                  }};
             auto set = std::make_shared<const PassSet>(
                 renderPasses(scene->scene, *scene->accelerator, request, run, observer(request)));
-            {
-                const std::scoped_lock lock(m_mutex);
-                m_tiles.clear();
-            }
+            clearTiles();
             return [this, set] { Q_EMIT finished(set); };
         },
         [this](const QString& text) { Q_EMIT failed(text); });
@@ -78,25 +77,15 @@ void RenderWorker::renderViews(std::shared_ptr<const LoadedScene> scene,
     m_background.start(
         [this, scene = std::move(scene), request, views,
          pattern](const std::stop_token& stop) -> std::function<void()> {
-            int done = 0;
-            for (const View& view : views) {
-                RenderRequest now = request;
-                now.view = view;
-                const RunContext run{.stop = stop, .progress = [&](float part) {
-                                         m_done = (static_cast<float>(done) + part) /
-                                                  static_cast<float>(views.size());
-                                         Q_EMIT progressed();
-                                     }};
-                const PassSet set =
-                    renderPasses(scene->scene, *scene->accelerator, now, run, observer(now));
-                if (stop.stop_requested())
-                    return {};
-                writePasses(fileOfFrame(pattern, ++done), set);
-            }
-            {
-                const std::scoped_lock lock(m_mutex);
-                m_tiles.clear();
-            }
+            const RunContext run{.stop = stop, .progress = [&](float part) {
+                                     m_done = part;
+                                     Q_EMIT progressed();
+                                 }};
+            const int done = noctis::renderViews(scene->scene, *scene->accelerator, request, views,
+                                                 pattern, {}, run, observer(request));
+            clearTiles();
+            if (stop.stop_requested())
+                return {};
             return [this, done, folder = pattern.parent_path().string()] {
                 Q_EMIT written(done, QString::fromStdString(folder));
             };

@@ -43,6 +43,7 @@ Q_SIGNALS:
     void failed(const QString& text);
 
 private:
+    void clearTiles();
     [[nodiscard]] RenderObserver observer(const RenderRequest& request);
     Background m_background{this};
     QElapsedTimer m_clock;

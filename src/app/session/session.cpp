@@ -113,6 +113,7 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     m_file = std::move(file);
     m_passes = std::move(passes);
     m_passesUnsaved = false;
+    m_sceneDiffers = false;
     if (m_history.current().scene != oldScene || !m_scene) {
         m_scene.reset();
         if (m_history.current().scene.empty())

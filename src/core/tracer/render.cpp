@@ -146,6 +146,10 @@ private:
     }
 
     void prepare() {
+        const auto& asked = m_request.passes;
+        if (std::none_of(asked.begin(), asked.end(),
+                         [](const PassRequest& pass) { return isRefined(pass.kind); }))
+            return;  // nothing needs light, so no panorama is read for it
         m_lighting.emplace(m_scene, skyOf(m_scene, m_light));
         const RefinedFrame frame{m_accelerator,   m_parts,          *m_lighting,    m_frame.camera,
                                  m_request.width, m_request.height, m_request.seed, m_request.lens};
@@ -233,9 +237,7 @@ private:
             m_run.report(static_cast<float>(done) / static_cast<float>(m_total));
     }
 
-    void renderData(const PassRequest& request) {
-        const std::string only = shownOnly(request);
-        const Accelerator& shown = m_parts.of(only);
+    [[nodiscard]] Image measured(const PassRequest& request, const Accelerator& shown) {
         Image image(m_set.width, m_set.height, dataChannels(request),
                     passKindInfo(request.kind).background);
         std::vector<float*> planes;
@@ -244,11 +246,17 @@ private:
         overTiles(request.kind, m_tiles, 0, [&](const Tile& tile) {
             traceDataTile(m_frame, shown, request, tile, planes, image.rowStride());
         });
+        return image;
+    }
+
+    void renderData(const PassRequest& request) {
+        const std::string only = shownOnly(request);
+        const Accelerator& shown = m_parts.of(only);
         Pass pass;
+        pass.image = measured(request, shown);
         pass.name = request.name();
         pass.kind = request.kind;
         pass.settings = settingsOf(request);
-        pass.image = std::move(image);
         if (passKindInfo(request.kind).matte())
             pass.manifest = manifestFor(m_scene, request.kind);
         if (request.kind == PassKind::Normal)
@@ -364,16 +372,7 @@ private:
     [[nodiscard]] DenoiseGuides guides() {
         DenoiseGuides guides;
         const auto measure = [&](PassKind kind) {
-            const PassRequest request = passRequest(kind);
-            Image image(m_set.width, m_set.height, dataChannels(request),
-                        passKindInfo(kind).background);
-            std::vector<float*> planes;
-            for (int c = 0; c < image.channels(); ++c)
-                planes.push_back(image.editPlane(c));
-            forEachTile(m_tiles, {.stop = m_run.stop, .progress = {}}, [&](const Tile& tile) {
-                traceDataTile(m_frame, m_accelerator, request, tile, planes, image.rowStride());
-            });
-            return image;
+            return measured(passRequest(kind), m_accelerator);
         };
         guides.position = measure(PassKind::Position);
         guides.normal = measure(PassKind::Normal);

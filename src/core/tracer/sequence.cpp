@@ -37,6 +37,29 @@ Moment momentAt(Scene& scene, const View& view, std::optional<std::size_t> own, 
 
 }  // namespace
 
+int renderViews(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
+                const std::vector<View>& views, const std::filesystem::path& pattern,
+                const PassFileOptions& packing, const RunContext& run,
+                const RenderObserver& observer) {
+    int written = 0;
+    for (const View& view : views) {
+        RenderRequest now = request;
+        now.view = view;
+        const PassSet set = renderPasses(scene, accelerator, now,
+                                         {.stop = run.stop,
+                                          .progress =
+                                              [&](float part) {
+                                                  run.report((static_cast<float>(written) + part) /
+                                                             static_cast<float>(views.size()));
+                                              }},
+                                         observer);
+        if (run.stopped())
+            break;
+        writePasses(fileOfFrame(pattern, ++written), set, packing);
+    }
+    return written;
+}
+
 SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
                               const SequenceOptions& options, const RunContext& run) {
     if (options.last < options.first || options.last - options.first >= kMostFrames)

@@ -18,6 +18,14 @@ struct SequenceOptions {
     bool resume = false;  ///< frames whose files are there are kept
 };
 
+/// Renders the same passes of several views, one file each, numbered from 1; see fileOfFrame.
+/// Result   how many were written: fewer than there are views if it was stopped.
+/// Errors   as renderPasses and writePasses.
+int renderViews(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
+                const std::vector<View>& views, const std::filesystem::path& pattern,
+                const PassFileOptions& packing, const RunContext& run = {},
+                const RenderObserver& observer = {});
+
 struct SequenceReport {
     int written = 0;
     int skipped = 0;
