@@ -38,6 +38,7 @@ struct Options {
     float focalLength = 0.0F;
     float sensor = 36.0F;
     bool onePart = false;
+    bool folders = false;
     bool lossy = false;
     bool halfColour = false;
     bool halfNormals = false;
@@ -163,11 +164,13 @@ void render(const Options& options, const CommandContext& context) {
         request.lens =
             TracedLens::ofFNumber(options.fNumber, focalLengthOf(options, request), options.focus);
     const ThreadLimit limit(options.threads);
-    const PassFileOptions packing{
-        .layout = options.onePart ? PassLayout::OnePart : PassLayout::PartPerPass,
-        .colour = options.lossy ? Compression::LossyColour : Compression::Zip,
-        .halfColour = options.halfColour,
-        .halfNormals = options.halfNormals};
+    const PassFileOptions packing{.layout = options.onePart   ? PassLayout::OnePart
+                                            : options.folders ? PassLayout::FolderPerPass
+                                                              : PassLayout::PartPerPass,
+                                  .colour =
+                                      options.lossy ? Compression::LossyColour : Compression::Zip,
+                                  .halfColour = options.halfColour,
+                                  .halfNormals = options.halfNormals};
     if (!options.about.empty()) {
         renderTurnaround(options, request, scene, packing, context);
         return;
@@ -229,7 +232,12 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
                      "Focal length, mm; the view's own if left out")
         ->check(CLI::PositiveNumber);
     command->add_option("--sensor", o->sensor, "Sensor width, mm")->check(CLI::PositiveNumber);
-    command->add_flag("--one-part", o->onePart, "One layered part instead of one part a pass");
+    CLI::Option* onePart =
+        command->add_flag("--one-part", o->onePart, "One layered part instead of one part a pass");
+    command
+        ->add_flag("--folders", o->folders,
+                   "One file a pass, each in a folder of the pass's name beside the target")
+        ->excludes(onePart);
     command->add_flag("--half-colour", o->halfColour, "Packs colours smaller, within 5e-4");
     command->add_flag("--half-normals", o->halfNormals, "Packs normals smaller, within 5e-4");
     command->add_flag("--lossy-colour", o->lossy, "Packs beauty smaller; data passes stay exact");

@@ -528,6 +528,14 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
     const std::string name = o.session.view().name;
     CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0004.exr")));
     CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0005.exr")));
+
+    auto* files = o.room.frames().findChild<QComboBox*>();
+    REQUIRE(files != nullptr);
+    QTest::keyClick(files, Qt::Key_Down);
+    o.room.frames().renderInto(o.folder / "frames");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    for (const char* pass : {"depth", "vectors"})
+        CHECK(std::filesystem::exists(o.folder / "frames" / pass / (name + ".0004.exr")));
     o.session.undo();
     o.session.undo();
     CHECK(o.project().frameRanges.empty());

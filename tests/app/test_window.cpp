@@ -296,6 +296,7 @@ TEST_CASE("foreign grey depth is read with a reason, corrected on the spot, and 
     const Folder folder;
     MainWindow window(folder / "data");
     window.show();
+    REQUIRE(waitFor([&] { return window.isActiveWindow(); }));
     drop(window, {foreignFile(folder)});
     const Pass* depth = window.session().passes().find(PassKind::Depth);
     REQUIRE(depth != nullptr);
@@ -318,6 +319,23 @@ TEST_CASE("foreign grey depth is read with a reason, corrected on the spot, and 
     depth = window.session().passes().find(PassKind::Depth);
     CHECK(depth->interpretation->farDistance == 40.0F);
     CHECK(depth->image(5, 0, 0) == Approx(0.5F + 39.5F * 0.91F).epsilon(0.02));
+
+    // No file tells a camera, so its angle can be set, and places follow.
+    const float top = resolvePass(window.session().passes(), PassKind::Position).image(80, 0, 1);
+    for (auto* box : panel->findChildren<QDoubleSpinBox*>())
+        if (box->accessibleName() == "Angle of view") {
+            REQUIRE(box->isVisible());
+            CHECK(box->value() == Approx(40.0));
+            box->setFocus();
+            box->selectAll();
+            QTest::keyClicks(box, "60");
+            QTest::keyClick(box, Qt::Key_Return);
+        }
+    CHECK(resolvePass(window.session().passes(), PassKind::Position).image(80, 0, 1) ==
+          Approx(top * std::tan(0.5236F) / std::tan(0.3491F)).epsilon(1e-3));
+    // The box still has the focus, and yet it is the change that is undone.
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Z, Qt::ControlModifier);
+    CHECK(window.session().project().readings.yfovRadians == kAssumedYfovRadians);
 
     window.picture().recipe().addStep("fog");
     QTest::qWait(200);

@@ -101,6 +101,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m
             [this](const QString& pass, const Interpretation& reading) {
                 m_session.correctReading(pass.toStdString(), reading);
             });
+    connect(m_reading, &ReadingPanel::angleSet, &m_session, &Session::setAssumedAngle);
     connect(m_export, &ExportPanel::closed, this, [this] {
         m_export->hide();
         m_view->setFocus();
@@ -345,7 +346,9 @@ void PictureRoom::showChosenPass() {
     const bool readable = pass != nullptr && pass->interpretation && !pass->raw.empty();
     m_reading->setVisible(readable);
     if (readable)
-        m_reading->setPass(*pass);
+        m_reading->setPass(*pass, m_session.passes().camera
+                                      ? std::nullopt
+                                      : std::optional(m_session.project().readings.yfovRadians));
     for (auto* old : m_channels->findChildren<QPushButton*>())
         old->deleteLater();
     if (pass == nullptr) {

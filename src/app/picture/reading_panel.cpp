@@ -8,6 +8,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QVBoxLayout>
+#include <QtMath>
 
 #include <cmath>
 
@@ -94,14 +95,27 @@ ReadingPanel::ReadingPanel(QWidget* parent) : QWidget(parent) {
     row->addWidget(group({quiet(tr("background from")), m_background}));
     row->addStretch(1);
     layout->addLayout(row);
-    layout->addWidget(m_reason);
+    auto* below = new QHBoxLayout;
+    below->setSpacing(12);
+    below->addWidget(m_reason, 1);
+    m_angle = numberBox(tr("Angle of view"), tr("°"), 1.0, 170.0,
+                        tr("No file tells the camera. How high its view is, from top to bottom: "
+                           "places and distances off the middle follow from it."));
+    m_angle->setDecimals(1);
+    m_angleBox = group({quiet(tr("view of")), m_angle});
+    below->addWidget(m_angleBox, 0, Qt::AlignTop);
+    layout->addLayout(below);
+    connect(m_angle, &QDoubleSpinBox::valueChanged, this, [this](double degrees) {
+        if (!m_filling)
+            Q_EMIT angleSet(static_cast<float>(qDegreesToRadians(degrees)));
+    });
     for (QComboBox* box : {m_coding, m_bright, m_measure})
         connect(box, &QComboBox::currentIndexChanged, this, &ReadingPanel::collect);
     for (QDoubleSpinBox* box : {m_scale, m_near, m_far, m_background})
         connect(box, &QDoubleSpinBox::valueChanged, this, &ReadingPanel::collect);
 }
 
-void ReadingPanel::setPass(const Pass& pass) {
+void ReadingPanel::setPass(const Pass& pass, std::optional<float> assumedAngle) {
     if (!pass.interpretation)
         return;
     const Interpretation& i = *pass.interpretation;
@@ -115,6 +129,9 @@ void ReadingPanel::setPass(const Pass& pass) {
     m_measure->setCurrentIndex(i.radial ? 1 : 0);
     m_background->setValue(std::isfinite(i.backgroundFrom) ? static_cast<double>(i.backgroundFrom)
                                                            : m_background->minimum());
+    m_angleBox->setVisible(assumedAngle.has_value());
+    if (assumedAngle)
+        m_angle->setValue(qRadiansToDegrees(static_cast<double>(*assumedAngle)));
     QString text = i.reason.empty() ? tr("As told.") : tr("Guessed: %1.").arg(qstring(i.reason));
     for (const std::string& warning : pass.warnings)
         text += QLatin1Char(' ') + qstring(warning);

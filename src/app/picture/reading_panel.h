@@ -16,10 +16,12 @@ class ReadingPanel : public QWidget {
 public:
     explicit ReadingPanel(QWidget* parent = nullptr);
 
-    void setPass(const Pass& pass);
+    /// assumedAngle: how high the frame is taken to be, radians; unset where a file told its camera.
+    void setPass(const Pass& pass, std::optional<float> assumedAngle);
 
 Q_SIGNALS:
     void corrected(const QString& pass, const noctis::Interpretation& reading);
+    void angleSet(float yfovRadians);
 
 private:
     void collect();
@@ -35,6 +37,8 @@ private:
     QComboBox* m_bright;
     QComboBox* m_measure;
     QDoubleSpinBox* m_background;
+    QDoubleSpinBox* m_angle;
+    QWidget* m_angleBox;
     QWidget* m_scaleBox;
     QWidget* m_rangeBox;
 };

@@ -11,18 +11,19 @@ namespace {
 constexpr double kTooSlowMs = 34.0;
 constexpr double kCouldBeFinerMs = 9.0;
 constexpr int kCoarsest = 8;
+/// A moving hand gets a picture at least this often, be it a movement behind.
+constexpr int kLongestWithoutMs = 60;
 
 }  // namespace
 
 PictureWorker::PictureWorker(QObject* parent) : QObject(parent) {
-    m_clock.start();
     m_thread = std::jthread([this](const std::stop_token& stop) { loop(stop); });
 }
 
 PictureWorker::~PictureWorker() {
     {
         const std::scoped_lock lock(m_mutex);
-        m_full.request_stop();
+        m_inWork.request_stop();
     }
     m_thread.request_stop();
     m_wake.notify_all();
@@ -30,25 +31,26 @@ PictureWorker::~PictureWorker() {
 }
 
 void PictureWorker::setPasses(const PassSet& passes) {
-    const std::scoped_lock lock(m_mutex);
-    if (!m_waiting)
-        m_waiting.emplace();
-    m_waiting->passes = passes;
-    m_waiting->serial = ++m_serial;
-    m_waiting->askedAt = m_clock.nsecsElapsed();
-    m_full.request_stop();
-    m_wake.notify_all();
+    post([&](Job& job) { job.passes = passes; });
 }
 
 void PictureWorker::request(const PictureRequest& request) {
+    post([&](Job& job) { job.request = request; });
+}
+
+void PictureWorker::post(const std::function<void(Job&)>& fill) {
     const std::scoped_lock lock(m_mutex);
     if (!m_waiting)
         m_waiting.emplace();
-    m_waiting->request = request;
+    fill(*m_waiting);
     m_waiting->serial = ++m_serial;
-    m_waiting->askedAt = m_clock.nsecsElapsed();
-    m_full.request_stop();
+    if (!m_movingInWork || shownLately())
+        m_inWork.request_stop();
     m_wake.notify_all();
+}
+
+bool PictureWorker::shownLately() const {
+    return m_sinceShown.isValid() && m_sinceShown.elapsed() < kLongestWithoutMs;
 }
 
 bool PictureWorker::idle() const {
@@ -60,68 +62,81 @@ void PictureWorker::loop(const std::stop_token& stop) {
     Evaluator evaluator(stepCatalogue());
     while (!stop.stop_requested()) {
         Job job;
-        std::stop_token full;
+        std::stop_token newer;
         {
             std::unique_lock lock(m_mutex);
             m_working = false;
             if (!m_wake.wait(lock, stop, [this] { return m_waiting.has_value(); }))
                 return;
             job = *std::exchange(m_waiting, std::nullopt);
-            m_full = std::stop_source();
-            full = m_full.get_token();
+            m_inWork = std::stop_source();
+            newer = m_inWork.get_token();
+            m_movingInWork = job.request.moving;
             m_working = true;
         }
-        Q_EMIT busy(true);
-        work(job, evaluator, full);
-        Q_EMIT busy(false);
+        work(job, evaluator, newer);
     }
 }
 
-void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_token& full) {
-    if (job.passes)
-        evaluator.setPasses(*job.passes);
-    if (evaluator.passes().empty()) {
-        Q_EMIT pictureReady({}, 1);
-        return;
-    }
+void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_token& stop) {
+    Shown shown;
     try {
-        if (job.request.moving) {
+        if (job.passes)
+            evaluator.setPasses(*job.passes);
+        if (!evaluator.passes().empty()) {
+            const int factor = job.request.moving ? m_movingFactor : 1;
             QElapsedTimer timer;
             timer.start();
-            show(job, evaluator, m_movingFactor, {});
+            shown = shownOf(job, evaluator, factor, stop);
+            if (stop.stop_requested())
+                return;
             const double taken = static_cast<double>(timer.nsecsElapsed()) / 1e6;
-            m_latencyMs = static_cast<double>(m_clock.nsecsElapsed() - job.askedAt) / 1e6;
-            if (taken > kTooSlowMs && m_movingFactor < kCoarsest)
+            if (job.request.moving && taken > kTooSlowMs && m_movingFactor < kCoarsest)
                 ++m_movingFactor;
-            else if (taken < kCouldBeFinerMs && m_movingFactor > 1)
+            else if (job.request.moving && taken < kCouldBeFinerMs && m_movingFactor > 1)
                 --m_movingFactor;
-        } else {
-            show(job, evaluator, 1, full);
         }
     } catch (const std::exception& error) {
-        Q_EMIT stepProblems({QString::fromUtf8(error.what())});
-        Q_EMIT pictureReady({}, 1);
+        shown = {{}, 1, {QString::fromUtf8(error.what())}};
     }
+    QMetaObject::invokeMethod(
+        this,
+        [this, serial = job.serial, moving = job.request.moving, shown] {
+            deliver(serial, moving, shown);
+        },
+        Qt::QueuedConnection);
 }
 
-bool PictureWorker::show(const Job& job, Evaluator& evaluator, int factor,
-                         const std::stop_token& stop) {
-    QStringList problems;
-    problems.resize(static_cast<qsizetype>(job.request.recipe.steps.size()));
+PictureWorker::Shown PictureWorker::shownOf(const Job& job, Evaluator& evaluator, int factor,
+                                            const std::stop_token& stop) const {
+    Shown shown;
+    shown.factor = factor;
+    shown.problems.resize(static_cast<qsizetype>(job.request.recipe.steps.size()));
     EvaluateOptions options;
     options.factor = factor;
     options.editing = job.request.editing;
     options.problem = [&](std::size_t step, const std::string& text) {
-        problems[static_cast<qsizetype>(step)] = qstring(text);
+        shown.problems[static_cast<qsizetype>(step)] = qstring(text);
     };
     const Image picture =
         evaluator.evaluate(job.request.recipe, options, {.stop = stop, .progress = {}});
-    if (picture.empty() || stop.stop_requested())
-        return false;
-    const QImage shown = toQImage(viewed(picture, job.request.view, job.request.exposure));
-    Q_EMIT stepProblems(problems);
-    Q_EMIT pictureReady(shown, factor);
-    return true;
+    if (!picture.empty() && !stop.stop_requested())
+        shown.picture = toQImage(viewed(picture, job.request.view, job.request.exposure));
+    return shown;
+}
+
+void PictureWorker::deliver(quint64 serial, bool moving, const Shown& shown) {
+    bool late = false;
+    {
+        const std::scoped_lock lock(m_mutex);
+        late = serial != m_serial;
+    }
+    if (late && (!moving || shownLately()))
+        return;
+    m_shownLate += late ? 1 : 0;
+    m_sinceShown.start();
+    Q_EMIT stepProblems(shown.problems);
+    Q_EMIT pictureReady(shown.picture, shown.factor);
 }
 
 }  // namespace noctis

@@ -8,6 +8,7 @@
 #include <QObject>
 
 #include <condition_variable>
+#include <functional>
 #include <mutex>
 #include <thread>
 
@@ -22,8 +23,9 @@ struct PictureRequest {
     bool moving = false;  ///< the hand moves: coarse now, full once it rests
 };
 
-/// Works pictures on a thread of its own. The newest request counts: a full picture gives way to it at
-/// once; a coarse one, which takes a few hundredths of a second, is shown if nothing newer has been.
+/// Works pictures on a thread of its own. The newest request counts: what is in work for an older one is
+/// stopped, and a picture that comes too late is dropped. Only a hand that never rests long enough for
+/// one coarse picture sees one that is a movement behind, so that it never sees none.
 class PictureWorker : public QObject {
     Q_OBJECT
 public:
@@ -32,36 +34,44 @@ public:
 
     void setPasses(const PassSet& passes);
     void request(const PictureRequest& request);
-    /// For measuring: milliseconds from a request to its first picture.
-    [[nodiscard]] double lastLatencyMs() const { return m_latencyMs; }
     [[nodiscard]] bool idle() const;
+    /// How many pictures were shown after the hand had moved on; for measuring.
+    [[nodiscard]] int shownLate() const { return m_shownLate; }
 
 Q_SIGNALS:
     void pictureReady(const QImage& picture, int factor);
     void stepProblems(const QStringList& byStep);
-    void busy(bool working);
 
 private:
-    void loop(const std::stop_token& stop);
     struct Job {
         PictureRequest request;
         std::optional<PassSet> passes;
         quint64 serial = 0;
-        qint64 askedAt = 0;
     };
+    struct Shown {
+        QImage picture;
+        int factor = 1;
+        QStringList problems;
+    };
+    void post(const std::function<void(Job&)>& fill);
+    void loop(const std::stop_token& stop);
     void work(const Job& job, Evaluator& evaluator, const std::stop_token& stop);
-    bool show(const Job& job, Evaluator& evaluator, int factor, const std::stop_token& stop);
+    [[nodiscard]] Shown shownOf(const Job& job, Evaluator& evaluator, int factor,
+                                const std::stop_token& stop) const;
+    void deliver(quint64 serial, bool moving, const Shown& shown);
+    [[nodiscard]] bool shownLately() const;
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_wake;
     std::optional<Job> m_waiting;
-    std::stop_source m_full;  ///< stops the full picture in work
+    std::stop_source m_inWork;  ///< stops the picture in work
+    bool m_movingInWork = false;
     bool m_working = false;
     quint64 m_serial = 0;
     int m_movingFactor = 2;
-    double m_latencyMs = 0.0;
-    QElapsedTimer m_clock;
-    std::jthread m_thread;  ///< last: it uses all of the above
+    int m_shownLate = 0;
+    QElapsedTimer m_sinceShown;  ///< of the thread that asks
+    std::jthread m_thread;       ///< last: it uses all of the above
 };
 
 }  // namespace noctis

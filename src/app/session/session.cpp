@@ -262,27 +262,39 @@ void Session::deriveMist(const Project& before) {
     Q_EMIT passesChanged();
 }
 
+void Session::readAnew(Pass& pass) const {
+    for (const Pass& fresh : readPasses(project().passFiles, project().readings).passes)
+        if (fresh.name == pass.name)
+            pass = fresh;
+}
+
 void Session::reloadPassesIfNeeded(const Project& before) {
     deriveMist(before);
     const Project& now = project();
     if (now.readings == before.readings || m_passes.empty())
         return;
+    m_passes.assumedYfovRadians = now.readings.yfovRadians;
     for (Pass& pass : m_passes.passes)
         if (!pass.raw.empty()) {
-            const auto told = now.readings.find(pass.name);
-            if (told != now.readings.end())
-                reinterpret(pass, told->second, m_passes.camera.value_or(assumedCamera()));
-            else if (before.readings.contains(pass.name))
-                for (const Pass& fresh : readPasses(now.passFiles, now.readings).passes)
-                    if (fresh.name == pass.name)
-                        pass = fresh;
+            const auto told = now.readings.passes.find(pass.name);
+            if (told != now.readings.passes.end())
+                reinterpret(pass, told->second, m_passes.cameraOrAssumed());
+            else if (before.readings.passes.contains(pass.name))
+                readAnew(pass);  // as the file tells it
+            else if (pass.interpretation)
+                reinterpret(pass, *pass.interpretation, m_passes.cameraOrAssumed());
         }
     Q_EMIT passesChanged();
 }
 
 void Session::correctReading(const std::string& pass, const Interpretation& reading) {
     change(tr("Reading of %1").arg(qstring(pass)), QStringLiteral("reading.") + qstring(pass),
-           [&](Project& p) { p.readings[pass] = reading; });
+           [&](Project& p) { p.readings.passes[pass] = reading; });
+}
+
+void Session::setAssumedAngle(float yfovRadians) {
+    change(tr("Angle of view"), QStringLiteral("reading.angle"),
+           [&](Project& p) { p.readings.yfovRadians = yfovRadians; });
 }
 
 bool Session::save(const fs::path& path) {

@@ -52,6 +52,8 @@ public:
     /// Passes just rendered take the place of those of the same kind.
     /// Within a crop, only its pixels do.
     void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
+    /// How high a frame without a camera is taken to be.
+    void setAssumedAngle(float yfovRadians);
     /// Reads a pass in another way.
     void correctReading(const std::string& pass, const Interpretation& reading);
 
@@ -79,6 +81,7 @@ private:
     void openPassFiles(const std::vector<std::filesystem::path>& paths);
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
+    void readAnew(Pass& pass) const;
     void reloadPassesIfNeeded(const Project& before);
     void deriveMist(const Project& before);
     void watchScene();

@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "core/tracer/sequence.h"
 
+#include <QComboBox>
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -44,15 +45,21 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     m_last = frameBox(tr("to "), tr("Last frame"), tr("The last frame that is rendered."));
     auto* speed = new QLabel(tr("24 frames a second"));
     speed->setProperty("role", "quiet");
+    m_layout = new QComboBox;
+    m_layout->setAccessibleName(tr("Files"));
+    m_layout->setToolTip(tr("Whether all passes of a frame go into one EXR, or each pass into a "
+                            "folder of its own."));
+    m_layout->addItem(tr("one file a frame"), QVariant::fromValue(PassLayout::PartPerPass));
+    m_layout->addItem(tr("one folder a pass"), QVariant::fromValue(PassLayout::FolderPerPass));
     auto* render = new QPushButton(tr("Render into a folder…"));
     render->setProperty("role", "main");
-    render->setToolTip(tr("Renders the passes of every frame, one file each. Frames that are there "
-                          "already are kept, so that it goes on where it stopped."));
+    render->setToolTip(tr("Renders the passes of every frame. Frames that are there already "
+                          "are kept, so that it goes on where it stopped."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
     close->setToolTip(tr("Closes this strip."));
-    for (QWidget* each : std::initializer_list<QWidget*>{m_title, m_first, m_last, speed})
+    for (QWidget* each : std::initializer_list<QWidget*>{m_title, m_first, m_last, speed, m_layout})
         layout->addWidget(each);
     layout->addStretch(1);
     layout->addWidget(render);
@@ -113,6 +120,7 @@ void FramesPanel::renderInto(const std::filesystem::path& folder) {
     options.last = m_last->value();
     options.framesPerSecond = kFramesPerSecond;
     options.pattern = folder / (request.view.name + ".####.exr");
+    options.packing.layout = m_layout->currentData().value<PassLayout>();
     options.resume = true;
     m_worker.renderFrames(scene, request, options);
 }

@@ -5,6 +5,7 @@
 
 #include <QWidget>
 
+class QComboBox;
 class QLabel;
 class QSpinBox;
 
@@ -17,8 +18,8 @@ public:
     explicit FramesPanel(Session& session, RenderWorker& worker, QWidget* parent = nullptr);
 
     void present();
-    /// Renders the project's passes of each frame into a folder, one file each; frames whose files are
-    /// there already are kept.
+    /// Renders the project's passes of each frame into a folder; frames whose files are there already
+    /// are kept.
     void renderInto(const std::filesystem::path& folder);
 
 Q_SIGNALS:
@@ -36,6 +37,7 @@ private:
     QLabel* m_title;
     QSpinBox* m_first;
     QSpinBox* m_last;
+    QComboBox* m_layout;
 };
 
 }  // namespace noctis

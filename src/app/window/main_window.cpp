@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 
+#include "app/controls/undo_keys.h"
 #include "app/look/picture_paint.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
@@ -52,6 +53,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     resize(1280, 800);
     setMinimumSize(960, 600);
     setAcceptDrops(true);
+    qApp->installEventFilter(new UndoKeys(this));
     m_menu = new QMenu(this);
     m_recent = new QMenu(tr("Open recent"), this);
     m_top = new TopBar(m_session, m_menu);

@@ -64,9 +64,9 @@ Camera cameraFromMatrices(const M44f& worldToCamera, const M44f& worldToNdc) {
     return camera;
 }
 
-Camera assumedCamera() {
+Camera assumedCamera(float yfovRadians) {
     Camera camera;
-    camera.yfovRadians = 40.0F * 3.14159265F / 180.0F;
+    camera.yfovRadians = yfovRadians;
     return camera;
 }
 

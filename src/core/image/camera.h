@@ -44,8 +44,10 @@ M44f worldToNdc(const Camera& camera, float aspect);
 /// A camera from worldToCamera and worldToNDC as EXR files carry them.
 Camera cameraFromMatrices(const M44f& worldToCamera, const M44f& worldToNdc);
 
-/// What is taken where a file tells no camera: level, at the origin, 40 degrees high.
-Camera assumedCamera();
+constexpr float kAssumedYfovRadians = 0.6981317F;  ///< 40 degrees
+
+/// What is taken where a file tells no camera: level, at the origin.
+Camera assumedCamera(float yfovRadians = kAssumedYfovRadians);
 
 /// A camera at eye that looks at target with +Y up.
 Camera lookingAt(const V3f& eye, const V3f& target, float yfovRadians);

@@ -297,7 +297,7 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
         found.name = uniqueName(set, found.name);
         Pass pass = readPass(path, info, found, attributes);
         if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
-            settleDistances(pass, attributes, corrections, set.camera.value_or(assumedCamera()));
+            settleDistances(pass, attributes, corrections, set.cameraOrAssumed());
         addDiagnosis(pass);
         set.put(std::move(pass));
         if (found.kind == PassKind::Beauty)
@@ -406,10 +406,11 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
     return found;
 }
 
-PassSet readPasses(const std::vector<fs::path>& paths, const InterpretationMap& corrections) {
+PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings) {
     PassSet set;
+    set.assumedYfovRadians = readings.yfovRadians;
     for (const fs::path& path : paths)
-        readFileInto(set, path, corrections);
+        readFileInto(set, path, readings.passes);
     return set;
 }
 
@@ -423,7 +424,39 @@ void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera&
                      .select({0}, {passKindInfo(pass.kind).channels.front()});
 }
 
+fs::path fileOfPass(const fs::path& path, const std::string& pass) {
+    std::string folder = pass;
+    for (char& c : folder)
+        if (static_cast<unsigned char>(c) < 0x20 ||
+            std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos)
+            c = '_';
+    return path.parent_path() / folder / path.filename();
+}
+
+namespace {
+
+void writeFolders(const fs::path& path, const PassSet& set, const PassFileOptions& options) {
+    PassFileOptions single = options;
+    single.layout = PassLayout::PartPerPass;
+    for (const Pass& pass : set.passes) {
+        PassSet alone = set;
+        alone.passes = {pass};
+        const fs::path file = fileOfPass(path, pass.name);
+        std::error_code failed;
+        fs::create_directories(file.parent_path(), failed);
+        if (failed)
+            throw Error(ErrorCode::FileAccess,
+                        fmt::format("{}: the folder can't be made ({})",
+                                    file.parent_path().string(), failed.message()));
+        writePasses(file, alone, single);
+    }
+}
+
+}  // namespace
+
 void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions& options) {
+    if (options.layout == PassLayout::FolderPerPass)
+        return writeFolders(path, set, options);
     std::vector<FilePart> parts;
     const bool hasBeauty = set.find(PassKind::Beauty) != nullptr;
     for (const Pass& pass : set.passes)

@@ -11,6 +11,13 @@ namespace noctis {
 /// Corrections to how passes are read, by pass name.
 using InterpretationMap = std::map<std::string, Interpretation>;
 
+/// How files are read where they don't tell it, or tell it wrongly.
+struct Readings {
+    InterpretationMap passes;                 ///< corrections, by pass name
+    float yfovRadians = kAssumedYfovRadians;  ///< of a frame without a camera
+    bool operator==(const Readings&) const = default;
+};
+
 /// A pass as a file offers it, before its pixels are read.
 struct PassInFile {
     std::string name;
@@ -24,18 +31,18 @@ struct PassInFile {
 std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileInfo& info);
 
 /// Reads all passes of these files as one frame. What can't be used is left out with a warning in
-/// the set; depth is brought to metres by its metadata, by corrections, or by a guess. Errors
-/// Error(FileAccess, BadFile, TooLarge) if a file can't be read; Error(ShapeMismatch) never:
+/// the set; depth is brought to metres by its metadata, by corrections, or by a guess.
+/// Errors   Error(FileAccess, BadFile, TooLarge) if a file can't be read; Error(ShapeMismatch) never:
 ///          a pass of another size becomes a warning.
-PassSet readPasses(const std::vector<std::filesystem::path>& paths,
-                   const InterpretationMap& corrections = {});
+PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readings& readings = {});
 
 /// Brings one pass to metres again under another reading, keeping what the file had.
 void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera);
 
 enum class PassLayout {
-    PartPerPass,  ///< reading one pass is as fast as it can be
-    OnePart,      ///< for programs that read only the first part
+    PartPerPass,    ///< reading one pass is as fast as it can be
+    OnePart,        ///< for programs that read only the first part
+    FolderPerPass,  ///< a file a pass, each in a folder of the pass's name; see fileOfPass
 };
 
 struct PassFileOptions {
@@ -45,6 +52,10 @@ struct PassFileOptions {
     bool halfColour = false;   ///< smaller colours, within 5e-4 of each value
     bool halfNormals = false;  ///< smaller normals, within 5e-4 of a unit vector
 };
+
+/// Where a pass goes that has a file of its own: "out/f.exr" gives "out/depth/f.exr". Characters that
+/// can't be in a folder's name become _.
+std::filesystem::path fileOfPass(const std::filesystem::path& path, const std::string& pass);
 
 /// Writes passes as EXR with names, units, settings, view and camera matrices. Data passes are kept
 /// exactly.

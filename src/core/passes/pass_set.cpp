@@ -147,7 +147,7 @@ PassSet shrink(const PassSet& set, int factor) {
 std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind) {
     if (const Pass* measured = set.find(kind))
         return *measured;
-    const Camera camera = set.camera.value_or(assumedCamera());
+    const Camera camera = set.cameraOrAssumed();
     switch (kind) {
     case PassKind::Depth:
         return deriveDepth(set, camera);

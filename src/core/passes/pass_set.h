@@ -9,7 +9,8 @@ namespace noctis {
 struct PassSet {
     int width = 0;
     int height = 0;
-    std::optional<Camera> camera;  ///< unset where no file told one
+    std::optional<Camera> camera;                    ///< unset where no file told one
+    float assumedYfovRadians = kAssumedYfovRadians;  ///< used where no file told a camera
     std::string view;
     std::vector<Pass> passes;
     std::vector<std::string> warnings;
@@ -18,6 +19,9 @@ struct PassSet {
     [[nodiscard]] const Pass* find(std::string_view name) const noexcept;
     [[nodiscard]] Pass* find(std::string_view name) noexcept;
     [[nodiscard]] bool empty() const noexcept { return passes.empty(); }
+    [[nodiscard]] Camera cameraOrAssumed() const {
+        return camera.value_or(assumedCamera(assumedYfovRadians));
+    }
 
     /// Adds a pass, or puts it in the place of the one of that name. The first sets the size.
     /// Errors   Error(ShapeMismatch) for another size.
@@ -29,7 +33,7 @@ PassSet shrink(const PassSet& set, int factor);
 
 /// A pass of that kind, derived from the others where it was not measured:
 /// distance from depth or position, depth from distance, position from depth or distance, mist from
-/// depth. Without a camera, assumedCamera() is taken and the pass's warnings say so.
+/// depth. Without a camera, one is assumed and the pass's warnings say so.
 /// Errors   Error(MissingPass) where it can't be had, naming what is needed.
 Pass resolvePass(const PassSet& set, PassKind kind);
 

@@ -53,7 +53,7 @@ struct Project {
     std::array<float, 4> crop{0.0F, 0.0F, 1.0F, 1.0F};  ///< left, top, right, bottom, of the frame
     std::vector<Pin> pins;
     std::map<std::string, FrameRange> frameRanges;  ///< by view
-    InterpretationMap readings;                     ///< corrected readings of passes, by pass name
+    Readings readings;                              ///< how the pass files are read
     Recipe recipe;
     float exposure = 0.0F;  ///< EV, of the view
     ViewTransform viewTransform = ViewTransform::Film;

@@ -20,8 +20,10 @@ namespace {
 
 const std::set<std::string>& knownFields() {
     static const std::set<std::string> fields{
-        "format",   "version", "scene",   "pass_files", "view", "views", "frame",       "passes",
-        "readings", "recipe",  "display", "ramp",       "pins", "crop",  "frame_ranges"};
+        "format",   "version", "scene",        "pass_files",
+        "view",     "views",   "frame",        "passes",
+        "readings", "recipe",  "display",      "ramp",
+        "pins",     "crop",    "frame_ranges", "assumed_yfov_radians"};
     return fields;
 }
 
@@ -129,7 +131,10 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
     }
     const Json readings = json.value("readings", Json::object());
     for (const auto& [name, reading] : readings.items())
-        project.readings[name] = readingFromJson(name, reading);
+        project.readings.passes[name] = readingFromJson(name, reading);
+    project.readings.yfovRadians = json.value("assumed_yfov_radians", kAssumedYfovRadians);
+    if (!(project.readings.yfovRadians > 0.0F && project.readings.yfovRadians < 3.14F))
+        throw Error(ErrorCode::BadSetting, "has an angle of view that can't be");
     if (json.contains("recipe"))
         project.recipe = recipeFromJson(json["recipe"], catalogue);
     const Json display = json.value("display", Json::object());
@@ -176,8 +181,9 @@ std::string projectToText(const Project& project, const fs::path& folder,
         json["pins"].push_back(
             {{"name", pin.name}, {"position", {pin.position.x, pin.position.y, pin.position.z}}});
     json["readings"] = Json::object();
-    for (const auto& [name, reading] : project.readings)
+    for (const auto& [name, reading] : project.readings.passes)
         json["readings"][name] = Json::parse(textFromInterpretation(reading));
+    json["assumed_yfov_radians"] = project.readings.yfovRadians;
     json["recipe"] = recipeToJson(project.recipe, catalogue);
     json["display"] = {{"exposure", project.exposure},
                        {"view", viewTransformId(project.viewTransform)}};

@@ -20,7 +20,7 @@ public:
     [[nodiscard]] int height() const noexcept { return m_set.height; }
     /// A length in pixels of the full picture times this is one in pixels of the work.
     [[nodiscard]] float pixelScale() const noexcept { return 1.0F / static_cast<float>(m_factor); }
-    [[nodiscard]] Camera camera() const { return m_set.camera.value_or(assumedCamera()); }
+    [[nodiscard]] Camera camera() const { return m_set.cameraOrAssumed(); }
     [[nodiscard]] const PassSet& passes() const noexcept { return m_set; }
 
     /// Errors   Error(MissingPass) where it is neither there nor derivable.

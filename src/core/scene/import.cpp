@@ -302,7 +302,7 @@ void warnOfMissingMaterialFiles(const fs::path& path, Scene& scene) {
 
 void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
     const std::string ending = endingOf(path);
-    double centimetres = 0.0;
+    float centimetres = 0.0F;  // the type matters: Assimp gives nothing for another
     if (ending == ".fbx") {
         if (from.mMetaData != nullptr && from.mMetaData->Get("UnitScaleFactor", centimetres))
             scene.notes.push_back(

@@ -4,6 +4,7 @@
 #include "core/passes/frame_name.h"
 #include "core/scene/animation.h"
 
+#include <algorithm>
 #include <optional>
 
 #include <fmt/format.h>
@@ -33,6 +34,15 @@ Moment momentAt(Scene& scene, const View& view, std::optional<std::size_t> own, 
     for (const Instance& instance : scene.instances)
         moment.instances.push_back(instance.toWorld);
     return moment;
+}
+
+/// Whether all that a frame would write is there.
+bool isThere(const std::filesystem::path& file, const RenderRequest& request, PassLayout layout) {
+    if (layout != PassLayout::FolderPerPass)
+        return std::filesystem::exists(file);
+    return std::all_of(request.passes.begin(), request.passes.end(), [&](const PassRequest& pass) {
+        return std::filesystem::exists(fileOfPass(file, pass.name()));
+    });
 }
 
 }  // namespace
@@ -72,7 +82,7 @@ SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
     for (int frame = options.first; frame <= options.last && !run.stopped(); ++frame) {
         const int done = frame - options.first;
         const std::filesystem::path file = fileOfFrame(options.pattern, frame);
-        if (options.resume && std::filesystem::exists(file)) {
+        if (options.resume && isThere(file, request, options.packing.layout)) {
             ++report.skipped;
             continue;
         }

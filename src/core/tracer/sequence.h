@@ -32,9 +32,9 @@ struct SequenceReport {
     std::vector<std::string> failures;  ///< one sentence a frame that failed
 };
 
-/// Renders a range of frames of a view, one file each. The view moves as the scene has it, if it is one
-/// of the scene's own and stands where the scene has it; otherwise it stays. A frame that fails is reported and the rest goes on. The scene is left at the
-/// last frame's pose.
+/// Renders a range of frames of a view, packed as asked. The view moves as the scene has it, if it is
+/// one of the scene's own and stands where the scene has it; otherwise it stays. A frame that fails is
+/// reported and the rest goes on. The scene is left at the last frame's pose.
 /// Errors   Error(BadSetting) for a range that is none.
 SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
                               const SequenceOptions& options, const RunContext& run = {});

@@ -191,7 +191,7 @@ TEST_CASE("a corrected reading is used instead of the guess, and can be changed 
     told.coding = DepthCoding::Normalised;
     told.nearDistance = 10.0F;
     told.farDistance = 30.0F;
-    PassSet set = readPasses({folder / "depth.exr"}, {{"depth", told}});
+    PassSet set = readPasses({folder / "depth.exr"}, {.passes = {{"depth", told}}});
     Pass* depth = set.find(std::string_view("depth"));
     REQUIRE(depth != nullptr);
     CHECK(depth->image(2, 2, 0) == 15.0F);
@@ -302,4 +302,43 @@ TEST_CASE("a probe tells values and what they mean", "[passes][probe]") {
     CHECK(readings[0].unit == "m");
     CHECK_THROWS_AS(probeAt(set, 2, 0), Error);
     CHECK_THROWS_AS(probeAt(set, 0, -1), Error);
+}
+
+TEST_CASE("each pass may go into a folder of its own name", "[passes][files]") {
+    const Folder folder;
+    PassSet set;
+    for (const char* name : {"beauty", "depth", "shadow.a/b"}) {
+        Pass pass;
+        pass.name = name;
+        pass.kind = passNamed(name)->kind;
+        pass.image = Image(3, 2, passKindInfo(pass.kind).channels, 0.25F);
+        set.put(std::move(pass));
+    }
+    writePasses(folder / "f.0007.exr", set, {.layout = PassLayout::FolderPerPass});
+    CHECK(!std::filesystem::exists(folder / "f.0007.exr"));
+    const PassSet back =
+        readPasses({folder / "beauty" / "f.0007.exr", folder / "depth" / "f.0007.exr",
+                    folder / "shadow.a_b" / "f.0007.exr"});
+    REQUIRE(back.passes.size() == 3);
+    CHECK(back.find(PassKind::Depth)->image(2, 1, 0) == 0.25F);
+    CHECK(back.find("shadow.a/b") != nullptr);
+}
+
+TEST_CASE("a frame without a camera can be given its angle of view", "[passes][files]") {
+    const Folder folder;
+    writeImageFile(folder / "distance.exr",
+                   {{"", "", Image::filled(64, 64, 1, 10.0F), SampleType::Float, {}}});
+    Interpretation radial;
+    radial.radial = true;
+    const auto depthAtCorner = [&](float degrees) {
+        const PassSet set = readPasses({folder / "distance.exr"},
+                                       {.passes = {{"distance", radial}, {"depth", radial}},
+                                        .yfovRadians = degrees * 3.14159265F / 180.0F});
+        return resolvePass(set, PassKind::Depth).image(0, 0, 0);
+    };
+    for (const float degrees : {20.0F, 90.0F}) {
+        const float slope = std::tan(degrees * 3.14159265F / 360.0F) * 63.0F / 64.0F;
+        CHECK(depthAtCorner(degrees) ==
+              Approx(10.0F / std::sqrt(1.0F + 2.0F * slope * slope)).epsilon(1e-4));
+    }
 }

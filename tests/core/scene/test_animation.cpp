@@ -196,3 +196,24 @@ TEST_CASE("frames are numbered where the name says", "[passes]") {
     CHECK(fileOfFrame("quay.exr", 7) == "quay.0007.exr");
     CHECK(fileOfFrame("fol#der/quay.#.png", 7) == "fol#der/quay.7.png");
 }
+
+TEST_CASE("frames in folders go on where they stopped", "[tracer][sequence]") {
+    const Folder folder;
+    Scene scene = movingScene();
+    RenderRequest request;
+    request.view = scene.views[0];
+    request.width = 8;
+    request.height = 6;
+    request.passes = passRequests({"depth", "normal"}, scene);
+    const SequenceOptions options{.first = 1,
+                                  .last = 3,
+                                  .pattern = folder / "f.####.exr",
+                                  .packing = {.layout = PassLayout::FolderPerPass},
+                                  .resume = true};
+    CHECK(renderSequence(scene, request, options).written == 3);
+    std::filesystem::remove(folder / "normal" / "f.0002.exr");
+    const SequenceReport again = renderSequence(scene, request, options);
+    CHECK(again.written == 1);
+    CHECK(again.skipped == 2);
+    CHECK(std::filesystem::exists(folder / "normal" / "f.0002.exr"));
+}
