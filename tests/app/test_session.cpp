@@ -198,18 +198,3 @@ TEST_CASE("a piece of background work gives way to the next and drops its result
     REQUIRE(waitFor([&] { return !failure.isEmpty(); }));
     CHECK(failure == "no room on the disk");
 }
-
-TEST_CASE("another project's passes are not stale by the scene of the one before",
-          "[app][session]") {
-    const Folder folder;
-    const auto scene = folder.write("a.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
-    Session session(folder / "data");
-    session.open({scene});
-    REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
-    session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
-    session.reloadScene();
-    CHECK(session.sceneDiffers());
-    REQUIRE(waitFor([&] { return !session.loadingScene(); }));
-    session.newProject();
-    CHECK_FALSE(session.sceneDiffers());
-}

@@ -6,6 +6,7 @@
 #include "app/survey/pass_row.h"
 #include "app/survey/pins_panel.h"
 #include "app/survey/survey_lanes.h"
+#include "app/survey/survey_plan.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
 #include "app/survey/turnaround_panel.h"
@@ -23,6 +24,7 @@
 #include <QSpinBox>
 #include <QTest>
 
+#include <algorithm>
 #include <cmath>
 
 #include <catch2/catch.hpp>
@@ -269,6 +271,86 @@ TEST_CASE("on the Plan the camera is moved and turned, and distances are dragged
     V3f undone;
     o.session.view().camera.cameraToWorld.multDirMatrix(V3f(0, 0, -1), undone);
     CHECK(undone.equalWithAbsError(before, 1e-5F));
+}
+
+TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
+          "[app][survey][plan]") {
+    Surveyed o;
+    const auto scene = o.folder.write("lamp.gltf", R"({"asset":{"version":"2.0"},"scene":0,
+        "extensionsUsed":["KHR_lights_punctual"],
+        "extensions":{"KHR_lights_punctual":{"lights":[{"name":"lamp","type":"point"},
+          {"name":"moon","type":"directional"}]}},
+        "scenes":[{"nodes":[0,1,2,3]}],"nodes":[{"name":"leaf","mesh":0,"translation":[0,0,-4]},
+          {"name":"lamp","translation":[1,2,-3],"extensions":{"KHR_lights_punctual":{"light":0}}},
+          {"name":"mark","translation":[-1,0,-3]},
+          {"name":"moon","extensions":{"KHR_lights_punctual":{"light":1}}}],
+        "meshes":[{"name":"leaf","primitives":[{"attributes":{"POSITION":0}}]}],
+        "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3","min":[0,0,0],"max":[1,1,0]}],
+        "bufferViews":[{"buffer":0,"byteLength":36}],
+        "buffers":[{"byteLength":36,"uri":"data:application/octet-stream;base64,AAAAAAAAAAAAAAAAAACAPwAAAAAAAAAAAAAAAAAAgD8AAAAA"}]})");
+    o.session.open({scene});
+    REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene()->file == scene; }));
+    o.session.change({}, {}, [](Project& p) {
+        p.view = View{"test", lookingAt(V3f(0, 1, 4), V3f(0, 1, -5), 0.7F)};
+        p.passes = {passRequest(PassKind::Beauty), passRequest(PassKind::Depth)};
+        applyPassSetting(p.passes, "beauty.samples=1");
+    });
+    o.settle();
+    SurveyPlan& plan = o.room.plan();
+    REQUIRE(plan.marks().size() == 2);  // the moon has no place
+    const auto indexOf = [&](const char* name) {
+        const auto& marks = plan.marks();
+        return static_cast<std::size_t>(
+            std::find_if(marks.begin(), marks.end(),
+                         [&](const PlanMark& mark) { return mark.label == name; }) -
+            marks.begin());
+    };
+    const auto drag = [&](const char* name, const QPoint& way) {
+        const QPoint from = plan.markPlace(indexOf(name)).toPoint();
+        QTest::mousePress(&plan, Qt::LeftButton, {}, from);
+        QTest::mouseMove(&plan, from + way / 2);
+        QTest::mouseMove(&plan, from + way);
+        QTest::mouseRelease(&plan, Qt::LeftButton, {}, from + way);
+    };
+    drag("lamp", QPoint(24, 0));
+    const V3f lamp = o.project().moved.lights.at("lamp");
+    CHECK(lamp.x > 1.05F);  // to the right, at its height
+    CHECK(lamp.y == 2.0F);
+    CHECK(lamp.z == Approx(-3.0F).margin(0.05));
+    CHECK(plan.marks()[indexOf("lamp")].position == lamp);
+    o.press("plan-side");
+    drag("mark", QPoint(0, -20));
+    CHECK(o.project().moved.locators.at("mark").y > 0.05F);
+    QTest::mouseDClick(&plan, Qt::LeftButton, {}, plan.markPlace(indexOf("mark")).toPoint());
+    CHECK(o.project().moved.locators.empty());
+    o.session.undo();  // the putting back
+    o.session.undo();  // one drag is one undo
+    o.session.undo();
+    CHECK(o.project().moved == MovedPlaces{});
+}
+
+TEST_CASE("the view shows what the focus leaves unsharp while it is dragged", "[app][survey]") {
+    Surveyed o;
+    o.clickAt(kPostX, kMiddleY);
+    o.press("focus-here");
+    o.settle();
+    const auto shot = [&] { return o.room.view().grab().toImage(); };
+    const QPoint wall = o.in(0.2, 0.5);
+    const QColor plain = shot().pixelColor(wall);
+    o.press("blur");
+    const QColor tinted = shot().pixelColor(wall);
+    CHECK(tinted.blue() - tinted.red() > plain.blue() - plain.red() + 10);  // behind: indigo
+    o.press("blur");
+    CHECK(shot().pixelColor(wall) == plain);
+    const std::vector<SoundingLane> lanes =
+        surveyLanes(o.project(), o.room.view().automaticRange());
+    const QPoint from = o.room.sounding().handlePlace(lanes.back().owner, 0).toPoint();
+    QTest::mousePress(&o.room.sounding(), Qt::LeftButton, {}, from);
+    QTest::mouseMove(&o.room.sounding(), from - QPoint(8, 0));
+    CHECK(shot().pixelColor(wall).blue() > plain.blue());
+    QTest::mouseRelease(&o.room.sounding(), Qt::LeftButton, {}, from - QPoint(8, 0));
+    o.settle();
+    CHECK(shot().pixelColor(wall) == plain);
 }
 
 TEST_CASE("the Plan from the side tilts the camera", "[app][survey][plan]") {

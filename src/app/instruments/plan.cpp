@@ -27,8 +27,10 @@ constexpr float kDirectionAt = 0.28F;  ///< of the range
 Plan::Plan(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setAccessibleName(tr("Plan"));
-    setToolTip(tr("The place from above or from the side. Drag the camera, its direction or a "
-                  "distance; the wheel changes the scale."));
+    setToolTip(
+        tr("The place from above or from the side. Drag the camera, its direction, a "
+           "distance, a light or a locator; a double click puts a light or locator back. The "
+           "wheel changes the scale."));
 }
 
 void Plan::measureAxes() {
@@ -130,11 +132,16 @@ QPointF Plan::distancePlace(std::size_t index) const {
     return place(V2f(std::cos(turn) * length, std::sin(turn) * length));
 }
 
+QPointF Plan::markPlace(std::size_t index) const { return place(local(m_marks[index].position)); }
+
 std::pair<Plan::Grab, std::size_t> Plan::grabAt(const QPointF& point) const {
     const auto near = [&](const QPointF& at) { return QLineF(at, point).length() < kReach; };
     for (std::size_t i = 0; i < m_distances.size(); ++i)
         if (near(distancePlace(i)))
             return {Grab::Distance, i};
+    for (std::size_t i = 0; i < m_marks.size(); ++i)
+        if (m_marks[i].movable && near(markPlace(i)))
+            return {Grab::Mark, i};
     if (near(directionPlace()))
         return {Grab::Direction, 0};
     if (near(cameraPlace()))
@@ -232,6 +239,11 @@ void Plan::mouseMoveEvent(QMouseEvent* event) {
         Q_EMIT cameraMoved(m_along * way.x + m_across * way.y);
         break;
     }
+    case Grab::Mark: {
+        const V2f way = now - metresAt(m_last);
+        Q_EMIT markMoved(m_index, m_along * way.x + m_across * way.y);
+        break;
+    }
     case Grab::Direction: {
         const V2f before = metresAt(m_last);
         const float turn = std::atan2(now.y, now.x) - std::atan2(before.y, before.x);
@@ -250,6 +262,11 @@ void Plan::mouseMoveEvent(QMouseEvent* event) {
 void Plan::mouseReleaseEvent(QMouseEvent*) {
     if (std::exchange(m_grab, Grab::None) != Grab::None)
         Q_EMIT rested();
+}
+
+void Plan::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (const auto [grab, index] = grabAt(event->position()); grab == Grab::Mark)
+        Q_EMIT markReset(index);
 }
 
 void Plan::wheelEvent(QWheelEvent* event) {

@@ -21,11 +21,12 @@ struct PlanMark {
     QString label;
     V3f position{0.0F};
     bool shines = false;
+    bool movable = false;
 };
 
 /// The place seen from above or from the side, with the camera's wedge: dots where surfaces are, lines
-/// at distances, marks for lights and locators. The camera, its direction and the distances are dragged;
-/// the wheel changes the scale.
+/// at distances, marks for lights and locators. The camera, its direction, the distances and the marks
+/// are dragged; the wheel changes the scale.
 class Plan : public QWidget {
     Q_OBJECT
 public:
@@ -43,12 +44,16 @@ public:
     [[nodiscard]] QPointF cameraPlace() const;
     [[nodiscard]] QPointF directionPlace() const;
     [[nodiscard]] QPointF distancePlace(std::size_t index) const;
+    [[nodiscard]] QPointF markPlace(std::size_t index) const;
+    [[nodiscard]] const std::vector<PlanMark>& marks() const { return m_marks; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {240, 160}; }
 
 Q_SIGNALS:
     void cameraMoved(const noctis::V3f& way);  ///< in the world, m
     void cameraTurned(float radians);          ///< to the left, or up when seen from the side
     void distanceMoved(std::size_t index, float metres);
+    void markMoved(std::size_t index, const noctis::V3f& way);  ///< in the world, m
+    void markReset(std::size_t index);                          ///< to where the scene has it
     void rested();
 
 protected:
@@ -56,10 +61,11 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
 
 private:
-    enum class Grab { None, Camera, Direction, Distance };
+    enum class Grab { None, Camera, Direction, Distance, Mark };
     /// Along and across the camera's way, in metres from the camera: across is to the right, or up.
     [[nodiscard]] V2f local(const V3f& world) const;
     [[nodiscard]] QPointF place(const V2f& local) const;

@@ -1,5 +1,6 @@
 #include "app/instruments/sounding.h"
 
+#include "app/controls/instrument_head.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "core/passes/appearance.h"
@@ -11,6 +12,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPushButton>
 #include <QToolTip>
 
 #include <algorithm>
@@ -60,15 +62,20 @@ Sounding::Sounding(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("Sounding"));
     setAccessibleDescription(
         tr("The depth axis. Up and down choose a handle, left and right move it."));
+    addHeading(this, tr("Sounding"));
+    QPushButton* scale =
+        addLink(this, tr("log"),
+                tr("The axis: logarithmic gives near things room, linear is true to scale."), 84);
+    connect(scale, &QPushButton::clicked, this, [this, scale] {
+        m_logarithmic = !m_logarithmic;
+        scale->setText(m_logarithmic ? tr("log") : tr("linear"));
+        scale->adjustSize();
+        layOut();
+    });
 }
 
 void Sounding::setDepth(const std::optional<Pass>& depth) {
     m_depth = depth ? std::optional(depth->image) : std::nullopt;
-    layOut();
-}
-
-void Sounding::setLogarithmic(bool on) {
-    m_logarithmic = on;
     layOut();
 }
 

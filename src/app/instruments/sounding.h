@@ -36,7 +36,6 @@ public:
     void setLanes(std::vector<SoundingLane> lanes, std::optional<std::size_t> chosen = {});
     /// Stands the needle at a distance seen in the picture; none takes it away.
     void setNeedle(std::optional<float> metres);
-    void setLogarithmic(bool on);
 
     [[nodiscard]] const DepthAxis& axis() const { return m_axis; }
     /// Where a handle is, for tests that drag it.

@@ -185,19 +185,6 @@ QWidget* PictureRoom::buildSounding() {
     stack->setContentsMargins(0, 0, 0, 0);
     m_sounding = new Sounding;
     stack->addWidget(m_sounding);
-    auto* heading = new QLabel(tr("Sounding"), m_sounding);
-    heading->setProperty("role", "heading");
-    heading->move(16, 8);
-    auto* scale = new QPushButton(tr("log"), m_sounding);
-    scale->setProperty("role", "link");
-    scale->setFont(theme::font(12));
-    scale->setToolTip(tr("The axis: logarithmic gives near things room, linear is true to scale."));
-    scale->setGeometry(84, 5, 56, 24);
-    connect(scale, &QPushButton::clicked, this, [this, scale] {
-        const bool log = scale->text() != tr("log");
-        scale->setText(log ? tr("log") : tr("linear"));
-        m_sounding->setLogarithmic(log);
-    });
     return box;
 }
 

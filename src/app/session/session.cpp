@@ -113,7 +113,6 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     m_file = std::move(file);
     m_passes = std::move(passes);
     m_passesUnsaved = false;
-    m_sceneDiffers = false;
     if (m_history.current().scene != oldScene || !m_scene) {
         m_scene.reset();
         if (m_history.current().scene.empty())
@@ -241,7 +240,6 @@ void Session::watchScene() {
 void Session::reloadScene() {
     if (project().scene.empty())
         return;
-    m_sceneDiffers = !m_passes.empty();
     loadScene(project().scene);
 }
 
@@ -334,7 +332,6 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
         }
     }
     m_passesUnsaved = true;
-    m_sceneDiffers = false;
     Q_EMIT passesChanged();
 }
 

@@ -5,6 +5,7 @@
 #include "core/project/history.h"
 #include "core/scene/scene.h"
 #include "core/tracer/accelerator.h"
+#include "core/tracer/panorama.h"
 
 #include <QFileSystemWatcher>
 #include <QObject>
@@ -33,6 +34,7 @@ public:
     [[nodiscard]] const History& history() const { return m_history; }
     [[nodiscard]] const PassSet& passes() const { return m_passes; }
     [[nodiscard]] std::shared_ptr<const LoadedScene> scene() const { return m_scene; }
+    [[nodiscard]] const std::shared_ptr<PanoramaCache>& panoramas() const { return m_panoramas; }
     [[nodiscard]] const std::filesystem::path& file() const { return m_file; }
     [[nodiscard]] QString title() const;
     /// The view to render: as it was left, or the scene's first.
@@ -60,8 +62,6 @@ public:
     [[nodiscard]] QStringList recentFiles() const;
     /// Unsaved work of an earlier run, if there is any.
     [[nodiscard]] std::optional<std::filesystem::path> recoverable() const;
-    /// The scene was read anew since the passes were rendered, and differs.
-    [[nodiscard]] bool sceneDiffers() const { return m_sceneDiffers; }
     void recover();
     void discardRecovery();
     /// Reads the scene anew; views, settings and passes stay.
@@ -94,8 +94,8 @@ private:
     History m_history;
     PassSet m_passes;
     bool m_passesUnsaved = false;
-    bool m_sceneDiffers = false;
     std::shared_ptr<const LoadedScene> m_scene;
+    std::shared_ptr<PanoramaCache> m_panoramas = std::make_shared<PanoramaCache>();
     Background m_sceneLoader{this};
     QTimer m_autosave;
     QFileSystemWatcher m_watcher;

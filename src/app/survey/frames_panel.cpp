@@ -2,6 +2,7 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "core/project/render_request.h"
 #include "core/tracer/sequence.h"
 
 #include <QComboBox>
@@ -109,12 +110,8 @@ void FramesPanel::renderInto(const std::filesystem::path& folder) {
     if (!scene || m_worker.running())
         return;
     const Project& project = m_session.project();
-    RenderRequest request;
-    request.view = m_session.view();
-    request.width = project.width;
-    request.height = project.height;
-    request.passes = project.passes;
-    request.crop = cropOf(project);
+    RenderRequest request = renderRequestOf(project, m_session.view());
+    request.panoramas = m_session.panoramas();
     SequenceOptions options;
     options.first = m_first->value();
     options.last = m_last->value();

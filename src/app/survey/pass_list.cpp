@@ -3,6 +3,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/pass_row.h"
+#include "core/project/render_request.h"
 #include "core/tracer/occlusion.h"
 
 #include <QHBoxLayout>
@@ -166,9 +167,14 @@ void PassList::showMenu(const QPoint& at) {
 
 PassState PassList::stateOf(const PassRequest& request) const {
     const Project& project = m_session.project();
-    WantedFrame wanted{m_session.view(), project.width, project.height, project.passes,
-                       m_session.sceneDiffers()};
-    if (!m_session.scene() && m_session.passes().camera)
+    const auto scene = m_session.scene();
+    WantedFrame wanted{m_session.view(),
+                       project.width,
+                       project.height,
+                       project.passes,
+                       scene ? scene->scene.signature : std::string(),
+                       project.moved};
+    if (!scene && m_session.passes().camera)
         wanted.view.camera = *m_session.passes().camera;  // nothing to compare it with
     return passState(m_session.passes(), request, wanted);
 }
@@ -268,17 +274,12 @@ void PassList::render(bool all) {
     if (!scene || m_worker.running())
         return;
     const Project& project = m_session.project();
-    RenderRequest request;
-    for (const PassRequest& pass : project.passes)
-        if (pass.kind == PassKind::Beauty)
-            request.light = pass.settings;
-    request.crop = cropOf(project);
-    request.view = m_session.view();
-    request.width = project.width;
-    request.height = project.height;
-    for (const PassRequest& pass : project.passes)
-        if (all || stateOf(pass).kind != PassState::Kind::Current)
-            request.passes.push_back(pass);
+    RenderRequest request = renderRequestOf(project, m_session.view());
+    request.panoramas = m_session.panoramas();
+    if (!all)
+        std::erase_if(request.passes, [this](const PassRequest& pass) {
+            return stateOf(pass).kind == PassState::Kind::Current;
+        });
     m_crop = request.crop;
     m_worker.render(scene, request);
     showProgress();

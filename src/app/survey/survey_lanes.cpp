@@ -85,6 +85,8 @@ std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& 
     return lanes;
 }
 
+bool isFocusLane(std::size_t owner) { return owner >= kSteps; }
+
 void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t owner,
                       std::size_t handle, float metres) {
     if (owner == kRamp) {

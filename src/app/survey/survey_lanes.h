@@ -14,6 +14,9 @@ std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& 
 void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t owner,
                       std::size_t handle, float metres);
 
+/// Whether a lane of these is a focus.
+bool isFocusLane(std::size_t owner);
+
 /// The ramp in use.
 DepthRange rampOf(const Project& project, const DepthRange& automatic);
 

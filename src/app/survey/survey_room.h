@@ -5,6 +5,7 @@
 
 #include <QWidget>
 
+class QHBoxLayout;
 class QPushButton;
 
 namespace noctis {
@@ -12,8 +13,8 @@ namespace noctis {
 class PassList;
 class FramesPanel;
 class MeasureBar;
-class Plan;
 class Sounding;
+class SurveyPlan;
 class TraceView;
 class TurnaroundPanel;
 
@@ -27,13 +28,14 @@ public:
     [[nodiscard]] PassList& passes() { return *m_passes; }
     [[nodiscard]] RenderWorker& renderer() { return m_renderer; }
     [[nodiscard]] Sounding& sounding() { return *m_sounding; }
-    [[nodiscard]] Plan& plan() { return *m_plan; }
+    [[nodiscard]] SurveyPlan& plan() { return *m_plan; }
     [[nodiscard]] FramesPanel& frames() { return *m_frames; }
     [[nodiscard]] TurnaroundPanel& turnaround() { return *m_turnaround; }
     [[nodiscard]] MeasureBar& measure() { return *m_measure; }
     void show(const PassName& pass);
 
 private:
+    QHBoxLayout* buildTabs();
     QWidget* buildInstruments();
     void moveHandle(std::size_t owner, std::size_t handle, float metres);
     void takeDepth(const std::optional<Pass>& depth);
@@ -44,12 +46,10 @@ private:
     TraceView* m_view;
     PassList* m_passes;
     Sounding* m_sounding;
-    Plan* m_plan;
+    SurveyPlan* m_plan;
     MeasureBar* m_measure;
     TurnaroundPanel* m_turnaround;
     FramesPanel* m_frames;
-    std::vector<std::pair<std::size_t, std::size_t>>
-        m_planHandles;  ///< owner and handle of each distance
     std::vector<std::pair<PassKind, QPushButton*>> m_shownAs;
 };
 

@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "app/survey/survey_lanes.h"
 #include "core/passes/appearance.h"
+#include "core/project/render_request.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -92,6 +93,26 @@ void TraceView::setCutShown(bool shown) {
     update();
 }
 
+void TraceView::setBlurShown(bool shown) {
+    m_blurShown = shown;
+    update();
+}
+
+void TraceView::setFocusDragged(bool dragged) {
+    m_focusDragged = dragged;
+    update();
+}
+
+void TraceView::paintTints(QPainter& painter) const {
+    const Project& project = m_session.project();
+    if (m_cutShown)
+        painter.drawImage(frame(), cutOverlay(m_depth, rampOf(project, m_automatic)));
+    if (m_blurShown || m_focusDragged)
+        for (const SoundingLane& lane : surveyLanes(project, m_automatic))
+            if (isFocusLane(lane.owner) && lane.on)
+                painter.drawImage(frame(), blurOverlay(m_depth, lane));
+}
+
 void TraceView::setCropping(bool on) {
     m_cropping = on;
     setCursor(on ? Qt::CrossCursor : Qt::ArrowCursor);
@@ -134,9 +155,9 @@ void TraceView::restart(bool moving) {
     if (!isVisible() || !m_session.scene() || busy)
         return update();
     const View view = m_session.view();
-    const bool same = m_traced && *m_traced == view &&
-                      m_tracedPasses == m_session.project().passes &&
-                      m_tracedScene == m_session.scene();
+    const bool same =
+        m_traced && *m_traced == view && m_tracedPasses == m_session.project().passes &&
+        m_tracedScene == m_session.scene() && m_tracedMoved == m_session.project().moved;
     if (same && !moving)
         return update();
     trace(moving);
@@ -150,8 +171,10 @@ void TraceView::trace(bool coarse) {
         return;
     const QRectF place = frame();
     const qreal scale = devicePixelRatioF() / (coarse ? kCoarseFactor : 1);
-    RenderRequest request;
-    request.view = m_session.view();
+    RenderRequest request = renderRequestOf(m_session.project(), m_session.view());
+    request.panoramas = m_session.panoramas();
+    request.crop.reset();
+    request.passes.clear();
     request.width = std::max(16, static_cast<int>(place.width() * scale));
     request.height = std::max(9, static_cast<int>(place.height() * scale));
     const auto live = [&](PassRequest asked) {
@@ -177,14 +200,20 @@ void TraceView::trace(bool coarse) {
     m_traced = request.view;
     m_tracedPasses = m_session.project().passes;
     m_tracedScene = scene;
+    m_tracedMoved = request.moved;
     m_worker.render(scene, request);
 }
 
 void TraceView::changeCamera(const QString& what, const std::function<void(Camera&)>& edit) {
     View view = m_session.view();
     edit(view.camera);
+    changeMoving(what, QStringLiteral("camera"), [&](Project& p) { p.view = view; });
+}
+
+void TraceView::changeMoving(const QString& what, const QString& gesture,
+                             const std::function<void(Project&)>& edit) {
     m_coarse = true;
-    m_session.change(what, QStringLiteral("camera"), [&](Project& p) { p.view = view; });
+    m_session.change(what, gesture, edit);
 }
 
 void TraceView::orbit(const QPointF& way) {
@@ -336,9 +365,9 @@ void TraceView::paintEvent(QPaintEvent*) {
     if (!m_image.isNull())
         painter.drawImage(place, m_image);
     const bool rendering = m_render != nullptr && m_render->running();
-    if (m_cutShown && !m_depth.empty() && !rendering)
-        painter.drawImage(place, cutOverlay(m_depth, rampOf(m_session.project(), m_automatic)));
     if (!rendering) {
+        if (!m_depth.empty())
+            paintTints(painter);
         if (m_shown.kind == PassKind::Occlusion || m_shown.kind == PassKind::Bent)
             for (const PassRequest& pass : m_session.project().passes)
                 if (pass.kind == m_shown.kind)

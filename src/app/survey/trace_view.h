@@ -29,8 +29,15 @@ public:
     [[nodiscard]] QRectF frame() const;
     /// Moves the view's camera; it is shown coarsely until it rests.
     void changeCamera(const QString& what, const std::function<void(Camera&)>& edit);
+    /// Makes a change while the hand moves, as Session::change does; it is shown coarsely until it rests.
+    void changeMoving(const QString& what, const QString& gesture,
+                      const std::function<void(Project&)>& edit);
     /// Tints what lies before near and beyond far of the depth ramp.
     void setCutShown(bool shown);
+    /// Tints what the recipe's focus leaves unsharp.
+    void setBlurShown(bool shown);
+    /// As setBlurShown, for as long as the focus is dragged.
+    void setFocusDragged(bool dragged);
     /// The next drag draws the part of the frame that is rendered; a click takes it away.
     void setCropping(bool on);
     [[nodiscard]] const DepthRange& automaticRange() const { return m_automatic; }
@@ -59,6 +66,7 @@ private:
     void click(const QPointF& at);
     void dragCrop(const QPointF& to);
     void paintPass();
+    void paintTints(QPainter& painter) const;
     [[nodiscard]] ViewPlace place() const { return {frame(), m_session.view().camera}; }
 
     Session& m_session;
@@ -75,12 +83,15 @@ private:
     Image m_depth;
     DepthRange m_automatic;
     bool m_cutShown = false;
+    bool m_blurShown = false;
+    bool m_focusDragged = false;
     bool m_cropping = false;
     V3f m_pivot{0.0F};
     float m_ahead = 5.0F;
     std::optional<View> m_traced;
     std::vector<PassRequest> m_tracedPasses;
     std::shared_ptr<const LoadedScene> m_tracedScene;
+    MovedPlaces m_tracedMoved;
 };
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "core/project/render_request.h"
 
 #include <QComboBox>
 #include <QDir>
@@ -124,11 +125,9 @@ void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
     const auto scene = m_session.scene();
     if (!scene || m_worker.running())
         return;
-    const Project& project = m_session.project();
-    RenderRequest request;
-    request.width = project.width;
-    request.height = project.height;
-    request.passes = project.passes;
+    RenderRequest request = renderRequestOf(m_session.project(), {});
+    request.crop.reset();  // drawn for another view
+    request.panoramas = m_session.panoramas();
     const std::string name = m_object->currentText().toStdString();
     m_worker.renderViews(scene, request, views(), folder / (name + ".##.exr"));
 }

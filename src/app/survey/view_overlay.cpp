@@ -13,7 +13,7 @@ namespace noctis {
 namespace {
 
 constexpr qreal kStem = 22.0;
-constexpr int kCutAlpha = 120;
+constexpr int kTintAlpha = 120;
 
 void paintTag(QPainter& painter, const QRectF& within, const QPointF& at, const QString& text) {
     painter.setFont(theme::font(12));
@@ -25,6 +25,22 @@ void paintTag(QPainter& painter, const QRectF& within, const QPointF& at, const 
     painter.drawRoundedRect(box, 3, 3);
     painter.setPen(theme::kText);
     painter.drawText(box, Qt::AlignCenter, text);
+}
+
+QRgb tint(const QColor& colour, float strength) {
+    return qPremultiply(qRgba(colour.red(), colour.green(), colour.blue(),
+                              static_cast<int>(static_cast<float>(kTintAlpha) * strength)));
+}
+
+/// A tint a pixel, by its distance.
+template <typename ColourAt> QImage tinted(const Image& depth, const ColourAt& colourAt) {
+    QImage out(depth.width(), depth.height(), QImage::Format_ARGB32_Premultiplied);
+    for (int y = 0; y < depth.height(); ++y) {
+        auto* line = reinterpret_cast<QRgb*>(out.scanLine(y));
+        for (int x = 0; x < depth.width(); ++x)
+            line[x] = colourAt(depth(x, y, 0));
+    }
+    return out;
 }
 
 }  // namespace
@@ -74,20 +90,20 @@ void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>&
 }
 
 QImage cutOverlay(const Image& depth, const DepthRange& ramp) {
-    QImage out(depth.width(), depth.height(), QImage::Format_ARGB32_Premultiplied);
-    const auto tint = [](const QColor& colour) {
-        return qPremultiply(qRgba(colour.red(), colour.green(), colour.blue(), kCutAlpha));
-    };
-    const QRgb before = tint(theme::kNear);
-    const QRgb beyond = tint(theme::kFar);
-    for (int y = 0; y < depth.height(); ++y) {
-        auto* line = reinterpret_cast<QRgb*>(out.scanLine(y));
-        for (int x = 0; x < depth.width(); ++x) {
-            const float metres = depth(x, y, 0);
-            line[x] = metres < ramp.nearest ? before : (metres > ramp.farthest ? beyond : 0);
-        }
-    }
-    return out;
+    const QRgb before = tint(theme::kNear, 1.0F);
+    const QRgb beyond = tint(theme::kFar, 1.0F);
+    return tinted(depth, [&](float metres) {
+        return metres < ramp.nearest ? before : (metres > ramp.farthest ? beyond : 0);
+    });
+}
+
+QImage blurOverlay(const Image& depth, const SoundingLane& focus) {
+    const float sharp = focus.lane->handles.front().at(focus.settings);
+    return tinted(depth, [&](float metres) {
+        // The root lets the first, small blur be seen.
+        return tint(metres < sharp ? theme::kNear : theme::kFar,
+                    std::sqrt(focus.lane->strength(focus.settings, metres)));
+    });
 }
 
 void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/instruments/sounding.h"
 #include "core/image/camera.h"
 #include "core/passes/appearance.h"
 #include "core/project/project.h"
@@ -28,6 +29,9 @@ void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>&
 
 /// What lies before near, in brass, and beyond far, in indigo.
 QImage cutOverlay(const Image& depth, const DepthRange& ramp);
+
+/// What a focus leaves unsharp: brass before it, indigo behind it, the stronger the wider its blur.
+QImage blurOverlay(const Image& depth, const SoundingLane& focus);
 
 /// A length of the scene, as it looks at a distance, with its name.
 void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead);

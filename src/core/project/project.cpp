@@ -10,7 +10,7 @@ namespace {
 
 auto tied(const Project& p) {
     return std::tie(p.scene, p.passFiles, p.view, p.views, p.width, p.height, p.aspectLocked,
-                    p.passes, p.ramp, p.crop, p.pins, p.frameRanges, p.readings, p.recipe,
+                    p.passes, p.ramp, p.crop, p.pins, p.moved, p.frameRanges, p.readings, p.recipe,
                     p.exposure, p.viewTransform);
 }
 

@@ -4,7 +4,7 @@
 #include "core/image/tiles.h"
 #include "core/passes/pass_file.h"
 #include "core/recipe/recipe.h"
-#include "core/scene/scene.h"
+#include "core/scene/moved_places.h"
 #include "core/tracer/pass_settings.h"
 
 #include <array>
@@ -52,6 +52,7 @@ struct Project {
     DepthRamp ramp;
     std::array<float, 4> crop{0.0F, 0.0F, 1.0F, 1.0F};  ///< left, top, right, bottom, of the frame
     std::vector<Pin> pins;
+    MovedPlaces moved;                              ///< lights and locators
     std::map<std::string, FrameRange> frameRanges;  ///< by view
     Readings readings;                              ///< how the pass files are read
     Recipe recipe;

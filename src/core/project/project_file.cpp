@@ -23,7 +23,8 @@ const std::set<std::string>& knownFields() {
         "format",   "version", "scene",        "pass_files",
         "view",     "views",   "frame",        "passes",
         "readings", "recipe",  "display",      "ramp",
-        "pins",     "crop",    "frame_ranges", "assumed_yfov_radians"};
+        "pins",     "crop",    "frame_ranges", "assumed_yfov_radians",
+        "moved"};
     return fields;
 }
 
@@ -87,6 +88,22 @@ PassRequest passFromJson(const Json& json) {
     return request;
 }
 
+Json toJson(const std::map<std::string, V3f>& places) {
+    Json json = Json::object();
+    for (const auto& [name, at] : places)
+        json[name] = {at.x, at.y, at.z};
+    return json;
+}
+
+std::map<std::string, V3f> placesFromJson(const Json& json) {
+    std::map<std::string, V3f> places;
+    for (const auto& [name, place] : json.items()) {
+        const auto at = place.get<std::array<float, 3>>();
+        places[name] = V3f(at[0], at[1], at[2]);
+    }
+    return places;
+}
+
 Interpretation readingFromJson(const std::string& pass, const Json& json) {
     const auto reading = interpretationFromText(json.dump());
     if (!reading)
@@ -129,6 +146,9 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
         const auto at = pin.at("position").get<std::array<float, 3>>();
         project.pins.push_back({pin.at("name").get<std::string>(), V3f(at[0], at[1], at[2])});
     }
+    const Json moved = json.value("moved", Json::object());
+    project.moved.lights = placesFromJson(moved.value("lights", Json::object()));
+    project.moved.locators = placesFromJson(moved.value("locators", Json::object()));
     const Json readings = json.value("readings", Json::object());
     for (const auto& [name, reading] : readings.items())
         project.readings.passes[name] = readingFromJson(name, reading);
@@ -180,6 +200,8 @@ std::string projectToText(const Project& project, const fs::path& folder,
     for (const Pin& pin : project.pins)
         json["pins"].push_back(
             {{"name", pin.name}, {"position", {pin.position.x, pin.position.y, pin.position.z}}});
+    json["moved"] = {{"lights", toJson(project.moved.lights)},
+                     {"locators", toJson(project.moved.locators)}};
     json["readings"] = Json::object();
     for (const auto& [name, reading] : project.readings.passes)
         json["readings"][name] = Json::parse(textFromInterpretation(reading));

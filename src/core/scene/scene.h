@@ -115,6 +115,7 @@ struct Scene {
     std::vector<Locator> locators;
     std::optional<Sky> sky;                      ///< where the file told one
     std::shared_ptr<const Animation> animation;  ///< where anything moves
+    std::string signature;                       ///< of an imported one; see signature.h
     std::vector<std::string> warnings;           ///< whole sentences
     std::vector<std::string> notes;              ///< what was converted
 };

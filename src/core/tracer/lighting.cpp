@@ -39,8 +39,8 @@ std::size_t pick(const float* sums, std::size_t count, float u, float& within) {
 
 }  // namespace
 
-Lighting::Lighting(const Scene& scene, const Sky& sky)
-    : m_scene(scene), m_sky(sky), m_groups(lightGroups(scene)) {
+Lighting::Lighting(const Scene& scene, std::vector<Light> lights, const Sky& sky)
+    : m_scene(scene), m_lights(std::move(lights)), m_sky(sky), m_groups(lightGroups(scene)) {
     // The sky keeps the group that the scene gives it, whatever stands in for it.
     m_skyGroup = groupNamed(scene.sky ? scene.sky->group : Sky{}.group);
     addLights();
@@ -54,8 +54,8 @@ int Lighting::groupNamed(const std::string& name) const {
 }
 
 void Lighting::addLights() {
-    for (std::size_t i = 0; i < m_scene.lights.size(); ++i) {
-        const Light& light = m_scene.lights[i];
+    for (std::size_t i = 0; i < m_lights.size(); ++i) {
+        const Light& light = m_lights[i];
         Emitter emitter;
         emitter.kind = light.kind == LightKind::Sun ? Emitter::Kind::Sun : Emitter::Kind::Delta;
         emitter.light = static_cast<int>(i);
@@ -83,7 +83,7 @@ std::vector<int> Lighting::emittersNamed(const std::string& name) const {
             : e.kind == Emitter::Kind::Surface
                 ? m_scene.objects[static_cast<std::size_t>(
                       m_scene.instances[static_cast<std::size_t>(e.instance)].object)] == name
-                : m_scene.lights[static_cast<std::size_t>(e.light)].name == name;
+                : m_lights[static_cast<std::size_t>(e.light)].name == name;
         if (is)
             found.push_back(static_cast<int>(i));
     }
@@ -91,7 +91,7 @@ std::vector<int> Lighting::emittersNamed(const std::string& name) const {
 }
 
 bool Lighting::meetsSun(const Emitter& sun, const V3f& direction) const noexcept {
-    const Light& light = m_scene.lights[static_cast<std::size_t>(sun.light)];
+    const Light& light = m_lights[static_cast<std::size_t>(sun.light)];
     return -light.direction.dot(direction) > sunCosine(light);
 }
 
@@ -160,7 +160,7 @@ float Lighting::importance(const Emitter& e, const V3f& position,
     if (e.kind == Emitter::Kind::Sky)
         return e.power;
     if (e.kind == Emitter::Kind::Sun) {
-        const Light& light = m_scene.lights[static_cast<std::size_t>(e.light)];
+        const Light& light = m_lights[static_cast<std::size_t>(e.light)];
         return e.power * std::max(-light.direction.dot(normal), 0.02F);
     }
     const V3f to = e.centre - position;
@@ -205,7 +205,7 @@ LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& nor
     out.group = e.group;
     switch (e.kind) {
     case Emitter::Kind::Delta: {
-        const Light& light = m_scene.lights[static_cast<std::size_t>(e.light)];
+        const Light& light = m_lights[static_cast<std::size_t>(e.light)];
         // A lamp with a radius is a small sphere: aim at a point of it, for a soft shadow.
         const V3f aim = light.position + coneFromSquare(u.x, u.y, -1.0F) * light.radius;
         const V3f to = aim - position;
@@ -228,7 +228,7 @@ LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& nor
         break;
     }
     case Emitter::Kind::Sun: {
-        const Light& light = m_scene.lights[static_cast<std::size_t>(e.light)];
+        const Light& light = m_lights[static_cast<std::size_t>(e.light)];
         const float cosine = sunCosine(light);
         out.direction = Frame(-light.direction).toWorld(coneFromSquare(u.x, u.y, cosine));
         out.distance = kNothingHit;
@@ -355,7 +355,7 @@ float Lighting::pdfBeyond(const V3f& position, const V3f& normal,
         if (e.kind == Emitter::Kind::Sky) {
             pdf += chanceOf(i, position, normal) * skyPdf(normal, direction);
         } else if (e.kind == Emitter::Kind::Sun) {
-            const Light& light = m_scene.lights[static_cast<std::size_t>(e.light)];
+            const Light& light = m_lights[static_cast<std::size_t>(e.light)];
             const float cosine = sunCosine(light);
             if (-light.direction.dot(direction) > cosine)
                 pdf += chanceOf(i, position, normal) / (2.0F * kPi * (1.0F - cosine));

@@ -23,7 +23,8 @@ struct LightSample {
 /// Threads  safe to use from any number.
 class Lighting {
 public:
-    Lighting(const Scene& scene, const Sky& sky);
+    /// lights: the scene's, where they stand now.
+    Lighting(const Scene& scene, std::vector<Light> lights, const Sky& sky);
 
     [[nodiscard]] LightSample sample(const V3f& position, const V3f& normal, float choice,
                                      const Sample2& u) const noexcept;
@@ -54,7 +55,7 @@ public:
 private:
     struct Emitter {
         enum class Kind { Delta, Sun, Surface, Sky } kind = Kind::Delta;
-        int light = -1;     ///< into Scene::lights
+        int light = -1;     ///< into m_lights
         int instance = -1;  ///< of a surface
         V3f centre{0.0F};
         float radius = 0.0F;
@@ -79,6 +80,7 @@ private:
     [[nodiscard]] LinearRgb skyRadiance(const V3f& direction) const noexcept;
 
     const Scene& m_scene;
+    std::vector<Light> m_lights;
     Sky m_sky;
     std::vector<Emitter> m_emitters;
     std::vector<int> m_emitterOfInstance;

@@ -1,5 +1,7 @@
 #include "core/tracer/pass_state.h"
 
+#include "core/scene/signature.h"
+
 #include <cmath>
 
 namespace noctis {
@@ -10,6 +12,11 @@ bool near(const Camera& a, const Camera& b) {
     return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) &&
            std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F &&
            std::abs(a.orthographicHeight - b.orthographicHeight) <= 1e-4F * a.orthographicHeight;
+}
+
+std::string settingIn(const Pass& pass, const char* key) {
+    const auto found = pass.settings.find(key);
+    return found == pass.settings.end() ? std::string() : found->second;
 }
 
 /// The label of the first setting that differs, or nothing.
@@ -30,6 +37,14 @@ std::string changedSetting(const Pass& pass, const PassRequest& request,
 
 }  // namespace
 
+std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved) {
+    if (request.kind == PassKind::Shadow)
+        return textOfMovedLights(moved, request.subject);
+    const bool lit = request.kind == PassKind::Beauty || request.kind == PassKind::GroundShadow ||
+                     isMadeWithBeauty(request.kind);
+    return lit ? textOfMovedLights(moved) : std::string();
+}
+
 PassState passState(const PassSet& set, const PassRequest& request, const WantedFrame& wanted) {
     const std::string name = request.name();
     const Pass* pass = set.find(std::string_view(name));
@@ -38,12 +53,14 @@ PassState passState(const PassSet& set, const PassRequest& request, const Wanted
         pass = set.find(PassKind::Depth);
     if (pass == nullptr)
         return {PassState::Kind::Missing, {}};
-    if (wanted.sceneChanged)
+    if (!sameScene(settingIn(*pass, kSceneSetting), wanted.sceneSignature))
         return {PassState::Kind::Stale, "scene changed"};
     if (set.width != wanted.width || set.height != wanted.height)
         return {PassState::Kind::Stale, "other size"};
     if (set.camera && !near(*set.camera, wanted.view.camera))
         return {PassState::Kind::Stale, "camera moved"};
+    if (settingIn(*pass, kMovedSetting) != movedLightsOf(request, wanted.moved))
+        return {PassState::Kind::Stale, "light moved"};
     if (pass->settings.empty() || derivesMist)
         return {PassState::Kind::Current, {}};
     const std::string changed = changedSetting(*pass, request, wanted.passes);

@@ -1,12 +1,19 @@
 #pragma once
 
 #include "core/passes/pass_set.h"
-#include "core/scene/scene.h"
+#include "core/scene/moved_places.h"
 #include "core/tracer/pass_settings.h"
 
 #include <string>
 
 namespace noctis {
+
+/// Keys of what a pass's settings tell besides its own: the scene's signature, and lights that were moved.
+constexpr const char* kSceneSetting = "scene";
+constexpr const char* kMovedSetting = "moved_lights";
+
+/// The moved lights that a pass shows; see textOfMovedLights.
+std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved);
 
 /// What is to be rendered, to compare passes with.
 struct WantedFrame {
@@ -14,7 +21,8 @@ struct WantedFrame {
     int width = 0;
     int height = 0;
     std::vector<PassRequest> passes;
-    bool sceneChanged = false;  ///< the scene differs from that of the passes
+    std::string sceneSignature{};  ///< empty if there is none to compare with
+    MovedPlaces moved{};
 };
 
 /// Whether a pass of a frame still is what would be rendered now.

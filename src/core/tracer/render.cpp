@@ -1,8 +1,8 @@
 #include "core/tracer/render.h"
 
 #include "core/image/error.h"
-#include "core/image/image_file.h"
 #include "core/tracer/denoise.h"
+#include "core/tracer/pass_state.h"
 #include "core/tracer/refined_passes.h"
 
 #include <algorithm>
@@ -23,7 +23,7 @@ constexpr int kTileSide = 32;
 constexpr int kSmallFrame = 200 * 1000;
 constexpr int kCoarse = 4;
 
-Sky skyOf(const Scene& scene, const BeautySettings& settings) {
+Sky skyOf(const Scene& scene, const BeautySettings& settings, PanoramaCache* panoramas) {
     Sky sky;
     if (settings.useSceneSky && scene.sky) {
         sky = *scene.sky;
@@ -33,13 +33,9 @@ Sky skyOf(const Scene& scene, const BeautySettings& settings) {
         sky.ground = settings.ground;
     }
     sky.strength *= settings.skyStrength;
-    if (!settings.panorama.empty()) {
-        const FileInfo info = readFileInfo(settings.panorama);
-        if (info.channels.size() < 3)
-            throw Error(ErrorCode::BadFile,
-                        fmt::format("{}: a panorama needs three channels", settings.panorama));
-        sky.panorama = readFileChannels(settings.panorama, info, {0, 1, 2});
-    }
+    if (!settings.panorama.empty())
+        sky.panorama = panoramas != nullptr ? panoramas->get(settings.panorama)
+                                            : readPanorama(settings.panorama);
     return sky;
 }
 
@@ -135,7 +131,12 @@ private:
     [[nodiscard]] std::map<std::string, std::string> settingsOf(const PassRequest& request) const {
         PassRequest light = passRequest(PassKind::Beauty);
         light.settings = lightOf(m_request);
-        return settingsAsText(request, {light});
+        std::map<std::string, std::string> text = settingsAsText(request, {light});
+        if (!m_scene.signature.empty())
+            text[kSceneSetting] = m_scene.signature;
+        if (const std::string moved = movedLightsOf(request, m_request.moved); !moved.empty())
+            text[kMovedSetting] = moved;
+        return text;
     }
 
     static const Settings& lightOf(const RenderRequest& request) {
@@ -150,7 +151,8 @@ private:
         if (std::none_of(asked.begin(), asked.end(),
                          [](const PassRequest& pass) { return isRefined(pass.kind); }))
             return;  // nothing needs light, so no panorama is read for it
-        m_lighting.emplace(m_scene, skyOf(m_scene, m_light));
+        m_lighting.emplace(m_scene, lightsOf(m_scene, m_request.moved),
+                           skyOf(m_scene, m_light, m_request.panoramas.get()));
         const RefinedFrame frame{m_accelerator,   m_parts,          *m_lighting,    m_frame.camera,
                                  m_request.width, m_request.height, m_request.seed, m_request.lens};
         const auto add = [&](std::unique_ptr<RefinedPasses> passes) {

@@ -2,9 +2,11 @@
 
 #include "core/image/tiles.h"
 #include "core/passes/pass_set.h"
+#include "core/scene/moved_places.h"
 #include "core/tracer/accelerator.h"
 #include "core/tracer/data_passes.h"
 #include "core/tracer/lens.h"
+#include "core/tracer/panorama.h"
 #include "core/tracer/pass_settings.h"
 
 #include <functional>
@@ -24,6 +26,8 @@ struct RenderRequest {
     /// How light is traced for passes made with beauty, where beauty itself is not among the passes.
     Settings light = initialSettings(passParameters(PassKind::Beauty));
     std::optional<Tile> crop;  ///< only these pixels; the others are background
+    MovedPlaces moved;
+    std::shared_ptr<PanoramaCache> panoramas;  ///< unset: a panorama is read for this render alone
     std::optional<Moment> before;
     std::optional<Moment> after;
 };

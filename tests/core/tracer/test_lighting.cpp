@@ -48,7 +48,7 @@ double irradiance(const Lighting& lighting, int emitter, const V3f& place, int s
 
 TEST_CASE("each light gives the irradiance it is said to give", "[tracer][lighting][truth]") {
     const Scene scene = lampAndSun();
-    const Lighting lighting(scene, Sky{});
+    const Lighting lighting(scene, scene.lights, Sky{});
     const auto only = [&](const char* name) {
         const std::vector<int> found = lighting.emittersNamed(name);
         REQUIRE(found.size() == 1);
@@ -78,7 +78,7 @@ TEST_CASE("a sky of one brightness lights a level place with pi times it",
     test::addGround(scene, 5.0F);
     Sky sky;
     sky.zenith = sky.horizon = sky.ground = {0.5F, 0.5F, 0.5F};
-    const Lighting lighting(scene, sky);
+    const Lighting lighting(scene, scene.lights, sky);
     const int emitter = lighting.emittersNamed("environment").front();
     CHECK(irradiance(lighting, emitter, V3f(0, 0, 0), 64) == Approx(0.5 * M_PI).epsilon(1e-4));
 }
@@ -86,7 +86,7 @@ TEST_CASE("a sky of one brightness lights a level place with pi times it",
 TEST_CASE("what leaves the scene meets the sky, and a sun only where it stands",
           "[tracer][lighting]") {
     const Scene scene = lampAndSun();
-    const Lighting lighting(scene, Sky{});
+    const Lighting lighting(scene, scene.lights, Sky{});
     int met = 0;
     const auto count = [&](const LinearRgb& light, int) { met += largest(light) > 0.0F ? 1 : 0; };
     lighting.beyond(V3f(0, 1, 0), count);
@@ -99,7 +99,7 @@ TEST_CASE("what leaves the scene meets the sky, and a sun only where it stands",
 TEST_CASE("chances of all lights add up: the mean of one over the chance is the whole",
           "[tracer][lighting]") {
     const Scene scene = lampAndSun();
-    const Lighting lighting(scene, Sky{});
+    const Lighting lighting(scene, scene.lights, Sky{});
     // Weighted by its chance, each light is met as often as its importance says; none is lost.
     std::vector<int> counts(4, 0);
     for (int i = 0; i < 4000; ++i) {
@@ -119,7 +119,7 @@ TEST_CASE("groups of lights are told by what shines", "[tracer][lighting]") {
     scene.lights[0].group = "inside";
     scene.materials[1].lightGroup = "inside";
     CHECK(lightGroups(scene) == std::vector<std::string>{"inside", "sun", "sky"});
-    const Lighting lighting(scene, Sky{});
+    const Lighting lighting(scene, scene.lights, Sky{});
     CHECK(lighting.groupOf(1) == 0);
     CHECK(lighting.emittersNamed("nobody").empty());
 }

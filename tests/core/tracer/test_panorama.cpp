@@ -103,3 +103,19 @@ TEST_CASE("a panorama that can't be read is refused before any work", "[tracer][
     CHECK_THROWS_AS(render(scene, {"v", assumedCamera()}, (folder / "grey.exr").string(), 1),
                     Error);
 }
+
+TEST_CASE("a panorama is kept between renders and read anew when its file changed",
+          "[tracer][panorama]") {
+    const Folder folder;
+    const std::string file = panorama(folder, 0, kWide, 0, kHigh, 2.0F);
+    PanoramaCache cache;
+    const Image first = cache.get(file);
+    CHECK(first(3, 3, 0) == 2.0F);
+    CHECK(cache.get(file).plane(0) == first.plane(0));  // the same memory: nothing was read
+    panorama(folder, 0, kWide, 0, kHigh, 5.0F);
+    std::filesystem::last_write_time(file, std::filesystem::last_write_time(file) +
+                                               std::chrono::seconds(5));
+    CHECK(cache.get(file)(3, 3, 0) == 5.0F);
+    CHECK_THROWS_AS(cache.get(folder / "none.hdr"), Error);
+    CHECK(cache.get(file)(3, 3, 0) == 5.0F);
+}

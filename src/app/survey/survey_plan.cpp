@@ -1,0 +1,139 @@
+#include "app/survey/survey_plan.h"
+
+#include "app/controls/instrument_head.h"
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "app/survey/trace_view.h"
+#include "core/scene/moved_places.h"
+
+#include <QPushButton>
+
+namespace noctis {
+
+namespace {
+
+std::map<std::string, V3f>& placesOf(Project& project, bool lights) {
+    return lights ? project.moved.lights : project.moved.locators;
+}
+
+}  // namespace
+
+SurveyPlan::SurveyPlan(Session& session, TraceView& view, QWidget* parent)
+    : Plan(parent), m_session(session), m_view(view) {
+    addHeading(this, tr("Plan"));
+    addSideLink();
+    connect(this, &Plan::distanceMoved, this, [this](std::size_t index, float metres) {
+        const auto& [owner, handle] = m_handles[index];
+        Q_EMIT handleMoved(owner, handle, metres);
+    });
+    connect(this, &Plan::cameraMoved, this, [this](const V3f& way) {
+        m_view.changeCamera(tr("Move the camera"), [&](Camera& camera) {
+            M44f shift;
+            shift.setTranslation(way);
+            camera.cameraToWorld = camera.cameraToWorld * shift;
+        });
+    });
+    connect(this, &Plan::cameraTurned, this, &SurveyPlan::turnCamera);
+    connect(this, &Plan::markMoved, this, &SurveyPlan::moveMark);
+    connect(this, &Plan::markReset, this, &SurveyPlan::resetMark);
+    connect(this, &Plan::rested, &m_session, &Session::endGesture);
+}
+
+void SurveyPlan::addSideLink() {
+    QPushButton* side =
+        addLink(this, tr("from above"), tr("Shows the place from above or from the side."), 60);
+    side->setObjectName("plan-side");
+    connect(side, &QPushButton::clicked, this, [this, side] {
+        setFromSide(!isFromSide());
+        side->setText(isFromSide() ? tr("from the side") : tr("from above"));
+        side->adjustSize();
+    });
+}
+
+void SurveyPlan::turnCamera(float radians) {
+    m_view.changeCamera(tr("Turn the camera"), [&](Camera& camera) {
+        const V3f place = camera.position();
+        V3f axis(0, 1, 0);
+        if (isFromSide())
+            camera.cameraToWorld.multDirMatrix(V3f(1, 0, 0), axis);
+        M44f turn;
+        turn.setAxisAngle(axis, radians);
+        for (int c = 0; c < 3; ++c)
+            camera.cameraToWorld[3][c] = 0.0F;
+        camera.cameraToWorld = camera.cameraToWorld * turn;
+        for (int c = 0; c < 3; ++c)
+            camera.cameraToWorld[3][c] = place[c];
+    });
+}
+
+void SurveyPlan::moveMark(std::size_t index, const V3f& way) {
+    const Movable moved = m_movables[index];
+    const V3f place = marks()[index].position + way;
+    m_view.changeMoving(tr("Move %1").arg(qstring(moved.key)),
+                        QStringLiteral("move.") + qstring(moved.key),
+                        [&](Project& p) { placesOf(p, moved.light)[moved.key] = place; });
+}
+
+void SurveyPlan::resetMark(std::size_t index) {
+    const Movable moved = m_movables[index];
+    m_session.change(tr("Put %1 back").arg(qstring(moved.key)), {},
+                     [&](Project& p) { placesOf(p, moved.light).erase(moved.key); });
+}
+
+void SurveyPlan::refresh(const std::vector<SoundingLane>& lanes) {
+    const Project& project = m_session.project();
+    setCamera(m_session.view().camera,
+              static_cast<float>(project.width) / static_cast<float>(project.height));
+    showDistances(lanes);
+    showMarks();
+}
+
+void SurveyPlan::showDistances(const std::vector<SoundingLane>& lanes) {
+    std::vector<PlanDistance> distances;
+    m_handles.clear();
+    for (const SoundingLane& lane : lanes)
+        for (std::size_t h = 0; h < lane.lane->handles.size(); ++h) {
+            const DepthHandle& handle = lane.lane->handles[h];
+            const bool isSpan = lane.lane->shape == DepthLane::Shape::Span;
+            if (isSpan && h > 0)
+                continue;  // of a span, only its middle stands in the Plan
+            const bool isRamp = lane.owner == 0;
+            const QColor colour = !isRamp ? theme::kAccent : h == 0 ? theme::kNear : theme::kFar;
+            const QString name =
+                isRamp   ? qstring(handle.label)
+                : isSpan ? tr("focus")
+                         : lane.label.toLower() + QLatin1Char(' ') + qstring(handle.label);
+            distances.push_back({name, colour, handle.at(lane.settings)});
+            m_handles.emplace_back(lane.owner, h);
+        }
+    setDistances(std::move(distances));
+}
+
+void SurveyPlan::showMarks() {
+    const Project& project = m_session.project();
+    std::vector<PlanMark> marks;
+    m_movables.clear();
+    if (const auto loaded = m_session.scene()) {
+        const Scene& scene = loaded->scene;
+        const std::vector<Locator> locators = locatorsOf(scene, project.moved);
+        const std::vector<std::string> locatorNames = locatorKeys(scene);
+        for (std::size_t i = 0; i < locators.size(); ++i) {
+            marks.push_back(
+                {qstring(locators[i].name), locators[i].toWorld.translation(), false, true});
+            m_movables.push_back({false, locatorNames[i]});
+        }
+        const std::vector<Light> lights = lightsOf(scene, project.moved);
+        const std::vector<std::string> lightNames = lightKeys(scene);
+        for (std::size_t i = 0; i < lights.size(); ++i) {
+            if (lights[i].kind == LightKind::Sun)
+                continue;  // it has a direction and no place
+            marks.push_back({qstring(lights[i].name), lights[i].position, true, true});
+            m_movables.push_back({true, lightNames[i]});
+        }
+    }
+    for (const Pin& pin : project.pins)
+        marks.push_back({{}, pin.position, false, false});
+    setMarks(std::move(marks));
+}
+
+}  // namespace noctis

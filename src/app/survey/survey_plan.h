@@ -1,0 +1,42 @@
+#pragma once
+
+#include "app/instruments/plan.h"
+#include "app/instruments/sounding.h"
+#include "app/session/session.h"
+
+namespace noctis {
+
+class TraceView;
+
+/// Survey's Plan: shows the project's camera, distances, lights, locators and pins, and changes them.
+class SurveyPlan : public Plan {
+    Q_OBJECT
+public:
+    SurveyPlan(Session& session, TraceView& view, QWidget* parent = nullptr);
+
+    /// Everything anew, with the distances of these lanes.
+    void refresh(const std::vector<SoundingLane>& lanes);
+
+Q_SIGNALS:
+    void handleMoved(std::size_t owner, std::size_t handle, float metres);
+
+private:
+    struct Movable {
+        bool light = false;
+        std::string key;  ///< of MovedPlaces
+    };
+    void addSideLink();
+    void turnCamera(float radians);
+    void moveMark(std::size_t index, const V3f& way);
+    void resetMark(std::size_t index);
+    void showDistances(const std::vector<SoundingLane>& lanes);
+    void showMarks();
+
+    Session& m_session;
+    TraceView& m_view;
+    std::vector<std::pair<std::size_t, std::size_t>>
+        m_handles;                    ///< owner and handle of each distance
+    std::vector<Movable> m_movables;  ///< of the marks, in their order; pins come after them
+};
+
+}  // namespace noctis

@@ -1,0 +1,19 @@
+#include "core/project/render_request.h"
+
+namespace noctis {
+
+RenderRequest renderRequestOf(const Project& project, const View& view) {
+    RenderRequest request;
+    request.view = view;
+    request.width = project.width;
+    request.height = project.height;
+    request.passes = project.passes;
+    for (const PassRequest& pass : project.passes)
+        if (pass.kind == PassKind::Beauty)
+            request.light = pass.settings;
+    request.crop = cropOf(project);
+    request.moved = project.moved;
+    return request;
+}
+
+}  // namespace noctis
