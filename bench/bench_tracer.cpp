@@ -14,9 +14,8 @@ using namespace noctis;
 
 constexpr int kWidth = 960;
 constexpr int kHeight = 540;
-/// What a clean pass must gain on the demo at least, dB; its reeds and ropes leave less to gain than the
-/// plain scene of the tests, where 8 dB is asked.
-constexpr double kGain = 6.0;
+/// What a clean pass must gain on the demo at least, dB.
+constexpr double kGain = 8.0;
 
 Image occlusionOf(const Demo& demo, const Accelerator& accelerator, int samples, float clean) {
     RenderRequest request;

@@ -22,8 +22,9 @@ constexpr float kFarApart = 10.0F;
 /// How many standard deviations of noise a difference may have and still be smoothed. Found, as the
 /// two below, by the demo's occlusion of 16 samples against 1024.
 constexpr float kNoiseWidths = 3.5F;
-/// Part of a coin's variance, p (1 - p) / n, that is left when rays are spread evenly.
-constexpr float kEvenlySpread = 0.3F;
+/// Variance of the open part p of n rays: that of a coin, p (1 - p) / n, but rays that are spread evenly
+/// leave less of it, and the less the more they are: this times n^-1/2.
+constexpr float kEvenlySpread = 1.2F;
 constexpr float kLeastCoin = 0.004F;
 /// Distance off the plane that still counts as the same surface, in pixels at the surface.
 constexpr float kPlanePixels = 0.7F;
@@ -86,8 +87,23 @@ std::vector<float> strengthOf(const Image& image) {
 class Wavelet {
 public:
     Wavelet(const Image& noisy, const DenoiseGuides& guides, const RunContext& run)
-        : m_planes(guides), m_raysCounted(guides.raysCounted), m_run(run), m_image(noisy) {
+        : m_planes(guides), m_rays(guides.rays.empty() ? nullptr : guides.rays.plane(0)),
+          m_run(run), m_image(noisy) {
         m_run.progress = {};
+    }
+
+    Image support() {
+        measureNoise();
+        const std::vector<float> strength = strengthOf(m_image);
+        Image out = Image::filled(m_image.width(), m_image.height(), 1, 0.0F);
+        float* to = out.editPlane(0);
+        overPixels([&](int x, int y, std::ptrdiff_t at) {
+            around(x, y, 1, [&](std::ptrdiff_t other, float) {
+                if (other != at)
+                    to[at] += alike(strength, at, other, 1) / 24.0F;
+            });
+        });
+        return out;
     }
 
     Image smooth() {
@@ -137,12 +153,22 @@ private:
             });
             const float mean = sum / weight;
             float variance = std::max(0.0F, squares / weight - mean * mean);
-            if (m_raysCounted > 0)
-                variance =
-                    std::min(variance, std::max(mean * (1.0F - mean), kLeastCoin) * kEvenlySpread /
-                                           static_cast<float>(m_raysCounted));
+            if (m_rays != nullptr) {
+                const float left = std::min(1.0F, kEvenlySpread / std::sqrt(m_rays[at]));
+                variance = std::min(variance,
+                                    std::max(mean * (1.0F - mean), kLeastCoin) * left / m_rays[at]);
+            }
             m_variance[static_cast<std::size_t>(at)] = variance;
         });
+    }
+
+    /// How much two pixels show one surface, and differ by no more than noise, 0..1.
+    [[nodiscard]] float alike(const std::vector<float>& strength, std::ptrdiff_t a,
+                              std::ptrdiff_t b, int step) const noexcept {
+        const auto here = static_cast<std::size_t>(a);
+        const float noise = kNoiseWidths * std::sqrt(m_variance[here]) + 1e-6F;
+        const float apart = (strength[static_cast<std::size_t>(b)] - strength[here]) / noise;
+        return m_planes.sameSurface(a, b, step, 0.5F * apart * apart);
     }
 
     void smoothOnce(int step) {
@@ -153,16 +179,11 @@ private:
             to.push_back(out.editPlane(c));
         std::vector<float> variance(m_variance.size());
         overPixels([&](int x, int y, std::ptrdiff_t at) {
-            const float here = strength[static_cast<std::size_t>(at)];
-            const float noise =
-                kNoiseWidths * std::sqrt(m_variance[static_cast<std::size_t>(at)]) + 1e-6F;
             float weight = 0.0F;
             float spread = 0.0F;
             around(x, y, step, [&](std::ptrdiff_t other, float spline) {
                 const auto o = static_cast<std::size_t>(other);
-                const float apart = (strength[o] - here) / noise;
-                const float w =
-                    spline * m_planes.sameSurface(at, other, step, 0.5F * apart * apart);
+                const float w = spline * alike(strength, at, other, step);
                 weight += w;
                 spread += w * w * m_variance[o];
                 for (std::size_t c = 0; c < to.size(); ++c)
@@ -183,19 +204,28 @@ private:
     }
 
     Planes m_planes;
-    int m_raysCounted;
+    const float* m_rays;
     RunContext m_run;
     Image m_image;
     std::vector<float> m_variance;
 };
 
-}  // namespace
-
-Image denoised(const Image& noisy, const DenoiseGuides& guides, float strength,
-               const RunContext& run) {
+void requireSameSize(const Image& noisy, const DenoiseGuides& guides) {
     for (const Image* guide : {&guides.position, &guides.normal, &guides.footprint})
         if (!guide->sameSize(noisy))
             throw Error(ErrorCode::ShapeMismatch, "the guides of a cleaning are of another size");
+}
+
+}  // namespace
+
+Image smoothingSupport(const Image& noisy, const DenoiseGuides& guides, const RunContext& run) {
+    requireSameSize(noisy, guides);
+    return Wavelet(noisy, guides, run).support();
+}
+
+Image denoised(const Image& noisy, const DenoiseGuides& guides, float strength,
+               const RunContext& run) {
+    requireSameSize(noisy, guides);
     if (strength <= 0.0F)
         return noisy;
     Image clean = Wavelet(noisy, guides, run).smooth();

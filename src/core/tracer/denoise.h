@@ -10,9 +10,13 @@ struct DenoiseGuides {
     Image position;   ///< X Y Z, world
     Image normal;     ///< X Y Z, unit; 0 where nothing was hit
     Image footprint;  ///< Y: how wide a pixel is at the surface, m
-    /// More than 0: the picture is the open part of so many rays, which bounds its noise.
-    int raysCounted = 0;
+    /// Y: each pixel is the open part of so many rays, which bounds its noise. Empty: nothing does.
+    Image rays;
 };
+
+/// How much of the 24 pixels about each one may smooth it, 0..1: little where surfaces are small, or
+/// change faster than the noise hides.
+Image smoothingSupport(const Image& noisy, const DenoiseGuides& guides, const RunContext& run = {});
 
 /// Smooths the noise of a picture, but not across edges of surfaces: an edge-avoiding wavelet, each of
 /// its five rounds twice as wide, which stops at other planes and at differences beyond the noise.

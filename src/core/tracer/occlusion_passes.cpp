@@ -2,9 +2,26 @@
 #include "core/tracer/refined_passes.h"
 #include "core/tracer/sampler.h"
 
+#include <algorithm>
+
 namespace noctis {
 
 namespace {
+
+constexpr std::uint32_t kFirstTurn = 0xa511e9b3U;
+constexpr std::uint32_t kOtherTurn = 0x63d83595U;
+/// Part of the pixels about one that must be like it, so that cleaning is enough.
+constexpr float kLittleSupport = 0.2F;
+
+std::uint32_t pixelHash(const RefinedFrame& frame, int x, int y, std::uint32_t turn) noexcept {
+    return hashCombine(hashCombine(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y)),
+                       frame.seed ^ turn);
+}
+
+OcclusionSettings withMoreRays(OcclusionSettings settings) {
+    settings.samples = std::max(settings.samples / 2, kRaysAlone);
+    return settings;
+}
 
 class OcclusionPass : public RefinedPasses {
 public:
@@ -48,9 +65,7 @@ private:
             return;
         }
         const Surface surface = m_receivers.surfaceAt(hit, ray.origin, ray.direction);
-        const std::uint32_t hash =
-            hashCombine(hashCombine(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y)),
-                        m_frame.seed ^ 0xa511e9b3U);
+        const std::uint32_t hash = pixelHash(m_frame, x, y, kFirstTurn);
         if (!bent) {
             m_planes[0][at] += m_sampler.openSum(surface, from, to, hash);
             return;
@@ -79,6 +94,31 @@ private:
 };
 
 }  // namespace
+
+LonelyOcclusion::LonelyOcclusion(const RefinedFrame& frame, const PassRequest& request)
+    : m_frame(frame), m_settings(withMoreRays(occlusionSettings(request.settings))),
+      m_receivers(frame.parts.of(m_settings.on)),
+      m_sampler(frame.parts.of(m_settings.of), m_settings) {}
+
+void LonelyOcclusion::add(const Tile& tile, const Image& support, float* open,
+                          float* rays) const noexcept {
+    for (int y = tile.y0; y < tile.y1; ++y)
+        for (int x = tile.x0; x < tile.x1; ++x) {
+            const std::ptrdiff_t at = support.rowStride() * y + x;
+            if (support.plane(0)[at] >= kLittleSupport)
+                continue;
+            const CameraRay ray = rayThrough(m_frame, x, y);
+            const Hit hit = m_receivers.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+            if (!hit.any())
+                continue;
+            const Surface surface = m_receivers.surfaceAt(hit, ray.origin, ray.direction);
+            const auto more = static_cast<float>(m_settings.samples);
+            const float sum = m_sampler.openSum(surface, 0, m_settings.samples,
+                                                pixelHash(m_frame, x, y, kOtherTurn));
+            open[at] = (open[at] * rays[at] + sum) / (rays[at] + more);
+            rays[at] += more;
+        }
+}
 
 std::unique_ptr<RefinedPasses> occlusionPass(const RefinedFrame& frame,
                                              const PassRequest& request) {

@@ -42,7 +42,7 @@ struct OcclusionSettings {
     float skip = 0.0F;     ///< m
     std::string of{};      ///< what occludes, and
     std::string on{};      ///< what is occluded; see instancesNamed
-    float denoise = 0.0F;  ///< 0 off, 1 full; see denoise.h
+    float denoise = 1.0F;  ///< 0 off, 1 full; see denoise.h
     bool keepRaw = false;
 };
 

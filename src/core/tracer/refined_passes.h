@@ -5,6 +5,7 @@
 #include "core/tracer/accelerator.h"
 #include "core/tracer/lens.h"
 #include "core/tracer/lighting.h"
+#include "core/tracer/occlusion.h"
 #include "core/tracer/pass_settings.h"
 
 #include <memory>
@@ -56,6 +57,23 @@ std::unique_ptr<RefinedPasses> behindPass(const RefinedFrame& frame, const PassR
                                           const BeautySettings& settings);
 /// Occlusion, or the bent normal.
 std::unique_ptr<RefinedPasses> occlusionPass(const RefinedFrame& frame, const PassRequest& request);
+/// Pixels of an occlusion pass that their neighbours can't help, see smoothingSupport, are traced with
+/// more rays: half as many again, and at least kRaysAlone.
+constexpr int kRaysAlone = 64;
+class LonelyOcclusion {
+public:
+    LonelyOcclusion(const RefinedFrame& frame, const PassRequest& request);
+    /// Adds to a tile of open, and to rays, which counts them, where there is little support.
+    /// Threads  different tiles at once.
+    void add(const Tile& tile, const Image& support, float* open, float* rays) const noexcept;
+
+private:
+    RefinedFrame m_frame;
+    OcclusionSettings m_settings;
+    const Accelerator& m_receivers;
+    OcclusionSampler m_sampler;
+};
+
 /// A light's shadow.
 std::unique_ptr<RefinedPasses> shadowPass(const RefinedFrame& frame, const PassRequest& request);
 /// All lights' shadow on an unseen ground.

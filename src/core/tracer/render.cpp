@@ -146,6 +146,11 @@ private:
         return request.light;
     }
 
+    [[nodiscard]] RefinedFrame refinedFrame() {
+        return {m_accelerator,   m_parts,          *m_lighting,    m_frame.camera,
+                m_request.width, m_request.height, m_request.seed, m_request.lens};
+    }
+
     void prepare() {
         const auto& asked = m_request.passes;
         if (std::none_of(asked.begin(), asked.end(),
@@ -153,8 +158,7 @@ private:
             return;  // nothing needs light, so no panorama is read for it
         m_lighting.emplace(m_scene, lightsOf(m_scene, m_request.moved),
                            skyOf(m_scene, m_light, m_request.panoramas.get()));
-        const RefinedFrame frame{m_accelerator,   m_parts,          *m_lighting,    m_frame.camera,
-                                 m_request.width, m_request.height, m_request.seed, m_request.lens};
+        const RefinedFrame frame = refinedFrame();
         const auto add = [&](std::unique_ptr<RefinedPasses> passes) {
             m_refined.push_back({std::move(passes), std::vector<int>(m_tiles.size(), 0)});
         };
@@ -390,6 +394,21 @@ private:
         return guides;
     }
 
+    /// More rays for pixels of an occlusion that cleaning can't help.
+    /// Result   how many rays each pixel counts.
+    [[nodiscard]] Image traceLonely(const PassRequest& request, Pass& pass, DenoiseGuides guide) {
+        const int samples = occlusionSettings(request.settings).samples;
+        Image rays = Image::filled(m_set.width, m_set.height, 1, static_cast<float>(samples));
+        guide.rays = rays;
+        const Image support = smoothingSupport(pass.image, guide, m_run);
+        const LonelyOcclusion lonely(refinedFrame(), request);
+        float* open = pass.image.editPlane(0);
+        float* counts = rays.editPlane(0);
+        overTiles(request.kind, m_tiles, 0,
+                  [&](const Tile& tile) { lonely.add(tile, support, open, counts); });
+        return rays;
+    }
+
     [[nodiscard]] PassSet cleaned(PassSet set) {
         std::optional<DenoiseGuides> guide;
         std::vector<Pass> raw;
@@ -405,9 +424,8 @@ private:
                 raw.back().name += ".raw";
                 raw.back().kind = PassKind::Colour;
             }
-            guide->raysCounted = request.kind == PassKind::Occlusion
-                                     ? occlusionSettings(request.settings).samples
-                                     : 0;
+            guide->rays =
+                request.kind == PassKind::Occlusion ? traceLonely(request, *pass, *guide) : Image();
             pass->image = denoised(pass->image, *guide, strength, m_run);
         }
         for (Pass& pass : raw)

@@ -84,8 +84,8 @@ TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tr
     const PassSet set =
         rendered(stepped(), looking(V3f(1, 2.2F, 5), V3f(0, 0.9F, 0)),
                  {"position", "normal", "occlusion"}, {.settings = {"occlusion.samples=4"}});
-    const DenoiseGuides guides{imageOf(set, "position"), imageOf(set, "normal"),
-                               Image(48, 48, {"Y"}, 0.02F), 0};
+    const DenoiseGuides guides{
+        imageOf(set, "position"), imageOf(set, "normal"), Image(48, 48, {"Y"}, 0.02F), {}};
     const Image& noisy = imageOf(set, "occlusion");
     const Image full = denoised(noisy, guides, 1.0F);
     const Image half = denoised(noisy, guides, 0.5F);
@@ -93,16 +93,64 @@ TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tr
     CHECK_FALSE(test::sameBits(full, noisy));
     for (const auto& [x, y] : {std::pair(10, 40), std::pair(24, 24), std::pair(40, 12)})
         CHECK(half(x, y, 0) == Approx(0.5F * (noisy(x, y, 0) + full(x, y, 0))).margin(1e-5));
-    const DenoiseGuides wrong{imageOf(set, "position"), imageOf(set, "normal"),
-                              Image(4, 4, {"Y"}, 0.02F), 0};
+    const DenoiseGuides wrong{
+        imageOf(set, "position"), imageOf(set, "normal"), Image(4, 4, {"Y"}, 0.02F), {}};
     CHECK_THROWS_AS(denoised(noisy, wrong, 1.0F), Error);
 }
 
 TEST_CASE("a flat picture stays flat, and nothing hit keeps to itself", "[tracer][denoise]") {
-    DenoiseGuides guides{Image(32, 32, {"X", "Y", "Z"}), Image(32, 32, {"X", "Y", "Z"}),
-                         Image(32, 32, {"Y"}, 0.01F), 0};
+    DenoiseGuides guides{Image(32, 32, {"X", "Y", "Z"}),
+                         Image(32, 32, {"X", "Y", "Z"}),
+                         Image(32, 32, {"Y"}, 0.01F),
+                         {}};
     Image picture(32, 32, {"R", "G", "B"}, 0.4F);
     const Image clean = denoised(picture, guides, 1.0F);
     for (int c = 0; c < 3; ++c)
         CHECK(clean(16, 16, c) == Approx(0.4F));
+}
+
+TEST_CASE("small things, which have nothing to be smoothed with, get more rays",
+          "[tracer][denoise]") {
+    // Slats a pixel wide before a ground: no neighbour shows the same surface.
+    Scene scene;
+    test::addGround(scene, 20.0F);
+    for (int i = 0; i < 30; ++i) {
+        const float x = -1.5F + 0.1F * static_cast<float>(i);
+        test::addQuad(scene, "slat", {x, 0, 0.3F * static_cast<float>(i % 3)},
+                      {x + 0.02F, 0, 0.3F * static_cast<float>(i % 3)},
+                      {x + 0.02F, 1, 0.3F * static_cast<float>(i % 3)},
+                      {x, 1, 0.3F * static_cast<float>(i % 3)});
+    }
+    const View view = looking(V3f(0, 0.5F, 4), V3f(0, 0.5F, 0), 0.3F);
+    const auto of = [&](const std::string& samples, const std::string& clean) {
+        return rendered(
+            scene, view, {"occlusion"},
+            {.width = 120,
+             .height = 40,
+             .settings = {"occlusion.samples=" + samples, "occlusion.denoise=" + clean}});
+    };
+    const PassSet truth = of("2048", "0");
+    const double raw = psnr(imageOf(of("16", "0"), "occlusion"), imageOf(truth, "occlusion"));
+    const double clean = psnr(imageOf(of("16", "1"), "occlusion"), imageOf(truth, "occlusion"));
+    CAPTURE(raw, clean);
+    CHECK(clean > raw + 6.0);
+}
+
+TEST_CASE("support is full within a plain surface and none for a lone pixel", "[tracer][denoise]") {
+    constexpr int kSide = 24;
+    DenoiseGuides guides{Image(kSide, kSide, {"X", "Y", "Z"}), Image(kSide, kSide, {"X", "Y", "Z"}),
+                         Image(kSide, kSide, {"Y"}, 0.02F), Image(kSide, kSide, {"Y"}, 16.0F)};
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const std::ptrdiff_t at = guides.normal.rowStride() * y + x;
+            const bool alone = x == 12 && y == 12;
+            guides.position.editPlane(0)[at] = 0.02F * static_cast<float>(x);
+            guides.position.editPlane(1)[at] = 0.02F * static_cast<float>(y);
+            guides.position.editPlane(2)[at] = alone ? 1.0F : 0.0F;
+            guides.normal.editPlane(alone ? 0 : 2)[at] = 1.0F;
+        }
+    const Image support = smoothingSupport(Image(kSide, kSide, {"Y"}, 0.5F), guides);
+    CHECK(support(6, 6, 0) == Approx(1.0F));
+    CHECK(support(12, 12, 0) == Approx(0.0F).margin(1e-4));
+    CHECK(support(0, 0, 0) == Approx(8.0F / 24.0F));  // a corner has eight about it
 }

@@ -15,7 +15,8 @@ namespace {
 
 constexpr int kSide = 64;
 
-/// Renders occlusion of a scene seen straight from above: pixel (x, y) is the ground at (worldX, worldZ).
+/// Renders raw occlusion of a scene seen straight from above: pixel (x, y) is the ground at
+/// (worldX, worldZ).
 Image fromAbove(const Scene& scene, float height, const std::vector<std::string>& settings) {
     RenderRequest request;
     request.view.camera = lookingAt(V3f(0, 50, 0.0001F), V3f(0, 0, 0), 1.0F);
@@ -23,6 +24,7 @@ Image fromAbove(const Scene& scene, float height, const std::vector<std::string>
     request.width = kSide;
     request.height = kSide;
     request.passes = {passRequest(PassKind::Occlusion)};
+    applyPassSetting(request.passes, "occlusion.denoise=0");
     for (const std::string& setting : settings)
         applyPassSetting(request.passes, "occlusion." + setting);
     const Accelerator accelerator(scene);
@@ -51,9 +53,10 @@ struct Errors {
     double within = 0.0;  ///< part of the pixels within 0.01
 };
 
-Errors wallErrors(int samples) {
+Errors wallErrors(int samples, const std::string& clean) {
     const float height = 6.0F;
-    const Image image = fromAbove(wallScene(2.0F), height, {"samples=" + std::to_string(samples)});
+    const Image image = fromAbove(wallScene(2.0F), height,
+                                  {"samples=" + std::to_string(samples), "denoise=" + clean});
     Errors errors;
     int count = 0;
     for (int y = 0; y < kSide; ++y) {
@@ -76,10 +79,18 @@ Errors wallErrors(int samples) {
 }  // namespace
 
 TEST_CASE("occlusion beside a long wall is the closed form", "[tracer][occlusion][truth]") {
-    const Errors few = wallErrors(256);
-    const Errors many = wallErrors(4096);
+    const Errors few = wallErrors(256, "1");
+    const Errors many = wallErrors(4096, "1");
     INFO("256 samples: worst " << few.worst << ", rms " << few.rms << "; 4096: worst " << many.worst
                                << ", rms " << many.rms);
+    CHECK(few.worst < 0.01);
+    CHECK(many.worst < 0.004);
+}
+
+TEST_CASE("raw occlusion beside a long wall scatters about the closed form",
+          "[tracer][occlusion][truth]") {
+    const Errors few = wallErrors(256, "0");
+    const Errors many = wallErrors(4096, "0");
     // 256 points on a disc can't cut every line within 0.01; nineteen in twenty pixels are.
     CHECK(few.rms < 0.0055);
     CHECK(few.within > 0.95);
@@ -124,13 +135,13 @@ TEST_CASE("occlusion under a ball is the closed form", "[tracer][occlusion][trut
         REQUIRE(compared > 300);
         return error;
     };
-    CHECK(worst(256) < 0.015);
+    CHECK(worst(256) < 0.01);
     CHECK(worst(4096) < 0.004);
 }
 
 TEST_CASE("occlusion noise falls faster than plain random sampling does", "[tracer][occlusion]") {
-    const double at64 = wallErrors(64).rms;
-    const double at1024 = wallErrors(1024).rms;
+    const double at64 = wallErrors(64, "0").rms;
+    const double at1024 = wallErrors(1024, "0").rms;
     INFO("rms " << at64 << " at 64, " << at1024 << " at 1024");
     CHECK(at1024 < at64 / 5.5);  // plain random sampling would give a quarter
 }
