@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
+#include "core/tracer/render_file.h"
 #include "core/tracer/sequence.h"
 
 #include <algorithm>
@@ -39,6 +40,7 @@ struct Options {
     float sensor = 36.0F;
     bool onePart = false;
     bool folders = false;
+    bool times = false;
     bool lossy = false;
     bool halfColour = false;
     bool halfNormals = false;
@@ -92,12 +94,6 @@ float focalLengthOf(const Options& options, const RenderRequest& request) {
     const float sensorHeight =
         options.sensor * static_cast<float>(request.height) / static_cast<float>(request.width);
     return 0.5F * sensorHeight / std::tan(0.5F * request.view.camera.yfovRadians);
-}
-
-void tellWarnings(const PassSet& set, const CommandContext& context) {
-    for (const Pass& pass : set.passes)
-        for (const std::string& warning : pass.warnings)
-            fmt::print(context.err, "warning: {}: {}\n", pass.name, warning);
 }
 
 void renderFrames(const Options& options, const RenderRequest& request, Scene& scene,
@@ -180,16 +176,23 @@ void render(const Options& options, const CommandContext& context) {
         return;
     }
     const Accelerator accelerator(scene);
-    PassSet set;
+    RenderFileOptions how;
+    how.packing = packing;
+    if (options.times) {
+        how.memory = 0;  // each by itself
+        how.timed = [&](const std::string& passes, double seconds) {
+            fmt::print(context.err, "{:8.2f} s  {}\n", seconds, passes);
+        };
+    }
+    std::vector<std::string> warnings;
     {
         Progress progress(context.err, "rendering");
-        set = renderPasses(
-            scene, accelerator, request,
+        warnings = renderToFile(
+            scene, accelerator, request, options.out, how,
             {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
     }
-    tellWarnings(set, context);
-    if (!context.stop.stop_requested())
-        writePasses(options.out, set, packing);
+    for (const std::string& warning : warnings)
+        fmt::print(context.err, "warning: {}\n", warning);
 }
 
 }  // namespace
@@ -220,6 +223,7 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
     command->add_option("--start", o->turnaround.startDegrees, "Its first direction, degrees");
     command->add_option("--elevation", o->turnaround.elevationDegrees, "From how high, degrees");
     command->add_flag("--parallel", o->turnaround.orthographic, "Without perspective");
+    command->add_flag("--times", o->times, "Renders each pass by itself and tells its time");
     command->add_option("--threads", o->threads, "Cores to use; all if left out")
         ->check(CLI::NonNegativeNumber);
     command->add_option("--seed", o->seed, "Another seed gives another noise");

@@ -3,6 +3,8 @@
 #include "core/image/error.h"
 
 #include <algorithm>
+#include <map>
+#include <memory>
 #include <mutex>
 #include <set>
 #include <thread>
@@ -349,6 +351,34 @@ void writeExr(const fs::path& path, const std::vector<FilePart>& parts) {
     for (int i = 0; i < static_cast<int>(parts.size()); ++i) {
         Imf::OutputPart output(file, i);
         writePart(output, parts[static_cast<std::size_t>(i)]);
+    }
+}
+
+void joinExr(const fs::path& path, const std::vector<ExrPart>& parts) {
+    try {
+        std::map<fs::path, std::unique_ptr<Imf::MultiPartInputFile>> files;
+        std::vector<Imf::Header> headers;
+        for (const ExrPart& part : parts) {
+            auto& file = files[part.file];
+            if (!file)
+                file = std::make_unique<Imf::MultiPartInputFile>(part.file.c_str());
+            headers.push_back(file->header(part.index));
+            if (parts.size() > 1) {
+                headers.back().setName(part.name);
+                headers.back().setType(Imf::SCANLINEIMAGE);
+            }
+        }
+        Imf::MultiPartOutputFile out(path.c_str(), headers.data(),
+                                     static_cast<int>(headers.size()));
+        for (std::size_t i = 0; i < parts.size(); ++i) {
+            Imf::InputPart from(*files[parts[i].file], parts[i].index);
+            Imf::OutputPart(out, static_cast<int>(i)).copyPixels(from);
+        }
+    } catch (const std::exception& error) {
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: can't be written ({}); choose another folder or free some "
+                                "space",
+                                path.string(), error.what()));
     }
 }
 

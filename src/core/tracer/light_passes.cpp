@@ -50,9 +50,8 @@ std::vector<std::string> numbered(int count) {
     return names;
 }
 
-/// a / b, and 0 where b is 0: there a is too.
-Image quotient(const Image& a, const Image& b) {
-    Image out = a;
+/// out / b, and 0 where b is 0: there out is too.
+Image quotient(Image out, const Image& b) {
     for (int c = 0; c < out.channels(); ++c) {
         float* to = out.editPlane(c);
         const float* by = b.plane(c);
@@ -119,27 +118,22 @@ public:
 
     [[nodiscard]] std::vector<Pass> passes(const std::vector<int>& samplesOfTile,
                                            const std::vector<Tile>& tiles) const override {
-        const auto mean = [&](int first) {
+        return made([&](int first) {
             return averageOf(m_sums, first, {"R", "G", "B"}, samplesOfTile, tiles);
-        };
-        std::vector<Pass> made;
-        for (const PassRequest& request : m_requests) {
-            Pass pass;
-            pass.name = request.name();
-            pass.kind = request.kind;
-            const int part = placeOf(request.kind).part;
-            const int colour = placeOf(request.kind).colour;
-            if (request.kind == PassKind::Light)
-                pass.image = mean(m_layout.groups + kRgb * groupIndex(request.subject));
-            else if (part >= 0)
-                pass.image = mean(m_layout.parts + kRgb * part);
-            else
-                pass.image = mean(colour >= 0 ? m_layout.colours + kRgb * colour : 0);
-            if (part >= 0 && colour >= 0)
-                pass.image = quotient(pass.image, mean(m_layout.colours + kRgb * colour));
-            made.push_back(std::move(pass));
-        }
-        return made;
+        });
+    }
+
+    /// The sums themselves become the passes: a large frame's would not fit in memory twice.
+    [[nodiscard]] std::vector<Pass> lastPasses(const std::vector<int>& samplesOfTile,
+                                               const std::vector<Tile>& tiles) override {
+        for (float* plane : m_planes)
+            average(plane, m_sums.rowStride(), samplesOfTile, tiles);
+        std::vector<Pass> last = made([&](int first) {
+            return m_sums.select({first, first + 1, first + 2}, {"R", "G", "B"});
+        });
+        m_planes.clear();
+        m_sums = {};
+        return last;
     }
 
     [[nodiscard]] std::optional<float> noiseOf(const Tile& tile, int done) const override {
@@ -165,6 +159,29 @@ private:
     [[nodiscard]] int groupIndex(const std::string& name) const {
         const auto found = std::find(m_groups.begin(), m_groups.end(), name);
         return found == m_groups.end() ? 0 : static_cast<int>(found - m_groups.begin());
+    }
+
+    /// The passes, each of three means, which meanAt(first plane) gives.
+    template <typename MeanAt> [[nodiscard]] std::vector<Pass> made(const MeanAt& meanAt) const {
+        std::vector<Pass> passes;
+        for (const PassRequest& request : m_requests) {
+            Pass pass;
+            pass.name = request.name();
+            pass.kind = request.kind;
+            const int part = placeOf(request.kind).part;
+            const int colour = placeOf(request.kind).colour;
+            if (request.kind == PassKind::Light)
+                pass.image = meanAt(m_layout.groups + kRgb * groupIndex(request.subject));
+            else if (part >= 0)
+                pass.image = meanAt(m_layout.parts + kRgb * part);
+            else
+                pass.image = meanAt(colour >= 0 ? m_layout.colours + kRgb * colour : 0);
+            if (part >= 0 && colour >= 0)
+                pass.image =
+                    quotient(std::move(pass.image), meanAt(m_layout.colours + kRgb * colour));
+            passes.push_back(std::move(pass));
+        }
+        return passes;
     }
 
     void lay(const PathLight& light, std::ptrdiff_t at, bool even) const noexcept {
@@ -260,19 +277,25 @@ CameraRay rayThrough(const RefinedFrame& frame, int x, int y, const Sample2& wit
                      static_cast<float>(y) + within.y, frame.width, frame.height);
 }
 
+void average(float* plane, std::ptrdiff_t stride, const std::vector<int>& samplesOfTile,
+             const std::vector<Tile>& tiles) noexcept {
+    for (std::size_t t = 0; t < tiles.size(); ++t) {
+        const float scale = 1.0F / static_cast<float>(std::max(1, samplesOfTile[t]));
+        for (int y = tiles[t].y0; y < tiles[t].y1; ++y)
+            for (int x = tiles[t].x0; x < tiles[t].x1; ++x)
+                plane[stride * y + x] *= scale;
+    }
+}
+
 Image averageOf(const Image& sums, int first, std::vector<std::string> names,
                 const std::vector<int>& samplesOfTile, const std::vector<Tile>& tiles) {
     const auto channels = static_cast<int>(names.size());
-    Image out(sums.width(), sums.height(), std::move(names));
-    for (int c = 0; c < channels; ++c) {
-        float* to = out.editPlane(c);
-        for (std::size_t t = 0; t < tiles.size(); ++t) {
-            const float scale = 1.0F / static_cast<float>(std::max(1, samplesOfTile[t]));
-            for (int y = tiles[t].y0; y < tiles[t].y1; ++y)
-                for (int x = tiles[t].x0; x < tiles[t].x1; ++x)
-                    to[out.rowStride() * y + x] = sums(x, y, first + c) * scale;
-        }
-    }
+    std::vector<int> planes;
+    for (int c = 0; c < channels; ++c)
+        planes.push_back(first + c);
+    Image out = sums.select(planes, std::move(names));
+    for (int c = 0; c < channels; ++c)
+        average(out.editPlane(c), out.rowStride(), samplesOfTile, tiles);
     return out;
 }
 

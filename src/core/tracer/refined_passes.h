@@ -40,6 +40,11 @@ public:
     /// The passes as they are, by name. done(tile) samples lie in each tile.
     [[nodiscard]] virtual std::vector<Pass> passes(const std::vector<int>& samplesOfTile,
                                                    const std::vector<Tile>& tiles) const = 0;
+    /// As passes(), for the last time: nothing is added or asked for after it, so the sums may be used up.
+    [[nodiscard]] virtual std::vector<Pass> lastPasses(const std::vector<int>& samplesOfTile,
+                                                       const std::vector<Tile>& tiles) {
+        return passes(samplesOfTile, tiles);
+    }
     /// The noise of a tile's mean as a part of white, where it is known; none to go by samples alone.
     [[nodiscard]] virtual std::optional<float> noiseOf(const Tile& tile, int done) const {
         (void)tile;
@@ -84,7 +89,10 @@ std::unique_ptr<RefinedPasses> groundShadowPass(const RefinedFrame& frame,
 CameraRay rayThrough(const RefinedFrame& frame, int x, int y,
                      const Sample2& within = {0.5F, 0.5F}) noexcept;
 
-/// Divides sums by each tile's samples. channels of sums [first, first + names.size()).
+/// Divides a plane of sums by each tile's samples.
+void average(float* plane, std::ptrdiff_t stride, const std::vector<int>& samplesOfTile,
+             const std::vector<Tile>& tiles) noexcept;
+/// The same for some of an image's channels, which stays. channels of sums [first, first + names.size()).
 Image averageOf(const Image& sums, int first, std::vector<std::string> names,
                 const std::vector<int>& samplesOfTile, const std::vector<Tile>& tiles);
 

@@ -114,8 +114,8 @@ public:
             tell();
         }
         if (m_run.stopped())
-            return orderedSet();
-        PassSet set = cleaned(orderedSet());
+            return m_set;
+        PassSet set = cleaned(lastSet());
         if (m_observer.refined && !m_run.stopped() && !m_refined.empty())
             m_observer.refined(set);
         return set;
@@ -361,10 +361,28 @@ private:
 
     /// All passes in the order they were asked for.
     [[nodiscard]] PassSet orderedSet() const {
+        std::vector<Pass> refined;
+        for (const Refined& each : m_refined)
+            for (Pass& pass : each.passes->passes(each.samplesOfTile, m_tiles))
+                refined.push_back(std::move(pass));
+        return ordered(std::move(refined));
+    }
+
+    /// The same for the last time: what they were made of goes.
+    [[nodiscard]] PassSet lastSet() {
+        std::vector<Pass> refined;
+        for (Refined& each : m_refined) {
+            for (Pass& pass : each.passes->lastPasses(each.samplesOfTile, m_tiles))
+                refined.push_back(std::move(pass));
+            each.passes.reset();
+        }
+        return ordered(std::move(refined));
+    }
+
+    [[nodiscard]] PassSet ordered(std::vector<Pass> refined) const {
         PassSet all = m_set;
-        for (const Refined& refined : m_refined)
-            for (Pass& pass : refined.passes->passes(refined.samplesOfTile, m_tiles))
-                all.put(std::move(pass));
+        for (Pass& pass : refined)
+            all.put(std::move(pass));
         PassSet ordered = m_set;
         ordered.passes.clear();
         for (const PassRequest& request : m_request.passes)

@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/passes/frame_name.h"
 #include "core/scene/animation.h"
+#include "core/tracer/render_file.h"
 
 #include <algorithm>
 #include <optional>
@@ -55,17 +56,17 @@ int renderViews(const Scene& scene, const Accelerator& accelerator, const Render
     for (const View& view : views) {
         RenderRequest now = request;
         now.view = view;
-        const PassSet set = renderPasses(scene, accelerator, now,
-                                         {.stop = run.stop,
-                                          .progress =
-                                              [&](float part) {
-                                                  run.report((static_cast<float>(written) + part) /
-                                                             static_cast<float>(views.size()));
-                                              }},
-                                         observer);
+        const RunContext within{.stop = run.stop, .progress = [&](float part) {
+                                    run.report((static_cast<float>(written) + part) /
+                                               static_cast<float>(views.size()));
+                                }};
+        RenderFileOptions options;
+        options.packing = packing;
+        renderToFile(scene, accelerator, now, fileOfFrame(pattern, written + 1), options, within,
+                     observer);
         if (run.stopped())
             break;
-        writePasses(fileOfFrame(pattern, ++written), set, packing);
+        ++written;
     }
     return written;
 }
@@ -94,14 +95,15 @@ SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
             poseAt(scene, at(frame));
             now.view.camera = cameraOf(scene, request.view, own);
             const Accelerator accelerator(scene);
-            const PassSet set = renderPasses(scene, accelerator, now,
-                                             {.stop = run.stop, .progress = [&](float part) {
-                                                  run.report((static_cast<float>(done) + part) /
-                                                             static_cast<float>(count));
-                                              }});
+            const RunContext within{.stop = run.stop, .progress = [&](float part) {
+                                        run.report((static_cast<float>(done) + part) /
+                                                   static_cast<float>(count));
+                                    }};
+            RenderFileOptions how;
+            how.packing = options.packing;
+            renderToFile(scene, accelerator, now, file, how, within);
             if (run.stopped())
                 break;
-            writePasses(file, set, options.packing);
             ++report.written;
         } catch (const std::exception& error) {
             report.failures.push_back(fmt::format("frame {}: {}", frame, error.what()));

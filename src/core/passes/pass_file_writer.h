@@ -1,0 +1,42 @@
+#pragma once
+
+#include "core/passes/pass_file.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace noctis {
+
+/// Writes the passes of a frame some at a time, so that not all need to be in memory at once. Until
+/// finish() they lie in files beside the target, which go with the writer.
+/// Exact    the file holds what writePasses would write, bit for bit. In one part, or in folders, passes
+///          are kept in memory, or written as they come.
+/// Errors   as writePasses.
+class PassFileWriter {
+public:
+    PassFileWriter(std::filesystem::path target, PassFileOptions options);
+    ~PassFileWriter();
+    PassFileWriter(const PassFileWriter&) = delete;
+    PassFileWriter& operator=(const PassFileWriter&) = delete;
+
+    /// Passes of names that were not added yet. Coverage comes with beauty, whose alpha it is.
+    void add(const PassSet& some);
+    /// order: how the passes stand in the file; those it does not name come last.
+    void finish(const std::vector<std::string>& order);
+
+private:
+    struct Part {
+        std::string name;
+        std::filesystem::path file;
+        int index = 0;
+    };
+
+    std::filesystem::path m_target;
+    PassFileOptions m_options;
+    PassSet m_kept;  ///< for a file of one part
+    std::vector<Part> m_parts;
+    int m_files = 0;
+};
+
+}  // namespace noctis

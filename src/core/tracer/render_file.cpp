@@ -1,0 +1,102 @@
+#include "core/tracer/render_file.h"
+
+#include "core/passes/pass_file_writer.h"
+
+#include <algorithm>
+#include <chrono>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+bool isOfLight(PassKind kind) {
+    return kind == PassKind::Beauty || (isMadeWithBeauty(kind) && kind != PassKind::BehindColour);
+}
+
+std::size_t bytesOf(const RenderRequest& request) {
+    std::size_t channels = 0;
+    for (const PassRequest& pass : request.passes)
+        channels += dataChannels(pass).size();
+    return channels * sizeof(float) * static_cast<std::size_t>(request.width) *
+           static_cast<std::size_t>(request.height);
+}
+
+const PassRequest* beautyOf(const RenderRequest& request) {
+    for (const PassRequest& pass : request.passes)
+        if (pass.kind == PassKind::Beauty)
+            return &pass;
+    return nullptr;
+}
+
+/// Passes that are rendered together: all, or those of light, and each other one alone.
+std::vector<std::vector<PassRequest>> groupsOf(const RenderRequest& request, std::size_t memory) {
+    if (bytesOf(request) <= memory)
+        return {request.passes};
+    std::vector<PassRequest> light;
+    std::vector<std::vector<PassRequest>> groups;
+    for (const PassRequest& pass : request.passes) {
+        const bool isAlpha = pass.kind == PassKind::Coverage && beautyOf(request) != nullptr;
+        if (isOfLight(pass.kind) || isAlpha)
+            light.push_back(pass);
+        else
+            groups.push_back({pass});
+    }
+    if (!light.empty())
+        groups.push_back(std::move(light));
+    return groups;
+}
+
+std::string namesOf(const std::vector<PassRequest>& passes) {
+    std::string names;
+    for (const PassRequest& pass : passes)
+        names += (names.empty() ? "" : ", ") + pass.name();
+    return names;
+}
+
+}  // namespace
+
+std::vector<std::string> renderToFile(const Scene& scene, const Accelerator& accelerator,
+                                      const RenderRequest& request,
+                                      const std::filesystem::path& path,
+                                      const RenderFileOptions& options, const RunContext& run,
+                                      const RenderObserver& observer) {
+    const std::vector<std::vector<PassRequest>> groups = groupsOf(request, options.memory);
+    PassFileWriter writer(path, options.packing);
+    std::vector<std::string> warnings;
+    RenderRequest part = request;
+    if (const PassRequest* beauty = beautyOf(request))
+        part.light = beauty->settings;
+    for (std::size_t g = 0; g < groups.size(); ++g) {
+        part.passes = groups[g];
+        const auto began = std::chrono::steady_clock::now();
+        const RunContext within{.stop = run.stop, .progress = [&](float done) {
+                                    run.report((static_cast<float>(g) + done) /
+                                               static_cast<float>(groups.size()));
+                                }};
+        const PassSet set = renderPasses(scene, accelerator, part, within, observer);
+        if (run.stopped())
+            return warnings;
+        if (groups.size() == 1)
+            writePasses(path, set, options.packing);
+        else
+            writer.add(set);
+        for (const Pass& pass : set.passes)
+            for (const std::string& warning : pass.warnings)
+                warnings.push_back(fmt::format("{}: {}", pass.name, warning));
+        if (options.timed)
+            options.timed(
+                namesOf(groups[g]),
+                std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count());
+    }
+    if (groups.size() == 1)
+        return warnings;
+    std::vector<std::string> order;
+    for (const PassRequest& pass : request.passes)
+        order.push_back(pass.name());
+    writer.finish(order);
+    return warnings;
+}
+
+}  // namespace noctis
