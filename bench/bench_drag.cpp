@@ -58,8 +58,9 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     row.ratio = row.ours / row.reference;
     row.spread = (waits.back() - waits.front()) / row.ours;
     row.target = 1.0;
-    row.note = fmt::format("hand to picture at 1280 x 800, median of 40; the worst {:.0f} ms",
-                           waits.back());
+    row.note = fmt::format("hand to picture at 1280 x 800, median of 40; the worst {:.0f} ms; {} "
+                           "pictures older than the last movement",
+                           waits.back(), room.worker().shownLate());
     rows.push_back(row);
 }
 

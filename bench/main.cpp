@@ -65,6 +65,10 @@ int main(int argc, char** argv) {
         show();
         bench::tracer(demo, wanted, rows);
         show();
+        bench::beauty(demo, wanted, rows);
+        show();
+        bench::orbit(demo, wanted, rows);
+        show();
         bench::drag(demo, wanted, rows);
         show();
         if (!json.empty()) {

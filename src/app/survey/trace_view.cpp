@@ -19,7 +19,11 @@ namespace noctis {
 namespace {
 
 constexpr qreal kMargin = 14.0;
-constexpr int kCoarseFactor = 4;
+// A moving picture is to take between these many milliseconds; its coarseness follows.
+constexpr qint64 kTooSlowMs = 45;
+constexpr qint64 kCouldBeFinerMs = 18;
+constexpr int kFinest = 2;
+constexpr int kCoarsest = 6;
 constexpr int kLiveSamples = 96;
 constexpr int kRestMs = 160;
 constexpr qreal kTremble = 4.0;
@@ -71,7 +75,12 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
         paintPass();
     };
     connect(&m_worker, &RenderWorker::refined, this, take, Qt::QueuedConnection);
-    connect(&m_worker, &RenderWorker::finished, this, take);
+    connect(&m_worker, &RenderWorker::finished, this,
+            [this, take](const std::shared_ptr<const PassSet>& set) {
+                if (m_coarse)
+                    adaptCoarseness(m_traceTime.elapsed());
+                take(set);
+            });
 }
 
 QRectF TraceView::frame() const {
@@ -170,7 +179,7 @@ void TraceView::trace(bool coarse) {
     if (!scene)
         return;
     const QRectF place = frame();
-    const qreal scale = devicePixelRatioF() / (coarse ? kCoarseFactor : 1);
+    const qreal scale = devicePixelRatioF() / (coarse ? m_coarseness : 1);
     RenderRequest request = renderRequestOf(m_session.project(), m_session.view());
     request.panoramas = m_session.panoramas();
     request.crop.reset();
@@ -201,7 +210,15 @@ void TraceView::trace(bool coarse) {
     m_tracedPasses = m_session.project().passes;
     m_tracedScene = scene;
     m_tracedMoved = request.moved;
+    m_traceTime.start();
     m_worker.render(scene, request);
+}
+
+void TraceView::adaptCoarseness(qint64 taken) {
+    if (taken > kTooSlowMs)
+        m_coarseness = std::min(m_coarseness + 1, kCoarsest);
+    else if (taken < kCouldBeFinerMs)
+        m_coarseness = std::max(m_coarseness - 1, kFinest);
 }
 
 void TraceView::changeCamera(const QString& what, const std::function<void(Camera&)>& edit) {

@@ -5,6 +5,7 @@
 #include "app/survey/measure_bar.h"
 #include "app/survey/view_overlay.h"
 
+#include <QElapsedTimer>
 #include <QImage>
 #include <QTimer>
 #include <QWidget>
@@ -60,6 +61,7 @@ protected:
 private:
     void restart(bool moving);
     void trace(bool coarse);
+    void adaptCoarseness(qint64 taken);
     void orbit(const QPointF& way);
     void pan(const QPointF& way);
     void dolly(qreal turns);
@@ -76,6 +78,8 @@ private:
     QImage m_image;
     QTimer m_restart;
     bool m_coarse = false;
+    int m_coarseness = 4;  ///< a moving picture is so much smaller
+    QElapsedTimer m_traceTime;
     QPointF m_last;
     QPointF m_pressed;
     bool m_dragged = false;

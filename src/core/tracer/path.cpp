@@ -31,10 +31,11 @@ Shares sharesOf(const Scattered& value) {
     return {part(value.diffuse, sum), part(value.gloss, sum), {}};
 }
 
-/// Traces one path; what it finds is put where it belongs at once.
-class Path {
+/// Traces one path; what it finds is put where it belongs at once. Rays is an Accelerator, or stands in
+/// for one.
+template <typename Rays> class Path {
 public:
-    Path(const Accelerator& accelerator, const Lighting& lighting, const BeautySettings& settings,
+    Path(const Rays& accelerator, const Lighting& lighting, const BeautySettings& settings,
          PixelSampler& sampler, PathLight& out) noexcept
         : m_accelerator(accelerator), m_lighting(lighting), m_settings(settings),
           m_sampler(sampler), m_out(out), m_clay(clayOf(settings)) {}
@@ -174,7 +175,7 @@ private:
         sum = sum + light;
     }
 
-    const Accelerator& m_accelerator;
+    const Rays& m_accelerator;
     const Lighting& m_lighting;
     const BeautySettings& m_settings;
     PixelSampler& m_sampler;
@@ -188,7 +189,39 @@ private:
     bool m_seenDirectly = true;  ///< no light sampling could have found what the path meets next
 };
 
+/// Traces as the accelerator does, and tells of each ray.
+struct ToldRays {
+    const Accelerator& accelerator;
+    const std::function<void(const PathRay&)>& visit;
+
+    [[nodiscard]] const Scene& scene() const noexcept { return accelerator.scene(); }
+    [[nodiscard]] Hit intersect(const V3f& origin, const V3f& direction, float from,
+                                float to) const {
+        const Hit hit = accelerator.intersect(origin, direction, from, to);
+        visit({origin, direction, from, to, false, hit.any()});
+        return hit;
+    }
+    [[nodiscard]] bool occluded(const V3f& origin, const V3f& direction, float from,
+                                float to) const {
+        const bool blocked = accelerator.occluded(origin, direction, from, to);
+        visit({origin, direction, from, to, true, blocked});
+        return blocked;
+    }
+    [[nodiscard]] Surface surfaceAt(const Hit& hit, const V3f& origin,
+                                    const V3f& direction) const noexcept {
+        return accelerator.surfaceAt(hit, origin, direction);
+    }
+};
+
 }  // namespace
+
+void visitPathRays(const Accelerator& accelerator, const Lighting& lighting, const CameraRay& ray,
+                   const BeautySettings& settings, PixelSampler& sampler,
+                   const std::function<void(const PathRay&)>& visit) {
+    PathLight light;
+    const ToldRays rays{accelerator, visit};
+    Path(rays, lighting, settings, sampler, light).trace(ray);
+}
 
 void tracePath(const Accelerator& accelerator, const Lighting& lighting, const CameraRay& ray,
                const BeautySettings& settings, PixelSampler& sampler, PathLight& out) noexcept {

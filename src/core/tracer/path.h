@@ -4,6 +4,7 @@
 #include "core/tracer/pass_settings.h"
 
 #include <array>
+#include <functional>
 #include <vector>
 
 namespace noctis {
@@ -38,5 +39,20 @@ struct PathLight {
 /// Source   Kajiya 1986, The Rendering Equation; Veach 1997, 9.2.
 void tracePath(const Accelerator& accelerator, const Lighting& lighting, const CameraRay& ray,
                const BeautySettings& settings, PixelSampler& sampler, PathLight& out) noexcept;
+
+/// A ray that a path traces: for the nearest hit, or, as a shadow ray, for any.
+struct PathRay {
+    V3f origin;
+    V3f direction;
+    float from = 0.0F;
+    float to = 0.0F;
+    bool anyHit = false;
+    bool met = false;
+};
+
+/// Calls visit for each ray that tracePath would trace; for measuring.
+void visitPathRays(const Accelerator& accelerator, const Lighting& lighting, const CameraRay& ray,
+                   const BeautySettings& settings, PixelSampler& sampler,
+                   const std::function<void(const PathRay&)>& visit);
 
 }  // namespace noctis
