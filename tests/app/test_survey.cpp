@@ -622,3 +622,38 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
     o.session.undo();
     CHECK(o.project().frameRanges.empty());
 }
+
+TEST_CASE("the frame is zoomed about the pointer and moved, while the camera and the range stay",
+          "[app][survey]") {
+    Surveyed o;
+    TraceView& view = o.room.view();
+    const View camera = o.session.view();
+    const float far = view.automaticRange().farthest;
+    const QRectF fitted = view.frame();
+    const QPoint at = o.in(0.7, 0.5);
+    QWheelEvent closer(at, view.mapToGlobal(at), {}, QPoint(0, 480), {}, Qt::ControlModifier,
+                       Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&view, &closer);
+    o.settle();
+    CHECK(view.frame().width() == Approx(fitted.width() * std::pow(1.25, 4)).epsilon(1e-3));
+    // What was under the pointer still is, and it is measured there.
+    CHECK(QPointF(o.in(0.7, 0.5)).x() == Approx(at.x()).margin(1.0));
+    o.clickAt(0.7, kMiddleY);
+    CHECK(o.room.measure().text().contains("9.00"));
+    CHECK(view.automaticRange().farthest == far);
+    CHECK(view.grab().toImage().pixelColor(at) != QColor(0x22, 0x22, 0x22));
+
+    QTest::mousePress(&view, Qt::LeftButton, Qt::ControlModifier, at);
+    QMouseEvent drag(QEvent::MouseMove, QPointF(at) + QPointF(-40, 0),
+                     view.mapToGlobal(QPointF(at) + QPointF(-40, 0)), Qt::NoButton, Qt::LeftButton,
+                     Qt::ControlModifier);
+    QApplication::sendEvent(&view, &drag);
+    QTest::mouseRelease(&view, Qt::LeftButton, Qt::ControlModifier, at - QPoint(40, 0));
+    CHECK(QPointF(o.in(0.7, 0.5)).x() == Approx(at.x() - 40).margin(1.0));
+    CHECK(o.session.view() == camera);
+
+    QTest::keyClick(&o.window, Qt::Key_1, Qt::ControlModifier);
+    CHECK(view.zoom() == Approx(1.0));
+    QTest::keyClick(&o.window, Qt::Key_0, Qt::ControlModifier);
+    CHECK(view.frame() == fitted);
+}

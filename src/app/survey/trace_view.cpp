@@ -27,6 +27,10 @@ constexpr int kCoarsest = 6;
 constexpr int kLiveSamples = 96;
 constexpr int kRestMs = 160;
 constexpr qreal kTremble = 4.0;
+constexpr qreal kZoomPerTurn = 1.25;
+constexpr qreal kLeastOfFit = 0.25;
+/// Zooming in ends at so many pixels of the frame's width.
+constexpr qreal kWidestTraced = 4096.0;
 constexpr float kTurnPerPixel = 0.006F;
 
 M44f rotationAbout(const V3f& axis, float radians) {
@@ -41,7 +45,8 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Scene view"));
-    setToolTip(tr("Drag to orbit, with Shift to pan; the wheel moves closer."));
+    setToolTip(tr("Drag to orbit, with Shift to pan; the wheel moves closer. With Ctrl the wheel "
+                  "zooms into the frame, and dragging moves it, without moving the camera."));
     setMinimumSize(240, 160);
     m_restart.setSingleShot(true);
     m_restart.setInterval(kRestMs);
@@ -67,7 +72,7 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
             if (std::isfinite(ahead))
                 m_ahead = ahead;
             m_depth = depth->image;
-            if (!m_coarse) {
+            if (!m_coarse && !m_seenInPart) {
                 m_automatic = depthRangeOf(depth->image);
                 Q_EMIT depthSeen(*depth);
             }
@@ -83,12 +88,58 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
             });
 }
 
-QRectF TraceView::frame() const {
+QSizeF TraceView::fittedSize() const {
     const Project& project = m_session.project();
     const qreal aspect = static_cast<qreal>(project.width) / project.height;
     const QSizeF room(width() - 2 * kMargin, height() - 2 * kMargin);
     const qreal w = std::min(room.width(), room.height() * aspect);
-    return {(width() - w) / 2.0, (height() - w / aspect) / 2.0, w, w / aspect};
+    return {w, w / aspect};
+}
+
+QRectF TraceView::frame() const {
+    const QSizeF size = fittedSize() * m_zoom;
+    return {QPointF((width() - size.width()) / 2.0, (height() - size.height()) / 2.0) + m_shift,
+            size};
+}
+
+qreal TraceView::zoom() const {
+    return frame().width() * devicePixelRatioF() / m_session.project().width;
+}
+
+void TraceView::setZoom(qreal zoom, const QPointF& about) {
+    const QRectF before = frame();
+    const qreal ofFit =
+        zoom * m_session.project().width / devicePixelRatioF() / fittedSize().width();
+    const qreal most = kWidestTraced / devicePixelRatioF() / fittedSize().width();
+    m_zoom = std::clamp(ofFit, kLeastOfFit, std::max(most, 1.0));
+    const QPointF from = about - before.topLeft();
+    const QPointF part(from.x() / before.width(), from.y() / before.height());
+    const QRectF after = frame();
+    m_shift +=
+        about - after.topLeft() - QPointF(part.x() * after.width(), part.y() * after.height());
+    m_traced.reset();
+    restart(false);
+}
+
+void TraceView::fit() {
+    m_zoom = 1.0;
+    m_shift = {};
+    m_traced.reset();
+    restart(false);
+}
+
+std::optional<Tile> TraceView::seenPart(int frameWidth, int frameHeight) const {
+    const QRectF place = frame();
+    const QRectF seen = place.intersected(rect());
+    if (seen == place || seen.isEmpty())
+        return std::nullopt;
+    const qreal across = frameWidth / place.width();
+    const qreal down = frameHeight / place.height();
+    return Tile{
+        static_cast<int>((seen.left() - place.left()) * across),
+        static_cast<int>((seen.top() - place.top()) * down),
+        std::min(frameWidth, static_cast<int>(std::ceil((seen.right() - place.left()) * across))),
+        std::min(frameHeight, static_cast<int>(std::ceil((seen.bottom() - place.top()) * down)))};
 }
 
 void TraceView::setShown(const PassName& pass) {
@@ -182,7 +233,7 @@ void TraceView::trace(bool coarse) {
     const qreal scale = devicePixelRatioF() / (coarse ? m_coarseness : 1);
     RenderRequest request = renderRequestOf(m_session.project(), m_session.view());
     request.panoramas = m_session.panoramas();
-    request.crop.reset();
+    request.crop = seenPart(request.width, request.height);
     request.passes.clear();
     request.width = std::max(16, static_cast<int>(place.width() * scale));
     request.height = std::max(9, static_cast<int>(place.height() * scale));
@@ -206,6 +257,7 @@ void TraceView::trace(bool coarse) {
     if (m_shown.kind != PassKind::Depth)
         request.passes.push_back(passRequest(PassKind::Depth));
     m_coarse = coarse;
+    m_seenInPart = request.crop.has_value();
     m_traced = request.view;
     m_tracedPasses = m_session.project().passes;
     m_tracedScene = scene;
@@ -307,8 +359,12 @@ void TraceView::mouseMoveEvent(QMouseEvent* event) {
     const QPointF way = event->position() - m_last;
     m_last = event->position();
     const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
-    if ((event->buttons() & Qt::MiddleButton) != 0 ||
-        ((event->buttons() & Qt::LeftButton) != 0 && shift))
+    if ((event->modifiers() & Qt::ControlModifier) != 0) {
+        m_shift += way;
+        m_traced.reset();
+        restart(false);
+    } else if ((event->buttons() & Qt::MiddleButton) != 0 ||
+               ((event->buttons() & Qt::LeftButton) != 0 && shift))
         pan(way);
     else if ((event->buttons() & Qt::LeftButton) != 0)
         orbit(way);
@@ -329,7 +385,13 @@ void TraceView::mouseReleaseEvent(QMouseEvent* event) {
         m_restart.start();
 }
 
-void TraceView::wheelEvent(QWheelEvent* event) { dolly(event->angleDelta().y() / 120.0); }
+void TraceView::wheelEvent(QWheelEvent* event) {
+    const qreal turns = event->angleDelta().y() / 120.0;
+    if ((event->modifiers() & Qt::ControlModifier) != 0)
+        setZoom(zoom() * std::pow(kZoomPerTurn, turns), event->position());
+    else
+        dolly(turns);
+}
 
 void TraceView::keyPressEvent(QKeyEvent* event) {
     const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
@@ -408,20 +470,22 @@ void TraceView::paintEvent(QPaintEvent*) {
     painter.drawRect(place.adjusted(-0.5, -0.5, 0.5, 0.5));
     const Project& project = m_session.project();
     const Camera camera = m_session.view().camera;
-    const QString text =
-        camera.orthographic()
-            ? tr("%1 × %2, parallel").arg(project.width).arg(project.height)
-            : tr("%1 × %2, %3 mm")
-                  .arg(project.width)
-                  .arg(project.height)
-                  .arg(18.0 / (std::tan(0.5 * static_cast<double>(camera.yfovRadians)) *
-                               project.width / project.height),
-                       0, 'f', 0);
+    QString text = camera.orthographic()
+                       ? tr("%1 × %2, parallel").arg(project.width).arg(project.height)
+                       : tr("%1 × %2, %3 mm")
+                             .arg(project.width)
+                             .arg(project.height)
+                             .arg(18.0 / (std::tan(0.5 * static_cast<double>(camera.yfovRadians)) *
+                                          project.width / project.height),
+                                  0, 'f', 0);
+    if (!qFuzzyCompare(m_zoom, 1.0))
+        text += tr(", at %1 %").arg(zoom() * 100.0, 0, 'f', 0);
     painter.setFont(theme::font(12));
     const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
-    painter.fillRect(QRectF(place.left(), place.top(), wide, 20), QColor(26, 27, 28, 170));
+    const QPointF corner(std::max(place.left(), 0.0), std::max(place.top(), 0.0));
+    painter.fillRect(QRectF(corner, QSizeF(wide, 20)), QColor(26, 27, 28, 170));
     painter.setPen(theme::kText);
-    painter.drawText(QRectF(place.left() + 6, place.top(), wide, 20), Qt::AlignVCenter, text);
+    painter.drawText(QRectF(corner + QPointF(6, 0), QSizeF(wide, 20)), Qt::AlignVCenter, text);
     if (m_render != nullptr && m_render->running()) {
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme::kNear, 1));

@@ -13,7 +13,8 @@
 namespace noctis {
 
 /// The scene ray traced, coarse while it moves and clean when still, shown as light or as any pass.
-/// Drag to orbit, with Shift or the middle button to pan, wheel or right button to dolly.
+/// Drag to orbit, with Shift or the middle button to pan, wheel or right button to dolly; with Ctrl the
+/// frame is zoomed and moved while the camera stays.
 class TraceView : public QWidget {
     Q_OBJECT
 public:
@@ -27,7 +28,12 @@ public:
     [[nodiscard]] const QImage& image() const { return m_image; }
     /// Whether the view has come to rest at its full quality.
     [[nodiscard]] bool settled() const { return !m_worker.running() && !m_restart.isActive(); }
+    /// Where the frame lies in the view; beyond it when zoomed in.
     [[nodiscard]] QRectF frame() const;
+    /// Pixels of the screen to one of the frame; 1 is 100 %.
+    [[nodiscard]] qreal zoom() const;
+    void setZoom(qreal zoom, const QPointF& about);
+    void fit();
     /// Moves the view's camera; it is shown coarsely until it rests.
     void changeCamera(const QString& what, const std::function<void(Camera&)>& edit);
     /// Makes a change while the hand moves, as Session::change does; it is shown coarsely until it rests.
@@ -61,6 +67,9 @@ protected:
 private:
     void restart(bool moving);
     void trace(bool coarse);
+    [[nodiscard]] QSizeF fittedSize() const;
+    /// The pixels of a frame of that size that the view shows; none if it shows all.
+    [[nodiscard]] std::optional<Tile> seenPart(int frameWidth, int frameHeight) const;
     void adaptCoarseness(qint64 taken);
     void orbit(const QPointF& way);
     void pan(const QPointF& way);
@@ -78,6 +87,9 @@ private:
     QImage m_image;
     QTimer m_restart;
     bool m_coarse = false;
+    bool m_seenInPart = false;  ///< zoomed in
+    qreal m_zoom = 1.0;         ///< of the fitted frame
+    QPointF m_shift;
     int m_coarseness = 4;  ///< a moving picture is so much smaller
     QElapsedTimer m_traceTime;
     QPointF m_last;

@@ -7,6 +7,7 @@
 #include "app/picture/recipe_panel.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/survey_room.h"
+#include "app/survey/trace_view.h"
 #include "app/window/command_finder.h"
 #include "app/window/note_bar.h"
 #include "app/window/top_bar.h"
@@ -143,9 +144,11 @@ void MainWindow::buildCommands() {
     command(tr("Compare side by side"), QKeySequence(Qt::Key_F8),
             [this] { m_picture->setCompare(2); });
     command(tr("Fit the picture"), QKeySequence(Qt::CTRL | Qt::Key_0),
-            [this] { m_picture->view().fit(); });
-    command(tr("Picture at 100 %"), QKeySequence(Qt::CTRL | Qt::Key_1),
-            [this] { m_picture->view().setZoom(1.0, QRectF(m_picture->view().rect()).center()); });
+            [this] { inSurvey() ? m_survey->view().fit() : m_picture->view().fit(); });
+    command(tr("Picture at 100 %"), QKeySequence(Qt::CTRL | Qt::Key_1), [this] {
+        const auto whole = [](auto& view) { view.setZoom(1.0, QRectF(view.rect()).center()); };
+        inSurvey() ? whole(m_survey->view()) : whole(m_picture->view());
+    });
     command(tr("Full screen"), QKeySequence::FullScreen,
             [this] { isFullScreen() ? showNormal() : showFullScreen(); });
     m_menu->addAction(command(tr("Help: find a command"), QKeySequence(Qt::Key_F1),
@@ -171,6 +174,8 @@ void MainWindow::refresh() {
                         : tr("Redo"));
     setWindowTitle(tr("%1 – Noctis").arg(m_session.title()));
 }
+
+bool MainWindow::inSurvey() const { return m_rooms->currentIndex() == kSurvey; }
 
 void MainWindow::showRoom(int room) {
     m_rooms->setCurrentIndex(room);

@@ -31,6 +31,7 @@ public:
     [[nodiscard]] CommandFinder& finder() { return *m_finder; }
     void open(const std::vector<std::filesystem::path>& paths);
     void openDemo();
+    [[nodiscard]] bool inSurvey() const;
     void showRoom(int room);
     /// Offers unsaved work of an earlier run, if there is any.
     void offerRecovery();
