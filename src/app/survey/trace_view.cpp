@@ -233,10 +233,10 @@ void TraceView::trace(bool coarse) {
     const qreal scale = devicePixelRatioF() / (coarse ? m_coarseness : 1);
     RenderRequest request = renderRequestOf(m_session.project(), m_session.view());
     request.panoramas = m_session.panoramas();
-    request.crop = seenPart(request.width, request.height);
     request.passes.clear();
     request.width = std::max(16, static_cast<int>(place.width() * scale));
     request.height = std::max(9, static_cast<int>(place.height() * scale));
+    request.crop = seenPart(request.width, request.height);
     const auto live = [&](PassRequest asked) {
         const std::vector<Parameter>& parameters = passParameters(asked.kind);
         for (std::size_t i = 0; i < parameters.size(); ++i)
@@ -359,6 +359,8 @@ void TraceView::mouseMoveEvent(QMouseEvent* event) {
     const QPointF way = event->position() - m_last;
     m_last = event->position();
     const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+    if (event->buttons() == Qt::NoButton)
+        return;
     if ((event->modifiers() & Qt::ControlModifier) != 0) {
         m_shift += way;
         m_traced.reset();
