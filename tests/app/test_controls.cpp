@@ -1,6 +1,7 @@
 #include "app/controls/colour_well.h"
 #include "app/controls/settings_form.h"
 #include "app/controls/switch_box.h"
+#include "app/controls/undo_keys.h"
 #include "app/controls/value_bar.h"
 #include "app/instruments/depth_axis.h"
 #include "app/window/exposure_field.h"
@@ -8,6 +9,8 @@
 
 #include <QApplication>
 #include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QKeyEvent>
 #include <QLineEdit>
 #include <QTest>
 
@@ -182,4 +185,27 @@ TEST_CASE("exposure is dragged in twentieths of a stop and reset by a double cli
     CHECK(stops == Approx(1.0F));
     QTest::mouseDClick(&field, Qt::LeftButton, {}, QPoint(20, 10));
     CHECK(stops == 0.0F);
+}
+
+TEST_CASE("undo stays with a number that is being typed, and is the project's when it was taken",
+          "[app][controls]") {
+    UndoKeys keys;
+    qApp->installEventFilter(&keys);
+    QDoubleSpinBox box;
+    box.setRange(0, 100);
+    box.setKeyboardTracking(false);
+    box.show();
+    box.setFocus();
+    box.selectAll();
+    const auto claims = [&] {
+        QKeyEvent event(QEvent::ShortcutOverride, Qt::Key_Z, Qt::ControlModifier);
+        event.ignore();
+        QApplication::sendEvent(&box, &event);
+        return event.isAccepted();
+    };
+    QTest::keyClicks(&box, "40");
+    CHECK(claims());
+    QTest::keyClick(&box, Qt::Key_Return);
+    CHECK(box.value() == 40.0);
+    CHECK_FALSE(claims());
 }

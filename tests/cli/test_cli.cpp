@@ -349,3 +349,33 @@ TEST_CASE("finish runs a recipe over a range of frames, and a missing one does n
     CHECK(outcome.err.find("2 of 3 frames failed") != std::string::npos);
     CHECK(std::filesystem::exists(folder / "out.03.exr"));
 }
+
+TEST_CASE("passes go into folders of their names, and their times are told", "[cli]") {
+    const Folder folder;
+    const std::string scene = wallScene(folder);
+    const Outcome outcome =
+        run({"render", scene, "-o", (folder / "shot.exr").string(), "--size", "16x9", "--passes",
+             "depth,occlusion", "--samples", "2", "--folders", "--times"});
+    CHECK(outcome.status == 0);
+    CHECK(outcome.err.find(" s  depth\n") != std::string::npos);
+    CHECK(outcome.err.find(" s  occlusion\n") != std::string::npos);
+    for (const char* pass : {"depth", "occlusion"})
+        CHECK(std::filesystem::exists(folder / pass / "shot.exr"));
+    CHECK_FALSE(std::filesystem::exists(folder / "shot.exr"));
+    CHECK(run({"render", scene, "-o", (folder / "shot.exr").string(), "--folders", "--one-part"})
+              .status == 2);
+}
+
+TEST_CASE("occlusion as it comes is within a hundredth at 256 samples", "[cli][truth]") {
+    // The wall is 8 m wide and 3 m high, its foot 5 m away: the ground by its middle is nearly that of an
+    // endless wall.
+    const Folder folder;
+    const std::string file = (folder / "o.exr").string();
+    REQUIRE(run({"render", wallScene(folder), "-o", file, "--size", "64x36", "--passes",
+                 "occlusion,position", "--samples", "256", "--set", "occlusion.reach=1.5"})
+                .status == 0);
+    const Json probes = run({"probe", file, "--at", "32,34", "--json"}).json();
+    const Json& passes = probes["probes"][0]["passes"];
+    CHECK(passes["occlusion"]["value"][0].get<double>() == Approx(1.0).margin(0.01));
+    CHECK(std::abs(passes["position"]["value"][1].get<double>()) < 1e-3);
+}

@@ -8,11 +8,11 @@
 namespace noctis {
 
 Image readPanorama(const std::filesystem::path& path) {
-    const FileInfo info = readFileInfo(path);
-    if (info.channels.size() < 3)
+    const FileInfo file = readFileInfo(path);
+    if (file.channels.size() < 3)
         throw Error(ErrorCode::BadFile,
                     fmt::format("{}: a panorama needs three channels", path.string()));
-    return readFileChannels(path, info, {0, 1, 2});
+    return readFileChannels(path, file, {0, 1, 2});
 }
 
 Image PanoramaCache::get(const std::filesystem::path& path) {

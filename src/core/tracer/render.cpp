@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/tracer/denoise.h"
 #include "core/tracer/pass_state.h"
+#include "core/tracer/pass_warnings.h"
 #include "core/tracer/refined_passes.h"
 
 #include <algorithm>
@@ -12,7 +13,6 @@
 #include <set>
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 namespace noctis {
 
@@ -139,6 +139,10 @@ private:
         return text;
     }
 
+    [[nodiscard]] std::vector<std::string> warningsOf(const PassRequest& request) const {
+        return passWarnings(request, lightOf(m_request), m_accelerator, m_frame);
+    }
+
     static const Settings& lightOf(const RenderRequest& request) {
         for (const PassRequest& pass : request.passes)
             if (pass.kind == PassKind::Beauty)
@@ -256,8 +260,7 @@ private:
     }
 
     void renderData(const PassRequest& request) {
-        const std::string only = shownOnly(request);
-        const Accelerator& shown = m_parts.of(only);
+        const Accelerator& shown = m_parts.of(shownOnly(request));
         Pass pass;
         pass.image = measured(request, shown);
         pass.name = request.name();
@@ -268,56 +271,8 @@ private:
         if (request.kind == PassKind::Normal)
             pass.space = pass.settings["space"];
         pass.sampling = isFiltered(request) ? Sampling::Filtered : Sampling::Centre;
-        warnOfNothing(pass);
-        warnOfLeftOut(pass, only);
+        pass.warnings = warningsOf(request);
         m_set.put(std::move(pass));
-    }
-
-    /// Passes that can't hold anything in this scene.
-    void warnOfNothing(Pass& pass) const {
-        const auto& meshes = m_scene.meshes;
-        const bool textured = std::any_of(meshes.begin(), meshes.end(),
-                                          [](const Mesh& mesh) { return !mesh.texture.empty(); });
-        if (pass.kind == PassKind::Uv && !textured)
-            pass.warnings.emplace_back(
-                "No object has texture coordinates, so the pass holds nothing; unwrap them.");
-        if (pass.kind == PassKind::Normal && pass.space == "tangent" && !textured)
-            pass.warnings.emplace_back(
-                "No object has texture coordinates, so the tangent space is the surface's own.");
-        if (pass.kind == PassKind::Vectors && m_frame.before == nullptr && m_frame.after == nullptr)
-            pass.warnings.emplace_back("Nothing moves in a single frame; render a range of frames "
-                                       "of a scene with motion.");
-    }
-
-    /// Visible objects that the pass does not show, found on a coarse grid; and names that are none.
-    void warnOfLeftOut(Pass& pass, const std::string& only) const {
-        if (only.empty())
-            return;
-        std::vector<std::string> unknown;
-        const std::vector<bool> kept = instancesNamed(m_scene, only, &unknown);
-        for (const std::string& name : unknown)
-            pass.warnings.push_back(fmt::format("There is no object, group or material {}.", name));
-        std::set<std::string> leftOut;
-        constexpr int kAcross = 96;
-        const int down = std::max(1, kAcross * m_request.height / m_request.width);
-        for (int y = 0; y < down; ++y)
-            for (int x = 0; x < kAcross; ++x) {
-                const CameraRay ray = cameraRay(m_frame.camera, static_cast<float>(x) + 0.5F,
-                                                static_cast<float>(y) + 0.5F, kAcross, down);
-                const Hit hit =
-                    m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
-                if (hit.any() && !kept[static_cast<std::size_t>(hit.instance)])
-                    leftOut.insert(m_scene.objects[static_cast<std::size_t>(
-                        m_scene.instances[static_cast<std::size_t>(hit.instance)].object)]);
-            }
-        if (leftOut.empty())
-            return;
-        std::vector<std::string> some(leftOut.begin(), leftOut.end());
-        const std::size_t all = some.size();
-        some.resize(std::min<std::size_t>(all, 3));
-        pass.warnings.push_back(fmt::format("Leaves out {} visible {}: {}{}.", all,
-                                            all == 1 ? "object" : "objects", fmt::join(some, ", "),
-                                            all > 3 ? " and others" : ""));
     }
 
     void refine(Refined& refined, int target) {
@@ -376,7 +331,12 @@ private:
                 refined.push_back(std::move(pass));
             each.passes.reset();
         }
-        return ordered(std::move(refined));
+        PassSet set = ordered(std::move(refined));
+        for (const PassRequest& request : m_request.passes)
+            if (isRefined(request.kind))
+                if (Pass* pass = set.find(request.name()))
+                    pass->warnings = warningsOf(request);
+        return set;
     }
 
     [[nodiscard]] PassSet ordered(std::vector<Pass> refined) const {

@@ -324,3 +324,39 @@ TEST_CASE("a pass is stale by what changes it and by nothing else", "[tracer][st
     wanted.moved.locators["post"] = V3f(1, 2, 3);
     CHECK(stateOf(0).kind == PassState::Kind::Current);
 }
+
+TEST_CASE("occlusion and shadows say what they leave out and what casts nothing in them",
+          "[tracer][warnings]") {
+    Scene scene;
+    test::addGround(scene, 10.0F);
+    test::addBall(scene, "ball", V3f(0, 1, 0), 1.0F, 12);
+    test::addQuad(scene, "board", V3f(-3, 0, -2), V3f(3, 0, -2), V3f(3, 2, -2), V3f(-3, 2, -2));
+    const View view = looking(V3f(0, 2, 8), V3f(0, 1, 0));
+    const auto warningsOf = [&](const std::string& pass, std::vector<std::string> settings) {
+        if (pass == "occlusion")
+            settings.push_back("occlusion.samples=1");
+        const PassSet set = rendered(scene, view, {pass}, {.settings = settings});
+        return set.find(std::string_view(pass))->warnings;
+    };
+    using Warnings = std::vector<std::string>;
+    CHECK(warningsOf("occlusion", {}).empty());
+    CHECK(warningsOf("occlusion", {"occlusion.on=ball"}) ==
+          Warnings{"Leaves out 2 visible objects: board, ground."});
+    CHECK(warningsOf("occlusion", {"occlusion.of=-ball"}) ==
+          Warnings{"Nothing is cast by 1 visible object: ball."});
+    CHECK(warningsOf("occlusion", {"occlusion.on=ball", "occlusion.of=bell,ground,board"}) ==
+          Warnings{"Leaves out 2 visible objects: board, ground.",
+                   "There is no object, group or material bell.",
+                   "Nothing is cast by 1 visible object: ball."});
+    CHECK(warningsOf("uv", {}).size() == 1);
+}
+
+TEST_CASE("light passes say what beauty's settings leave out", "[tracer][warnings]") {
+    Scene scene;
+    test::addGround(scene, 10.0F);
+    test::addBall(scene, "ball", V3f(0, 1, 0), 1.0F, 12);
+    const PassSet set = rendered(scene, looking(V3f(0, 2, 8), V3f(0, 1, 0)), {"beauty", "emission"},
+                                 {.settings = {"beauty.samples=1", "beauty.only=ball"}});
+    for (const Pass& pass : set.passes)
+        CHECK(pass.warnings == std::vector<std::string>{"Leaves out 1 visible object: ground."});
+}
