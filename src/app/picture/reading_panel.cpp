@@ -98,11 +98,11 @@ ReadingPanel::ReadingPanel(QWidget* parent) : QWidget(parent) {
     auto* below = new QHBoxLayout;
     below->setSpacing(12);
     below->addWidget(m_reason, 1);
-    m_angle = numberBox(tr("Angle of view"), tr("°"), 1.0, 170.0,
+    m_angle = numberBox(tr("Angle of view"), tr("° high"), 1.0, 170.0,
                         tr("No file tells the camera. How high its view is, from top to bottom: "
                            "places and distances off the middle follow from it."));
     m_angle->setDecimals(1);
-    m_angleBox = group({quiet(tr("view of")), m_angle});
+    m_angleBox = group({quiet(tr("No camera told; view")), m_angle});
     below->addWidget(m_angleBox, 0, Qt::AlignTop);
     layout->addLayout(below);
     connect(m_angle, &QDoubleSpinBox::valueChanged, this, [this](double degrees) {

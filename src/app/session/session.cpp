@@ -4,6 +4,7 @@
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
 #include "core/project/project_file.h"
+#include "core/project/render_request.h"
 #include "core/scene/import.h"
 #include "core/steps/registry.h"
 
@@ -74,6 +75,12 @@ View Session::view() const {
     if (m_scene && !m_scene->scene.views.empty())
         return m_scene->scene.views.front();
     return {"", assumedCamera()};
+}
+
+RenderRequest Session::renderRequest(const View& of) const {
+    RenderRequest request = renderRequestOf(project(), of);
+    request.panoramas = m_panoramas;
+    return request;
 }
 
 void Session::change(const QString& what, const QString& gesture,

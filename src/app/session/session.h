@@ -5,7 +5,7 @@
 #include "core/project/history.h"
 #include "core/scene/scene.h"
 #include "core/tracer/accelerator.h"
-#include "core/tracer/panorama.h"
+#include "core/tracer/render.h"
 
 #include <QFileSystemWatcher>
 #include <QObject>
@@ -34,11 +34,13 @@ public:
     [[nodiscard]] const History& history() const { return m_history; }
     [[nodiscard]] const PassSet& passes() const { return m_passes; }
     [[nodiscard]] std::shared_ptr<const LoadedScene> scene() const { return m_scene; }
-    [[nodiscard]] const std::shared_ptr<PanoramaCache>& panoramas() const { return m_panoramas; }
     [[nodiscard]] const std::filesystem::path& file() const { return m_file; }
     [[nodiscard]] QString title() const;
     /// The view to render: as it was left, or the scene's first.
     [[nodiscard]] View view() const;
+
+    /// What the project renders of a view.
+    [[nodiscard]] RenderRequest renderRequest(const View& of) const;
 
     /// Makes a change that can be undone. Changes of one gesture are one undo.
     void change(const QString& what, const QString& gesture,

@@ -2,7 +2,7 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
-#include "core/project/render_request.h"
+#include "core/passes/frame_name.h"
 #include "core/tracer/sequence.h"
 
 #include <QComboBox>
@@ -109,14 +109,12 @@ void FramesPanel::renderInto(const std::filesystem::path& folder) {
     const auto scene = m_session.scene();
     if (!scene || m_worker.running())
         return;
-    const Project& project = m_session.project();
-    RenderRequest request = renderRequestOf(project, m_session.view());
-    request.panoramas = m_session.panoramas();
+    const RenderRequest request = m_session.renderRequest(m_session.view());
     SequenceOptions options;
     options.first = m_first->value();
     options.last = m_last->value();
     options.framesPerSecond = kFramesPerSecond;
-    options.pattern = folder / (request.view.name + ".####.exr");
+    options.pattern = folder / (fileNameOf(request.view.name) + ".####.exr");
     options.packing.layout = m_layout->currentData().value<PassLayout>();
     options.resume = true;
     m_worker.renderFrames(scene, request, options);

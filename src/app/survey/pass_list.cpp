@@ -3,7 +3,6 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/pass_row.h"
-#include "core/project/render_request.h"
 #include "core/tracer/occlusion.h"
 
 #include <QHBoxLayout>
@@ -273,9 +272,7 @@ void PassList::render(bool all) {
     const auto scene = m_session.scene();
     if (!scene || m_worker.running())
         return;
-    const Project& project = m_session.project();
-    RenderRequest request = renderRequestOf(project, m_session.view());
-    request.panoramas = m_session.panoramas();
+    RenderRequest request = m_session.renderRequest(m_session.view());
     if (!all)
         std::erase_if(request.passes, [this](const PassRequest& pass) {
             return stateOf(pass).kind == PassState::Kind::Current;

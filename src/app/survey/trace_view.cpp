@@ -4,7 +4,6 @@
 #include "app/look/theme.h"
 #include "app/survey/survey_lanes.h"
 #include "core/passes/appearance.h"
-#include "core/project/render_request.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -231,8 +230,7 @@ void TraceView::trace(bool coarse) {
         return;
     const QRectF place = frame();
     const qreal scale = devicePixelRatioF() / (coarse ? m_coarseness : 1);
-    RenderRequest request = renderRequestOf(m_session.project(), m_session.view());
-    request.panoramas = m_session.panoramas();
+    RenderRequest request = m_session.renderRequest(m_session.view());
     request.passes.clear();
     request.width = std::max(16, static_cast<int>(place.width() * scale));
     request.height = std::max(9, static_cast<int>(place.height() * scale));

@@ -2,7 +2,7 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
-#include "core/project/render_request.h"
+#include "core/passes/frame_name.h"
 
 #include <QComboBox>
 #include <QDir>
@@ -125,11 +125,10 @@ void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
     const auto scene = m_session.scene();
     if (!scene || m_worker.running())
         return;
-    RenderRequest request = renderRequestOf(m_session.project(), {});
+    RenderRequest request = m_session.renderRequest({});
     request.crop.reset();  // drawn for another view
-    request.panoramas = m_session.panoramas();
     const std::string name = m_object->currentText().toStdString();
-    m_worker.renderViews(scene, request, views(), folder / (name + ".##.exr"));
+    m_worker.renderViews(scene, request, views(), folder / (fileNameOf(name) + ".##.exr"));
 }
 
 void TurnaroundPanel::keyPressEvent(QKeyEvent* event) {

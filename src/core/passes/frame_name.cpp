@@ -1,5 +1,7 @@
 #include "core/passes/frame_name.h"
 
+#include <string_view>
+
 #include <fmt/format.h>
 
 namespace noctis {
@@ -17,6 +19,14 @@ std::filesystem::path fileOfFrame(const std::filesystem::path& pattern, int fram
         ++count;
     name.replace(first, count, fmt::format("{:0{}}", frame, count));
     return pattern.parent_path() / name;
+}
+
+std::string fileNameOf(std::string name) {
+    for (char& c : name)
+        if (static_cast<unsigned char>(c) < 0x20 ||
+            std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos)
+            c = '_';
+    return name;
 }
 
 }  // namespace noctis

@@ -1,11 +1,15 @@
 #pragma once
 
 #include <filesystem>
+#include <string>
 
 namespace noctis {
 
 /// The file of one frame: a run of # in the file's name becomes the number, as wide as the run; without
 /// one, .0001 is put before the ending. The frame of "quay.####.exr" is "quay.0012.exr".
 std::filesystem::path fileOfFrame(const std::filesystem::path& pattern, int frame);
+
+/// A name as a file may bear it: characters that it can't have become _.
+std::string fileNameOf(std::string name);
 
 }  // namespace noctis

@@ -4,6 +4,7 @@
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
 #include "core/passes/diagnosis.h"
+#include "core/passes/frame_name.h"
 #include "core/passes/interpretation_text.h"
 #include "core/passes/matte.h"
 #include "core/passes/statistics.h"
@@ -425,12 +426,7 @@ void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera&
 }
 
 fs::path fileOfPass(const fs::path& path, const std::string& pass) {
-    std::string folder = pass;
-    for (char& c : folder)
-        if (static_cast<unsigned char>(c) < 0x20 ||
-            std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos)
-            c = '_';
-    return path.parent_path() / folder / path.filename();
+    return path.parent_path() / fileNameOf(pass) / path.filename();
 }
 
 namespace {

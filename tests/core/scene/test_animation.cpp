@@ -217,3 +217,9 @@ TEST_CASE("frames in folders go on where they stopped", "[tracer][sequence]") {
     CHECK(again.skipped == 2);
     CHECK(std::filesystem::exists(folder / "normal" / "f.0002.exr"));
 }
+
+TEST_CASE("names of views and things become names that files can have", "[passes]") {
+    CHECK(fileNameOf("heron 1/8") == "heron 1_8");
+    CHECK(fileNameOf("a\\b:c*?\n") == "a_b_c___");
+    CHECK(fileNameOf("Münster 2") == "Münster 2");
+}
