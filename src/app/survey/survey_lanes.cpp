@@ -4,6 +4,7 @@
 #include "core/steps/registry.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace noctis {
 
@@ -40,6 +41,7 @@ const DepthLane& rampLane() {
 const DepthLane& mistLane() {
     static const std::size_t start = parameterIndex(passParameters(PassKind::Mist), "start");
     static const std::size_t length = parameterIndex(passParameters(PassKind::Mist), "length");
+    static const std::size_t falloff = parameterIndex(passParameters(PassKind::Mist), "falloff");
     static const DepthLane lane{
         DepthLane::Shape::Curve,
         [](const Settings& s, float metres) { return mistAt(metres, mistSettings(s)); },
@@ -52,6 +54,18 @@ const DepthLane& mistLane() {
          {"full at", [](const Settings& s) { return number(s, start) + number(s, length); },
           [](Settings& s, float metres) {
               s[length] = std::max(metres - number(s, start), 1e-3F);
+          }},
+         // Where the mist is half: what falloff means to the eye.
+         {"half at",
+          [](const Settings& s) {
+              return number(s, start) +
+                     number(s, length) * std::pow(0.5F, 1.0F / number(s, falloff));
+          },
+          [](Settings& s, float metres) {
+              const float part =
+                  std::clamp((metres - number(s, start)) / number(s, length), 1e-4F, 0.9999F);
+              const Range& range = passParameters(PassKind::Mist)[falloff].range;
+              s[falloff] = std::clamp(std::log(0.5F) / std::log(part), range.min, range.max);
           }}}};
     return lane;
 }

@@ -95,8 +95,8 @@ void SurveyPlan::showDistances(const std::vector<SoundingLane>& lanes) {
         for (std::size_t h = 0; h < lane.lane->handles.size(); ++h) {
             const DepthHandle& handle = lane.lane->handles[h];
             const bool isSpan = lane.lane->shape == DepthLane::Shape::Span;
-            if (isSpan && h > 0)
-                continue;  // of a span, only its middle stands in the Plan
+            if (isSpan ? h > 0 : h > 1)
+                continue;  // of a span its middle, of a curve its ends
             const bool isRamp = lane.owner == 0;
             const QColor colour = !isRamp ? theme::kAccent : h == 0 ? theme::kNear : theme::kFar;
             const QString name =

@@ -32,6 +32,14 @@ const Image& textureImage(const Scene& scene, int index) {
 
 }  // namespace
 
+LinearRgb baseColourOf(const Surface& surface, const Material& material,
+                       const Scene& scene) noexcept {
+    const LinearRgb base = material.baseColour * surface.tint;
+    return material.baseTexture < 0
+               ? base
+               : base * sampleTexture(textureImage(scene, material.baseTexture), surface.texture);
+}
+
 LinearRgb emissionOf(const Surface& surface, const Material& material,
                      const Scene& scene) noexcept {
     if (material.emissionTexture < 0)
@@ -43,7 +51,7 @@ LinearRgb emissionOf(const Surface& surface, const Material& material,
 Bsdf::Bsdf(const Surface& surface, const Material& material, const Scene& scene,
            const V3f& towardsViewer) noexcept
     : m_frame(surface.normal), m_view(m_frame.toLocal(towardsViewer)),
-      m_geometricNormal(surface.geometricNormal), m_base(material.baseColour * surface.tint) {
+      m_geometricNormal(surface.geometricNormal), m_base(baseColourOf(surface, material, scene)) {
     // A shading normal that looks away from the viewer would have no view at all.
     if (m_view.z < 1e-3F) {
         m_frame = Frame(surface.geometricNormal);
@@ -52,8 +60,6 @@ Bsdf::Bsdf(const Surface& surface, const Material& material, const Scene& scene,
     }
     float roughness = material.roughness;
     float metalness = material.metalness;
-    if (material.baseTexture >= 0)
-        m_base = m_base * sampleTexture(textureImage(scene, material.baseTexture), surface.texture);
     if (material.roughnessTexture >= 0) {
         const LinearRgb texel =
             sampleTexture(textureImage(scene, material.roughnessTexture), surface.texture);

@@ -29,6 +29,9 @@ constexpr float kLeastCoin = 0.004F;
 /// Distance off the plane that still counts as the same surface, in pixels at the surface.
 constexpr float kPlanePixels = 0.7F;
 
+/// Sum of differences of red, green and blue base colour that makes surfaces another by a factor of e.
+constexpr float kColourStep = 0.04F;
+
 /// How strictly surfaces must face alike.
 float toThePower32(float x) noexcept {
     for (int i = 0; i < 5; ++i)
@@ -40,6 +43,7 @@ struct Planes {
     std::array<const float*, 3> position;
     std::array<const float*, 3> normal;
     const float* footprint;
+    std::array<const float*, 3> albedo{};  ///< null: it does not count
     std::ptrdiff_t stride;
     int width;
     int height;
@@ -48,7 +52,21 @@ struct Planes {
         : position{g.position.plane(0), g.position.plane(1), g.position.plane(2)},
           normal{g.normal.plane(0), g.normal.plane(1), g.normal.plane(2)},
           footprint(g.footprint.plane(0)), stride(g.position.rowStride()),
-          width(g.position.width()), height(g.position.height()) {}
+          width(g.position.width()), height(g.position.height()) {
+        if (!g.albedo.empty())
+            for (int c = 0; c < 3; ++c)
+                albedo[static_cast<std::size_t>(c)] = g.albedo.plane(c);
+    }
+
+    /// How far two base colours are apart, as an exponent.
+    [[nodiscard]] float colourApart(std::ptrdiff_t a, std::ptrdiff_t b) const noexcept {
+        if (albedo[0] == nullptr)
+            return 0.0F;
+        float apart = 0.0F;
+        for (const float* plane : albedo)
+            apart += std::abs(plane[a] - plane[b]);
+        return apart / kColourStep;
+    }
 
     [[nodiscard]] V3f normalAt(std::ptrdiff_t i) const noexcept {
         return {normal[0][i], normal[1][i], normal[2][i]};
@@ -67,7 +85,7 @@ struct Planes {
         const float facing = toThePower32(std::max(n.dot(m), 0.0F));
         const float off = std::abs(n.dot(positionAt(b) - positionAt(a))) /
                           (kPlanePixels * footprint[a] * static_cast<float>(step) + 1e-7F);
-        const float apart = off + alsoApart;
+        const float apart = off + alsoApart + colourApart(a, b);
         if (facing < kNegligible || apart > kFarApart)
             return 0.0F;
         return facing * std::exp(-apart);
@@ -211,8 +229,9 @@ private:
 };
 
 void requireSameSize(const Image& noisy, const DenoiseGuides& guides) {
-    for (const Image* guide : {&guides.position, &guides.normal, &guides.footprint})
-        if (!guide->sameSize(noisy))
+    for (const Image* guide :
+         {&guides.position, &guides.normal, &guides.footprint, &guides.albedo, &guides.rays})
+        if (!guide->empty() && !guide->sameSize(noisy))
             throw Error(ErrorCode::ShapeMismatch, "the guides of a cleaning are of another size");
 }
 

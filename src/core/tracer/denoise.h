@@ -10,6 +10,8 @@ struct DenoiseGuides {
     Image position;   ///< X Y Z, world
     Image normal;     ///< X Y Z, unit; 0 where nothing was hit
     Image footprint;  ///< Y: how wide a pixel is at the surface, m
+    /// R G B: the surfaces' base colour, across whose edges nothing is smoothed. Empty: it does not count.
+    Image albedo;
     /// Y: each pixel is the open part of so many rays, which bounds its noise. Empty: nothing does.
     Image rays;
 };

@@ -1,6 +1,7 @@
 #include "core/tracer/render.h"
 
 #include "core/image/error.h"
+#include "core/tracer/bsdf.h"
 #include "core/tracer/denoise.h"
 #include "core/tracer/pass_state.h"
 #include "core/tracer/pass_warnings.h"
@@ -372,6 +373,33 @@ private:
         return guides;
     }
 
+    /// What surfaces reflect, by the pixels' centres.
+    [[nodiscard]] Image baseColours() {
+        Image colours(m_set.width, m_set.height, {"R", "G", "B"});
+        float* planes[3] = {colours.editPlane(0), colours.editPlane(1), colours.editPlane(2)};
+        const RefinedFrame frame = refinedFrame();
+        overTiles(PassKind::Beauty, m_tiles, 0, [&](const Tile& tile) {
+            for (int y = tile.y0; y < tile.y1; ++y)
+                for (int x = tile.x0; x < tile.x1; ++x) {
+                    const CameraRay ray = rayThrough(frame, x, y);
+                    const Hit hit =
+                        m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+                    if (!hit.any())
+                        continue;
+                    const Surface surface =
+                        m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
+                    const LinearRgb base = baseColourOf(
+                        surface, m_scene.materials[static_cast<std::size_t>(surface.material)],
+                        m_scene);
+                    const std::ptrdiff_t at = colours.rowStride() * y + x;
+                    planes[0][at] = base.r;
+                    planes[1][at] = base.g;
+                    planes[2][at] = base.b;
+                }
+        });
+        return colours;
+    }
+
     /// More rays for pixels of an occlusion that cleaning can't help.
     /// Result   how many rays each pixel counts.
     [[nodiscard]] Image traceLonely(const PassRequest& request, Pass& pass, DenoiseGuides guide) {
@@ -389,6 +417,7 @@ private:
 
     [[nodiscard]] PassSet cleaned(PassSet set) {
         std::optional<DenoiseGuides> guide;
+        Image albedo;
         std::vector<Pass> raw;
         for (const PassRequest& request : m_request.passes) {
             const auto [strength, keep] = cleaningOf(request, m_light);
@@ -402,8 +431,12 @@ private:
                 raw.back().name += ".raw";
                 raw.back().kind = PassKind::Colour;
             }
-            guide->rays =
-                request.kind == PassKind::Occlusion ? traceLonely(request, *pass, *guide) : Image();
+            const bool isOcclusion = request.kind == PassKind::Occlusion;
+            guide->rays = isOcclusion ? traceLonely(request, *pass, *guide) : Image();
+            // Light shows the surfaces' colours; how open they are does not.
+            if (!isOcclusion && albedo.empty())
+                albedo = baseColours();
+            guide->albedo = isOcclusion ? Image() : albedo;
             pass->image = denoised(pass->image, *guide, strength, m_run);
         }
         for (Pass& pass : raw)

@@ -85,7 +85,7 @@ TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tr
         rendered(stepped(), looking(V3f(1, 2.2F, 5), V3f(0, 0.9F, 0)),
                  {"position", "normal", "occlusion"}, {.settings = {"occlusion.samples=4"}});
     const DenoiseGuides guides{
-        imageOf(set, "position"), imageOf(set, "normal"), Image(48, 48, {"Y"}, 0.02F), {}};
+        imageOf(set, "position"), imageOf(set, "normal"), Image(48, 48, {"Y"}, 0.02F), {}, {}};
     const Image& noisy = imageOf(set, "occlusion");
     const Image full = denoised(noisy, guides, 1.0F);
     const Image half = denoised(noisy, guides, 0.5F);
@@ -94,7 +94,7 @@ TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tr
     for (const auto& [x, y] : {std::pair(10, 40), std::pair(24, 24), std::pair(40, 12)})
         CHECK(half(x, y, 0) == Approx(0.5F * (noisy(x, y, 0) + full(x, y, 0))).margin(1e-5));
     const DenoiseGuides wrong{
-        imageOf(set, "position"), imageOf(set, "normal"), Image(4, 4, {"Y"}, 0.02F), {}};
+        imageOf(set, "position"), imageOf(set, "normal"), Image(4, 4, {"Y"}, 0.02F), {}, {}};
     CHECK_THROWS_AS(denoised(noisy, wrong, 1.0F), Error);
 }
 
@@ -102,6 +102,7 @@ TEST_CASE("a flat picture stays flat, and nothing hit keeps to itself", "[tracer
     DenoiseGuides guides{Image(32, 32, {"X", "Y", "Z"}),
                          Image(32, 32, {"X", "Y", "Z"}),
                          Image(32, 32, {"Y"}, 0.01F),
+                         {},
                          {}};
     Image picture(32, 32, {"R", "G", "B"}, 0.4F);
     const Image clean = denoised(picture, guides, 1.0F);
@@ -139,7 +140,7 @@ TEST_CASE("small things, which have nothing to be smoothed with, get more rays",
 TEST_CASE("support is full within a plain surface and none for a lone pixel", "[tracer][denoise]") {
     constexpr int kSide = 24;
     DenoiseGuides guides{Image(kSide, kSide, {"X", "Y", "Z"}), Image(kSide, kSide, {"X", "Y", "Z"}),
-                         Image(kSide, kSide, {"Y"}, 0.02F), Image(kSide, kSide, {"Y"}, 16.0F)};
+                         Image(kSide, kSide, {"Y"}, 0.02F), {}, Image(kSide, kSide, {"Y"}, 16.0F)};
     for (int y = 0; y < kSide; ++y)
         for (int x = 0; x < kSide; ++x) {
             const std::ptrdiff_t at = guides.normal.rowStride() * y + x;
@@ -153,4 +154,46 @@ TEST_CASE("support is full within a plain surface and none for a lone pixel", "[
     CHECK(support(6, 6, 0) == Approx(1.0F));
     CHECK(support(12, 12, 0) == Approx(0.0F).margin(1e-4));
     CHECK(support(0, 0, 0) == Approx(8.0F / 24.0F));  // a corner has eight about it
+}
+
+TEST_CASE("cleaning keeps the edges of a surface's own colours", "[tracer][denoise]") {
+    // A plain wall of two greys that are little apart, under noise that would hide their border.
+    constexpr int kSide = 64;
+    Image noisy(kSide, kSide, {"R", "G", "B"});
+    DenoiseGuides guides{Image(kSide, kSide, {"X", "Y", "Z"}),
+                         Image(kSide, kSide, {"X", "Y", "Z"}),
+                         Image(kSide, kSide, {"Y"}, 0.02F),
+                         Image(kSide, kSide, {"R", "G", "B"}),
+                         {}};
+    std::uint32_t state = 7;
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const std::ptrdiff_t at = noisy.rowStride() * y + x;
+            guides.position.editPlane(0)[at] = 0.02F * static_cast<float>(x);
+            guides.position.editPlane(1)[at] = 0.02F * static_cast<float>(y);
+            guides.normal.editPlane(2)[at] = 1.0F;
+            const float grey = x < kSide / 2 ? 0.3F : 0.5F;
+            state = state * 1664525U + 1013904223U;
+            const float noise = static_cast<float>(state >> 8U) * 0x1p-24F - 0.5F;
+            for (int c = 0; c < 3; ++c) {
+                guides.albedo.editPlane(c)[at] = grey;
+                noisy.editPlane(c)[at] = grey + 0.4F * noise;
+            }
+        }
+    const auto errorBesideBorder = [&](const Image& image) {
+        double sum = 0.0;
+        for (int y = 0; y < kSide; ++y)
+            for (int x = kSide / 2 - 3; x < kSide / 2 + 3; ++x)
+                sum += std::abs(static_cast<double>(image(x, y, 0)) -
+                                (x < kSide / 2 ? 0.3 : 0.5));
+        return sum / (6.0 * kSide);
+    };
+    const double with = errorBesideBorder(denoised(noisy, guides, 1.0F));
+    guides.albedo = {};
+    const double without = errorBesideBorder(denoised(noisy, guides, 1.0F));
+    CAPTURE(with, without);
+    CHECK(with < 0.02);
+    CHECK(with < 0.5 * without);
+    guides.albedo = Image(8, 8, {"R", "G", "B"});
+    CHECK_THROWS_AS(denoised(noisy, guides, 1.0F), Error);
 }
