@@ -223,12 +223,17 @@ TEST_CASE("the depth ramp and the mist are dragged on Survey's Sounding", "[app]
     const float start = drag(1, 0, 40);
     CHECK(o.passSetting(PassKind::Mist, "start") == Approx(start).epsilon(0.03));
     CHECK(start != before);
-    const float half = drag(1, 2, -30);
+    o.session.change({}, {}, [](Project& p) {
+        applyPassSetting(p.passes, "mist.start=5");
+        applyPassSetting(p.passes, "mist.length=8");
+    });
+    const float half = drag(1, 2, -12);
     const MistSettings mist = mistSettings(o.project().passes.back().settings);
     CHECK(mist.falloff < 1.0F);  // thick early
     CHECK(mistAt(half, mist) == Approx(0.5F).margin(0.04));
     o.session.undo();
     CHECK(o.passSetting(PassKind::Mist, "falloff") == 1.0F);
+    o.session.undo();
     o.session.undo();
     CHECK(o.passSetting(PassKind::Mist, "start") == before);
 }
