@@ -673,3 +673,27 @@ TEST_CASE("the frame is zoomed about the pointer and moved, while the camera and
     QTest::keyClick(&o.window, Qt::Key_0, Qt::ControlModifier);
     CHECK(view.frame() == fitted);
 }
+
+TEST_CASE("passes are rendered straight into a file, and what would fill the memory only there",
+          "[app][survey]") {
+    Surveyed o;
+    auto* offer = o.room.passes().findChild<QPushButton*>("into-a-file");
+    REQUIRE(offer != nullptr);
+    CHECK(offer->isEnabled());
+    o.room.passes().renderInto(o.folder / "all.exr");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    QTest::qWait(30);
+    const PassSet set = readPasses({o.folder / "all.exr"});
+    CHECK(set.width == 160);
+    CHECK(set.find(PassKind::Occlusion) != nullptr);
+    CHECK(o.session.passes().empty());  // none is kept
+    CHECK(o.window.notes().text().contains("Wrote the file"));
+
+    o.session.change({}, {}, [](Project& p) {
+        p.width = p.height = 16384;
+        p.passes.push_back(passRequest(PassKind::Objects));
+    });
+    o.room.passes().render(true);
+    CHECK_FALSE(o.room.renderer().running());
+    CHECK(o.window.notes().text().contains("GB of memory"));
+}

@@ -5,8 +5,14 @@ namespace noctis {
 namespace {
 
 constexpr std::size_t kTilesShown = 4;
+/// Passes of more bytes are not kept in memory: they are there once more while they are refined.
+constexpr std::size_t kMostInMemory = std::size_t{3} << 30U;
 
 }  // namespace
+
+bool RenderWorker::fitsInMemory(const RenderRequest& request) {
+    return bytesOf(request) <= kMostInMemory;
+}
 
 RenderWorker::RenderWorker(QObject* parent) : QObject(parent) {}
 
@@ -49,73 +55,70 @@ RenderObserver RenderWorker::observer(const RenderRequest& request) {
     return observer;
 }
 
-void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request) {
+void RenderWorker::start(const Work& work) {
     m_background.stop();
     m_done = 0.0F;
     m_clock.start();
     m_background.start(
-        [this, scene = std::move(scene),
-         request](const std::stop_token& stop) -> std::function<void()> {
+        [this, work](const std::stop_token& stop) -> std::function<void()> {
             const RunContext run{.stop = stop, .progress = [&](float done) {
                                      m_done = done;
                                      Q_EMIT progressed();
                                  }};
-            auto set = std::make_shared<const PassSet>(
-                renderPasses(scene->scene, *scene->accelerator, request, run, observer(request)));
+            std::function<void()> tell = work(run);
             clearTiles();
-            return [this, set] { Q_EMIT finished(set); };
+            return stop.stop_requested() ? std::function<void()>() : tell;
         },
         [this](const QString& text) { Q_EMIT failed(text); });
+}
+
+void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request) {
+    start([this, scene = std::move(scene), request](const RunContext& run) {
+        const auto set = std::make_shared<const PassSet>(
+            renderPasses(scene->scene, *scene->accelerator, request, run, observer(request)));
+        return [this, set] { Q_EMIT finished(set); };
+    });
+}
+
+void RenderWorker::renderFile(std::shared_ptr<const LoadedScene> scene,
+                              const RenderRequest& request, const std::filesystem::path& path) {
+    start([this, scene = std::move(scene), request, path](const RunContext& run) {
+        RenderObserver watched = observer(request);
+        if (!fitsInMemory(request))
+            watched.refined = {};  // a picture on the way would be one copy too many
+        const std::vector<std::string> warnings =
+            renderToFile(scene->scene, *scene->accelerator, request, path, {}, run, watched);
+        return [this, warnings, folder = path.parent_path().string()] {
+            for (const std::string& warning : warnings)
+                Q_EMIT failed(QString::fromStdString(warning));
+            Q_EMIT written(1, QString::fromStdString(folder));
+        };
+    });
 }
 
 void RenderWorker::renderViews(std::shared_ptr<const LoadedScene> scene,
                                const RenderRequest& request, const std::vector<View>& views,
                                const std::filesystem::path& pattern) {
-    m_background.stop();
-    m_done = 0.0F;
-    m_clock.start();
-    m_background.start(
-        [this, scene = std::move(scene), request, views,
-         pattern](const std::stop_token& stop) -> std::function<void()> {
-            const RunContext run{.stop = stop, .progress = [&](float part) {
-                                     m_done = part;
-                                     Q_EMIT progressed();
-                                 }};
-            const int done = noctis::renderViews(scene->scene, *scene->accelerator, request, views,
-                                                 pattern, {}, run, observer(request));
-            clearTiles();
-            if (stop.stop_requested())
-                return {};
-            return [this, done, folder = pattern.parent_path().string()] {
-                Q_EMIT written(done, QString::fromStdString(folder));
-            };
-        },
-        [this](const QString& text) { Q_EMIT failed(text); });
+    start([this, scene = std::move(scene), request, views, pattern](const RunContext& run) {
+        const int done = noctis::renderViews(scene->scene, *scene->accelerator, request, views,
+                                             pattern, {}, run, observer(request));
+        return [this, done, folder = pattern.parent_path().string()] {
+            Q_EMIT written(done, QString::fromStdString(folder));
+        };
+    });
 }
 
 void RenderWorker::renderFrames(std::shared_ptr<const LoadedScene> scene,
                                 const RenderRequest& request, const SequenceOptions& options) {
-    m_background.stop();
-    m_done = 0.0F;
-    m_clock.start();
-    m_background.start(
-        [this, scene = std::move(scene), request,
-         options](const std::stop_token& stop) -> std::function<void()> {
-            Scene posed = scene->scene;
-            const RunContext run{.stop = stop, .progress = [&](float done) {
-                                     m_done = done;
-                                     Q_EMIT progressed();
-                                 }};
-            const SequenceReport report = renderSequence(posed, request, options, run);
-            if (stop.stop_requested())
-                return {};
-            return [this, report, folder = options.pattern.parent_path().string()] {
-                for (const std::string& failure : report.failures)
-                    Q_EMIT failed(QString::fromStdString(failure));
-                Q_EMIT written(report.written, QString::fromStdString(folder));
-            };
-        },
-        [this](const QString& text) { Q_EMIT failed(text); });
+    start([this, scene = std::move(scene), request, options](const RunContext& run) {
+        Scene posed = scene->scene;
+        const SequenceReport report = renderSequence(posed, request, options, run);
+        return [this, report, folder = options.pattern.parent_path().string()] {
+            for (const std::string& failure : report.failures)
+                Q_EMIT failed(QString::fromStdString(failure));
+            Q_EMIT written(report.written, QString::fromStdString(folder));
+        };
+    });
 }
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/session.h"
+#include "core/tracer/render_file.h"
 #include "core/tracer/sequence.h"
 
 #include <QElapsedTimer>
@@ -9,6 +10,7 @@
 #include <QRectF>
 
 #include <atomic>
+#include <functional>
 #include <mutex>
 #include <vector>
 
@@ -21,12 +23,17 @@ public:
     explicit RenderWorker(QObject* parent = nullptr);
 
     void render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request);
+    /// Renders passes into one file, some at a time if they would fill the memory.
+    void renderFile(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
+                    const std::filesystem::path& path);
     /// Renders the passes of each view and writes one file each; see fileOfFrame.
     void renderViews(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
                      const std::vector<View>& views, const std::filesystem::path& pattern);
     /// Renders a range of frames and writes one file each.
     void renderFrames(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
                       const SequenceOptions& options);
+    /// Whether all passes of a request can be kept; otherwise renderFile() does it.
+    [[nodiscard]] static bool fitsInMemory(const RenderRequest& request);
     void stop();
     [[nodiscard]] bool running() const { return m_background.running(); }
     [[nodiscard]] double secondsLeft() const;
@@ -43,6 +50,9 @@ Q_SIGNALS:
     void failed(const QString& text);
 
 private:
+    /// Works in the background; what work returns is then called in this thread, unless it was stopped.
+    using Work = std::function<std::function<void()>(const RunContext&)>;
+    void start(const Work& work);
     void clearTiles();
     [[nodiscard]] RenderObserver observer(const RenderRequest& request);
     Background m_background{this};

@@ -5,6 +5,8 @@
 #include "app/survey/pass_row.h"
 #include "core/tracer/occlusion.h"
 
+#include <QDir>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -76,12 +78,18 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_all = new QPushButton(tr("Render all"));
     m_all->setProperty("role", "link");
     m_all->setToolTip(tr("Renders every pass anew."));
+    m_file = new QPushButton(tr("Into a file…"));
+    m_file->setProperty("role", "link");
+    m_file->setObjectName("into-a-file");
+    m_file->setToolTip(tr("Renders every pass straight into an EXR, without keeping it here: for "
+                          "frames too large for the memory."));
     m_stop = new QPushButton(theme::icon("square", theme::kAccent), tr("Stop"));
     m_stop->setProperty("role", "link");
     m_stop->setObjectName("stop");
     m_stop->setToolTip(tr("Stops at once; the passes stay as they were."));
     m_stop->hide();
     foot->addWidget(m_state, 1);
+    foot->addWidget(m_file);
     foot->addWidget(m_all);
     foot->addWidget(m_stop);
     layout->addLayout(foot);
@@ -97,6 +105,12 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
             [this, add] { showMenu(add->mapToGlobal(QPoint(0, add->height()))); });
     connect(m_stale, &QPushButton::clicked, this, [this] { render(false); });
     connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
+    connect(m_file, &QPushButton::clicked, this, [this] {
+        const QString file = QFileDialog::getSaveFileName(this, tr("Passes into a file"),
+                                                          QDir::homePath(), tr("EXR (*.exr)"));
+        if (!file.isEmpty())
+            renderInto(file.toStdString());
+    });
     connect(m_stop, &QPushButton::clicked, this, [this] { m_worker.stop(); });
     connect(&m_worker, &RenderWorker::progressed, this, &PassList::showProgress,
             Qt::QueuedConnection);
@@ -106,7 +120,9 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
                 refresh();
             });
     connect(&m_worker, &RenderWorker::written, this, [this](int files, const QString& folder) {
-        Q_EMIT m_session.told(tr("Wrote %1 files into %2").arg(files).arg(folder), false);
+        Q_EMIT m_session.told(files == 1 ? tr("Wrote the file into %1").arg(folder)
+                                         : tr("Wrote %1 files into %2").arg(files).arg(folder),
+                              false);
         refresh();
     });
     connect(&m_worker, &RenderWorker::stopped, this, [this] {
@@ -256,8 +272,10 @@ void PassList::refresh() {
     const bool running = m_worker.running();
     m_stop->setVisible(running);
     m_all->setVisible(!running);
+    m_file->setVisible(!running);
     m_stale->setEnabled(!running && m_session.scene() && stale > 0);
     m_all->setEnabled(!running && m_session.scene() != nullptr && !passes.empty());
+    m_file->setEnabled(m_all->isEnabled());
     if (!running) {
         m_bar->setValue(0);
         m_state->setText(
@@ -277,8 +295,25 @@ void PassList::render(bool all) {
         std::erase_if(request.passes, [this](const PassRequest& pass) {
             return stateOf(pass).kind == PassState::Kind::Current;
         });
+    if (!RenderWorker::fitsInMemory(request)) {
+        Q_EMIT m_session.told(
+            tr("These passes take %1 GB of memory. Render them into a file, or render fewer, or a "
+               "smaller frame.")
+                .arg(static_cast<double>(bytesOf(request)) / 1e9, 0, 'f', 1),
+            true);
+        return;
+    }
     m_crop = request.crop;
     m_worker.render(scene, request);
+    showProgress();
+    refresh();
+}
+
+void PassList::renderInto(const std::filesystem::path& file) {
+    const auto scene = m_session.scene();
+    if (!scene || m_worker.running())
+        return;
+    m_worker.renderFile(scene, m_session.renderRequest(m_session.view()), file);
     showProgress();
     refresh();
 }

@@ -23,6 +23,8 @@ public:
 
     [[nodiscard]] PassState stateOf(const PassRequest& request) const;
     void render(bool all);
+    /// Renders all passes straight into a file; none of them is kept.
+    void renderInto(const std::filesystem::path& file);
     /// What the view sees, to suggest settings by.
     void setDepth(const Image& depth) { m_depth = depth; }
 
@@ -42,6 +44,7 @@ private:
     std::vector<PassRow*> m_rows;
     QPushButton* m_stale;
     QPushButton* m_all;
+    QPushButton* m_file;
     QPushButton* m_stop;
     QLabel* m_state;
     QProgressBar* m_bar;

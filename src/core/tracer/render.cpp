@@ -386,8 +386,7 @@ private:
                         m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
                     if (!hit.any())
                         continue;
-                    const Surface surface =
-                        m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
+                    const Surface surface = m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
                     const LinearRgb base = baseColourOf(
                         surface, m_scene.materials[static_cast<std::size_t>(surface.material)],
                         m_scene);

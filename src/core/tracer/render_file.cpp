@@ -15,14 +15,6 @@ bool isOfLight(PassKind kind) {
     return kind == PassKind::Beauty || (isMadeWithBeauty(kind) && kind != PassKind::BehindColour);
 }
 
-std::size_t bytesOf(const RenderRequest& request) {
-    std::size_t channels = 0;
-    for (const PassRequest& pass : request.passes)
-        channels += dataChannels(pass).size();
-    return channels * sizeof(float) * static_cast<std::size_t>(request.width) *
-           static_cast<std::size_t>(request.height);
-}
-
 const PassRequest* beautyOf(const RenderRequest& request) {
     for (const PassRequest& pass : request.passes)
         if (pass.kind == PassKind::Beauty)
@@ -56,6 +48,14 @@ std::string namesOf(const std::vector<PassRequest>& passes) {
 }
 
 }  // namespace
+
+std::size_t bytesOf(const RenderRequest& request) {
+    std::size_t channels = 0;
+    for (const PassRequest& pass : request.passes)
+        channels += dataChannels(pass).size();
+    return channels * sizeof(float) * static_cast<std::size_t>(request.width) *
+           static_cast<std::size_t>(request.height);
+}
 
 std::vector<std::string> renderToFile(const Scene& scene, const Accelerator& accelerator,
                                       const RenderRequest& request,

@@ -19,6 +19,9 @@ struct RenderFileOptions {
     std::function<void(const std::string& passes, double seconds)> timed;
 };
 
+/// Bytes that the passes of a request take in memory.
+std::size_t bytesOf(const RenderRequest& request);
+
 /// Renders passes into a file.
 /// Exact    the file is that of writePasses of renderPasses, bit for bit.
 /// Result   the passes' warnings, each with its pass. When stopped, nothing is written.

@@ -139,8 +139,11 @@ TEST_CASE("small things, which have nothing to be smoothed with, get more rays",
 
 TEST_CASE("support is full within a plain surface and none for a lone pixel", "[tracer][denoise]") {
     constexpr int kSide = 24;
-    DenoiseGuides guides{Image(kSide, kSide, {"X", "Y", "Z"}), Image(kSide, kSide, {"X", "Y", "Z"}),
-                         Image(kSide, kSide, {"Y"}, 0.02F), {}, Image(kSide, kSide, {"Y"}, 16.0F)};
+    DenoiseGuides guides{Image(kSide, kSide, {"X", "Y", "Z"}),
+                         Image(kSide, kSide, {"X", "Y", "Z"}),
+                         Image(kSide, kSide, {"Y"}, 0.02F),
+                         {},
+                         Image(kSide, kSide, {"Y"}, 16.0F)};
     for (int y = 0; y < kSide; ++y)
         for (int x = 0; x < kSide; ++x) {
             const std::ptrdiff_t at = guides.normal.rowStride() * y + x;
@@ -184,8 +187,7 @@ TEST_CASE("cleaning keeps the edges of a surface's own colours", "[tracer][denoi
         double sum = 0.0;
         for (int y = 0; y < kSide; ++y)
             for (int x = kSide / 2 - 3; x < kSide / 2 + 3; ++x)
-                sum += std::abs(static_cast<double>(image(x, y, 0)) -
-                                (x < kSide / 2 ? 0.3 : 0.5));
+                sum += std::abs(static_cast<double>(image(x, y, 0)) - (x < kSide / 2 ? 0.3 : 0.5));
         return sum / (6.0 * kSide);
     };
     const double with = errorBesideBorder(denoised(noisy, guides, 1.0F));
