@@ -6,9 +6,11 @@
 
 #include <cstdlib>
 #include <cstring>
+#include <exception>
 #include <new>
 #include <numeric>
 #include <string>
+#include <system_error>
 
 #include <sys/resource.h>
 
@@ -31,6 +33,24 @@ void readAll(std::string_view kind, const std::filesystem::path& path) {
     (void)noctis::readFileChannels(path, info, channels);
 }
 
+/// Where memory runs out depends on the moment, as libraries start threads of their own: an allocation
+/// that fails, or a thread that can't be started, ends the trial wherever it happens.
+void endWhenOutOfMemory() {
+    std::set_new_handler([] { std::_Exit(noctis::trial::kOutOfMemory); });
+    std::set_terminate([] {
+        try {
+            if (const std::exception_ptr error = std::current_exception())
+                std::rethrow_exception(error);
+        } catch (const std::system_error& error) {
+            if (error.code() == std::errc::resource_unavailable_try_again)
+                std::_Exit(noctis::trial::kOutOfMemory);
+        } catch (...) {
+            // Something else: the file is at fault.
+        }
+        std::abort();
+    });
+}
+
 }  // namespace
 
 int main(int count, char** words) {
@@ -42,6 +62,7 @@ int main(int count, char** words) {
 #endif
     limit(RLIMIT_STACK, words[4]);
     limit(RLIMIT_CPU, words[5]);
+    endWhenOutOfMemory();
     try {
         readAll(words[1], words[2]);
     } catch (const std::bad_alloc&) {

@@ -52,8 +52,8 @@ TEST_CASE("the last picture shown is that of the last request, and is full", "[a
                      [&](const QImage& picture, int factor) {
                          shown.emplace_back(picture.pixelColor(3, 3).red(), factor);
                      });
-    for (int i = 1; i <= 30; ++i) {
-        worker.request(redBy(static_cast<float>(i) / 30.0F, true));
+    for (int i = 1; i <= 100; ++i) {
+        worker.request(redBy(static_cast<float>(i) / 100.0F, true));
         QTest::qWait(3);
     }
     worker.request(redBy(1.0F, false));
@@ -99,4 +99,25 @@ TEST_CASE("a recipe that can't run tells which step, and there is still a pictur
     REQUIRE(problems.size() == 1);
     CHECK(problems.front().contains("distance"));
     CHECK(shown.pixelColor(3, 3).red() == shown.pixelColor(3, 3).green());
+}
+
+TEST_CASE("new passes are shown with the recipe that is asked for already", "[app][worker]") {
+    PictureWorker worker;
+    worker.setPasses(greyFrame(64, 36));
+    int red = 0;
+    QSize size;
+    QObject::connect(&worker, &PictureWorker::pictureReady, &worker,
+                     [&](const QImage& picture, int) {
+                         red = picture.pixelColor(3, 3).red();
+                         size = picture.size();
+                     });
+    worker.request(redBy(1.0F, false));
+    REQUIRE(waitFor([&] { return red == 255; }));
+    worker.setPasses(greyFrame(32, 18));
+    REQUIRE(waitFor([&] { return size == QSize(32, 18); }));
+    CHECK(red == 255);
+    worker.request(redBy(1.0F, false));  // the same again
+    REQUIRE(waitFor([&] { return worker.idle(); }));
+    QTest::qWait(20);
+    CHECK(red == 255);
 }

@@ -3,13 +3,16 @@
 #include "app/look/picture_paint.h"
 #include "core/steps/registry.h"
 
+#include <algorithm>
+
 namespace noctis {
 
 namespace {
 
-// A moving picture is to take between these many milliseconds; its scale follows.
-constexpr double kTooSlowMs = 34.0;
-constexpr double kCouldBeFinerMs = 9.0;
+// A moving picture is to take between these many milliseconds, so that it is there before the hand has
+// moved on; its scale follows.
+constexpr double kTooSlowMs = 16.0;
+constexpr double kCouldBeFinerMs = 5.0;
 constexpr int kCoarsest = 8;
 /// A moving hand gets a picture at least this often, be it a movement behind.
 constexpr int kLongestWithoutMs = 60;
@@ -31,26 +34,38 @@ PictureWorker::~PictureWorker() {
 }
 
 void PictureWorker::setPasses(const PassSet& passes) {
-    post([&](Job& job) { job.passes = passes; });
+    post([&](Job& job) {
+        ++m_serial;
+        job.passes = passes;
+        job.request = m_latest;
+    });
 }
 
 void PictureWorker::request(const PictureRequest& request) {
-    post([&](Job& job) { job.request = request; });
+    post([&](Job& job) {
+        // A hand that rests asks for the same picture in full: what is in work for it still is right.
+        if (!request.sameAs(m_latest))
+            ++m_serial;
+        job.request = m_latest = request;
+    });
 }
 
 void PictureWorker::post(const std::function<void(Job&)>& fill) {
     const std::scoped_lock lock(m_mutex);
     if (!m_waiting)
         m_waiting.emplace();
+    const quint64 before = m_serial;
     fill(*m_waiting);
-    m_waiting->serial = ++m_serial;
-    if (!m_movingInWork || shownLately())
+    m_waiting->serial = m_serial;
+    if (!m_waits.isValid())
+        m_waits.start();
+    if (!m_movingInWork || (m_serial != before && !waitsLong()))
         m_inWork.request_stop();
     m_wake.notify_all();
 }
 
-bool PictureWorker::shownLately() const {
-    return m_sinceShown.isValid() && m_sinceShown.elapsed() < kLongestWithoutMs;
+bool PictureWorker::waitsLong() const {
+    return m_waits.isValid() && m_waits.elapsed() >= kLongestWithoutMs;
 }
 
 bool PictureWorker::idle() const {
@@ -88,13 +103,10 @@ void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_t
             QElapsedTimer timer;
             timer.start();
             shown = shownOf(job, evaluator, factor, stop);
+            if (job.request.moving)
+                adaptScale(static_cast<double>(timer.nsecsElapsed()) / 1e6);
             if (stop.stop_requested())
                 return;
-            const double taken = static_cast<double>(timer.nsecsElapsed()) / 1e6;
-            if (job.request.moving && taken > kTooSlowMs && m_movingFactor < kCoarsest)
-                ++m_movingFactor;
-            else if (job.request.moving && taken < kCouldBeFinerMs && m_movingFactor > 1)
-                --m_movingFactor;
         }
     } catch (const std::exception& error) {
         shown = {{}, 1, {QString::fromUtf8(error.what())}};
@@ -105,6 +117,13 @@ void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_t
             deliver(serial, moving, shown);
         },
         Qt::QueuedConnection);
+}
+
+void PictureWorker::adaptScale(double taken) {
+    if (taken > kTooSlowMs)
+        m_movingFactor = std::min(m_movingFactor + 1, kCoarsest);
+    else if (taken < kCouldBeFinerMs)
+        m_movingFactor = std::max(m_movingFactor - 1, 1);
 }
 
 PictureWorker::Shown PictureWorker::shownOf(const Job& job, Evaluator& evaluator, int factor,
@@ -131,10 +150,13 @@ void PictureWorker::deliver(quint64 serial, bool moving, const Shown& shown) {
         const std::scoped_lock lock(m_mutex);
         late = serial != m_serial;
     }
-    if (late && (!moving || shownLately()))
+    if (late && (!moving || !waitsLong()))
         return;
     m_shownLate += late ? 1 : 0;
-    m_sinceShown.start();
+    if (late)
+        m_waits.restart();
+    else
+        m_waits.invalidate();
     Q_EMIT stepProblems(shown.problems);
     Q_EMIT pictureReady(shown.picture, shown.factor);
 }

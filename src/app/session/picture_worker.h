@@ -21,6 +21,10 @@ struct PictureRequest {
     ViewTransform view = ViewTransform::Film;
     float exposure = 0.0F;
     bool moving = false;  ///< the hand moves: coarse now, full once it rests
+    /// Whether both show the same picture, coarse or full.
+    [[nodiscard]] bool sameAs(const PictureRequest& other) const {
+        return recipe == other.recipe && view == other.view && exposure == other.exposure;
+    }
 };
 
 /// Works pictures on a thread of its own. The newest request counts: what is in work for an older one is
@@ -58,20 +62,23 @@ private:
     void work(const Job& job, Evaluator& evaluator, const std::stop_token& stop);
     [[nodiscard]] Shown shownOf(const Job& job, Evaluator& evaluator, int factor,
                                 const std::stop_token& stop) const;
+    void adaptScale(double taken);
     void deliver(quint64 serial, bool moving, const Shown& shown);
-    [[nodiscard]] bool shownLately() const;
+    [[nodiscard]] bool waitsLong() const;
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_wake;
     std::optional<Job> m_waiting;
+    PictureRequest m_latest;
     std::stop_source m_inWork;  ///< stops the picture in work
     bool m_movingInWork = false;
     bool m_working = false;
-    quint64 m_serial = 0;
+    quint64 m_serial = 0;  ///< another one for another picture
     int m_movingFactor = 2;
     int m_shownLate = 0;
-    QElapsedTimer m_sinceShown;  ///< of the thread that asks
-    std::jthread m_thread;       ///< last: it uses all of the above
+    QElapsedTimer
+        m_waits;  ///< since the hand moved and saw no picture; invalid when it saw the last
+    std::jthread m_thread;  ///< last: it uses all of the above
 };
 
 }  // namespace noctis
