@@ -57,8 +57,8 @@ void PictureWorker::post(const std::function<void(Job&)>& fill) {
     const quint64 before = m_serial;
     fill(*m_waiting);
     m_waiting->serial = m_serial;
-    if (!m_waits.isValid())
-        m_waits.start();
+    if (!m_waits.isValid() || !m_movingInWork)
+        m_waits.start();  // waiting for a full picture is no waiting of the hand
     if (!m_movingInWork || (m_serial != before && !waitsLong()))
         m_inWork.request_stop();
     m_wake.notify_all();

@@ -236,12 +236,13 @@ void TraceView::trace(bool coarse) {
     request.height = std::max(9, static_cast<int>(place.height() * scale));
     request.crop = seenPart(request.width, request.height);
     const auto live = [&](PassRequest asked) {
+        if (coarse)
+            makeRough(asked);
         const std::vector<Parameter>& parameters = passParameters(asked.kind);
         for (std::size_t i = 0; i < parameters.size(); ++i)
             if (parameters[i].id == "samples")
                 asked.settings[i] =
-                    coarse ? 1.0F
-                           : std::min(std::get<float>(asked.settings[i]), 1.0F * kLiveSamples);
+                    std::min(std::get<float>(asked.settings[i]), 1.0F * kLiveSamples);
         return asked;
     };
     PassRequest shown = passRequest(m_shown.kind, m_shown.subject);

@@ -345,6 +345,16 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
                     fmt::format("there is no pass {} among those to render", name));
 }
 
+void makeRough(PassRequest& request) {
+    const std::vector<Parameter>& parameters = passParameters(request.kind);
+    for (std::size_t i = 0; i < parameters.size(); ++i) {
+        if (parameters[i].id == "samples")
+            request.settings[i] = 1.0F;
+        if (parameters[i].id == "denoise")
+            request.settings[i] = 0.0F;
+    }
+}
+
 std::map<std::string, std::string> settingsAsText(const PassRequest& request,
                                                   const std::vector<PassRequest>& all) {
     if (isMadeWithBeauty(request.kind)) {

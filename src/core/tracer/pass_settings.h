@@ -135,6 +135,9 @@ bool isMadeWithBeauty(PassKind kind);
 /// Errors   Error(UnknownName), naming those there are.
 std::vector<PassRequest> passRequests(const std::vector<std::string>& names, const Scene& scene);
 
+/// Makes a pass quick and rough: one sample, and no cleaning.
+void makeRough(PassRequest& request);
+
 /// Sets "pass.setting=value" in one of the requests.
 /// Errors   Error(UnknownName), Error(BadSetting).
 void applyPassSetting(std::vector<PassRequest>& requests, const std::string& assignment);

@@ -199,9 +199,7 @@ private:
         coarse.height = std::max(1, m_request.height / kCoarse);
         coarse.crop.reset();
         for (PassRequest& pass : coarse.passes)
-            for (std::size_t i = 0; i < pass.settings.size(); ++i)
-                if (passParameters(pass.kind)[i].id == "samples")
-                    pass.settings[i] = 1.0F;
+            makeRough(pass);
         PassSet set =
             Render(m_scene, m_accelerator, coarse, {.stop = m_run.stop, .progress = {}}, {}).run();
         if (m_run.stopped())
