@@ -151,16 +151,28 @@ void GltfWriter::viewFromAbove(const std::string& name, const V3f& centre, float
 
 void GltfWriter::sun(const std::string& name, const V3f& from, const LinearRgb& irradiance,
                      float angleDegrees) {
-    m_json["extensions"]["KHR_lights_punctual"]["lights"].push_back(
-        {{"name", name},
-         {"type", "directional"},
-         {"color", {irradiance.r, irradiance.g, irradiance.b}},
-         {"intensity", 1.0F}});
-    const std::size_t index = m_json["extensions"]["KHR_lights_punctual"]["lights"].size() - 1;
+    light(name, "directional", irradiance, {{"angle", angleDegrees * kDegree}},
+          noctis::lookingAt(from, V3f(0.0F), 1.0F).cameraToWorld);
+}
+
+void GltfWriter::lamp(const std::string& name, const V3f& at, const LinearRgb& intensity,
+                      float radius) {
+    light(name, "point", intensity, {{"radius", radius}}, placed(at));
+}
+
+void GltfWriter::light(const std::string& name, const char* type, const LinearRgb& strength,
+                       const Json& extras, const M44f& at) {
+    // The standard keeps a light's colour within 1.
+    const float most = std::max({strength.r, strength.g, strength.b});
+    Json& lights = m_json["extensions"]["KHR_lights_punctual"]["lights"];
+    lights.push_back({{"name", name},
+                      {"type", type},
+                      {"color", {strength.r / most, strength.g / most, strength.b / most}},
+                      {"intensity", most}});
     node({{"name", name},
-          {"extras", {{"angle", angleDegrees * kDegree}}},
-          {"extensions", {{"KHR_lights_punctual", {{"light", index}}}}}},
-         noctis::lookingAt(from, V3f(0.0F), 1.0F).cameraToWorld);
+          {"extras", extras},
+          {"extensions", {{"KHR_lights_punctual", {{"light", lights.size() - 1}}}}}},
+         at);
 }
 
 void GltfWriter::locator(const std::string& name, const V3f& at) {

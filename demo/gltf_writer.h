@@ -37,6 +37,8 @@ public:
     void viewFromAbove(const std::string& name, const V3f& centre, float height);
     void sun(const std::string& name, const V3f& from, const LinearRgb& irradiance,
              float angleDegrees);
+    /// A small sphere that shines evenly all around. intensity: radiant intensity; radius: m
+    void lamp(const std::string& name, const V3f& at, const LinearRgb& intensity, float radius);
     void locator(const std::string& name, const V3f& at);
     /// A node with plain numbers in its extras.
     void extras(const std::string& name, const nlohmann::json& numbers);
@@ -45,6 +47,8 @@ public:
 private:
     template <typename T>
     int accessor(const std::vector<T>& values, const char* type, int componentType, int parts);
+    void light(const std::string& name, const char* type, const LinearRgb& strength,
+               const nlohmann::json& extras, const M44f& at);
     void node(nlohmann::json node, const M44f& at);
 
     nlohmann::json m_json;

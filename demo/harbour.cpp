@@ -200,7 +200,8 @@ void addLantern(GltfWriter& w, const Paints& p) {
     w.object("lantern cage", cage, p.brass, placed(lamp));
     w.object("lantern flame", ball(3, [](const V3f& d) { return 0.05F * (1.0F + 0.35F * d.y); }),
              p.lanternGlass, placed(lamp));
-    w.locator("lantern", lamp);
+    // The flame is what is seen, the lamp around it what lights: it can be dragged, and is free of noise.
+    w.lamp("lantern", lamp, {9.9F, 4.6F, 1.3F}, 0.07F);
 }
 
 void addDinghy(GltfWriter& w, const Paints& p) {
@@ -379,8 +380,8 @@ Paints addPaints(GltfWriter& w) {
     p.rope = w.paint({"hemp rope", {0.40F, 0.31F, 0.19F}, 0.9F});
     p.iron = w.paint({"wet iron", {0.14F, 0.14F, 0.15F}, 0.34F, 0.9F});
     p.brass = w.paint({"brass", {0.72F, 0.50F, 0.22F}, 0.28F, 1.0F});
-    p.lanternGlass = w.paint(
-        {"lantern light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {1300.0F, 600.0F, 170.0F}, "lantern"});
+    p.lanternGlass =
+        w.paint({"lantern light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {43.0F, 20.0F, 5.7F}, "lantern"});
     p.window =
         w.paint({"window light", {0.1F, 0.1F, 0.1F}, 0.5F, 0.0F, {9.0F, 4.2F, 1.30F}, "window"});
     p.plaster = w.paint({"tarred boards", {0.075F, 0.072F, 0.075F}, 0.6F});

@@ -14,6 +14,7 @@ int main(int argc, char** argv) {
         using demo::V3f;
         demo::GltfWriter writer;
         const demo::Paints paints = demo::addPaints(writer);
+        writer.sun("moon", V3f(0.305F, 0.215F, -1.0F), {0.40F, 0.51F, 0.72F}, 1.5F);
         demo::addBuiltThings(writer, paints);
         demo::addNature(writer, paints);
         writer.view("quay view", V3f(0.25F, 2.25F, 6.3F), V3f(1.15F, 1.62F, -6.0F), 37.0F);
@@ -22,7 +23,6 @@ int main(int argc, char** argv) {
         writer.movingView("push-in", V3f(0.25F, 2.25F, 6.3F), V3f(1.15F, 1.62F, -6.0F),
                           V3f(0.42F, 2.05F, 4.1F), 47.0F / 24.0F, 37.0F);
         writer.viewFromAbove("from above", V3f(0.0F, 0.0F, -4.0F), 22.0F);
-        writer.sun("moon", V3f(0.305F, 0.215F, -1.0F), {0.40F, 0.51F, 0.72F}, 1.5F);
         writer.extras("sky", {{"zenith_r", 0.0065F},
                               {"zenith_g", 0.0125F},
                               {"zenith_b", 0.032F},

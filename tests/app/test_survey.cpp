@@ -308,7 +308,8 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
     });
     o.settle();
     SurveyPlan& plan = o.room.plan();
-    REQUIRE(plan.marks().size() == 2);  // the moon has no place
+    REQUIRE(plan.marks().size() == 2);
+    REQUIRE(plan.suns().size() == 1);  // the moon has no place
     const auto indexOf = [&](const char* name) {
         const auto& marks = plan.marks();
         return static_cast<std::size_t>(
@@ -337,6 +338,24 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
     o.session.undo();  // the putting back
     o.session.undo();  // one drag is one undo
     o.session.undo();
+    CHECK(o.project().moved == MovedPlaces{});
+
+    // The moon shines along -Z, as the camera looks: it stands behind it, at the horizon.
+    o.press("plan-side");
+    CHECK(plan.suns()[0].towards.equalWithAbsError(V3f(0, 0, 1), 1e-4F));
+    const QPoint from = plan.sunPlace(0).toPoint();
+    CHECK(from.y() > plan.rect().center().y());
+    QTest::mousePress(&plan, Qt::LeftButton, {}, from);
+    QTest::mouseMove(&plan, from - QPoint(0, 20));
+    QTest::mouseMove(&plan, from + QPoint(30, -40));
+    QTest::mouseRelease(&plan, Qt::LeftButton, {}, from + QPoint(30, -40));
+    const V3f moon = -o.project().moved.suns.at("moon");
+    CHECK(moon.length() == Approx(1.0F));
+    CHECK(moon.x > 0.1F);  // to the right,
+    CHECK(moon.y > 0.3F);  // risen,
+    CHECK(moon.z > 0.1F);  // and still behind
+    CHECK(QLineF(plan.sunPlace(0), from + QPoint(30, -40)).length() < 1.5);
+    QTest::mouseDClick(&plan, Qt::LeftButton, {}, plan.sunPlace(0).toPoint());
     CHECK(o.project().moved == MovedPlaces{});
 }
 

@@ -29,8 +29,8 @@ Plan::Plan(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("Plan"));
     setToolTip(
         tr("The place from above or from the side. Drag the camera, its direction, a "
-           "distance, a light or a locator; a double click puts a light or locator back. The "
-           "wheel changes the scale."));
+           "distance, a light or a locator; a sun is turned about the middle. A double click puts "
+           "a light or locator back. The wheel changes the scale."));
 }
 
 void Plan::measureAxes() {
@@ -80,6 +80,11 @@ void Plan::setDepth(const Image& depth) {
 
 void Plan::setDistances(std::vector<PlanDistance> distances) {
     m_distances = std::move(distances);
+    update();
+}
+
+void Plan::setSuns(std::vector<PlanSun> suns) {
+    m_suns = std::move(suns);
     update();
 }
 
@@ -142,6 +147,9 @@ std::pair<Plan::Grab, std::size_t> Plan::grabAt(const QPointF& point) const {
     for (std::size_t i = 0; i < m_marks.size(); ++i)
         if (m_marks[i].movable && near(markPlace(i)))
             return {Grab::Mark, i};
+    for (std::size_t i = 0; i < m_suns.size(); ++i)
+        if (near(sunPlace(i)))
+            return {Grab::Sun, i};
     if (near(directionPlace()))
         return {Grab::Direction, 0};
     if (near(cameraPlace()))
@@ -149,45 +157,81 @@ std::pair<Plan::Grab, std::size_t> Plan::grabAt(const QPointF& point) const {
     return {Grab::None, 0};
 }
 
+QPointF Plan::wedgePlace(float turn, float depth) const {
+    const float length = depth / std::cos(halfAngle());
+    return place(V2f(std::cos(m_tilt + turn) * length, std::sin(m_tilt + turn) * length));
+}
+
+QPointF Plan::domeCentre() const { return {width() / 2.0, kHeader + (height() - kHeader) / 2.0}; }
+
+qreal Plan::domeRadius() const {
+    return std::max(20.0, std::min<qreal>(width(), height() - kHeader) / 2.0 - kEdge);
+}
+
+QPointF Plan::sunPlace(std::size_t index) const {
+    const V3f& towards = m_suns[index].towards;
+    const auto along = static_cast<qreal>(towards.dot(m_along)) * domeRadius();
+    const auto across = static_cast<qreal>(towards.dot(m_across)) * domeRadius();
+    return domeCentre() + (m_side ? QPointF(along, -across) : QPointF(across, -along));
+}
+
+V3f Plan::directionAt(const QPointF& point, const PlanSun& sun) const {
+    const QPointF from = (point - domeCentre()) / domeRadius();
+    V2f onDisc = m_side ? V2f(static_cast<float>(from.x()), static_cast<float>(-from.y()))
+                        : V2f(static_cast<float>(-from.y()), static_cast<float>(from.x()));
+    if (onDisc.length() > 1.0F)
+        onDisc.normalize();
+    const V3f near = m_across.cross(m_along);  // up, seen from above
+    const float height = std::sqrt(std::max(0.0F, 1.0F - onDisc.length2()));
+    const bool isBehind = sun.towards.dot(near) < -0.01F;  // a sun at the horizon may rise
+    return m_along * onDisc.x + m_across * onDisc.y + near * (isBehind ? -height : height);
+}
+
 void Plan::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(QRectF(0, kHeader - 4, width(), height() - kHeader + 4));
-    painter.setPen(Qt::NoPen);
+    painter.setFont(theme::font(11));
+    paintSurfaces(painter);
+    paintWedge(painter);
+    paintDistances(painter);
+    paintMarks(painter);
+    paintSuns(painter);
+    paintCamera(painter);
+    painter.setPen(theme::kQuiet);
+    painter.drawText(QRectF(0, height() - 20, width() - 10, 16), Qt::AlignRight | Qt::AlignVCenter,
+                     tr("%1 across").arg(metresText(m_range)));
+}
+
+void Plan::paintSurfaces(QPainter& painter) const {
     QColor dot = theme::kQuiet;
     dot.setAlpha(120);
-    for (const auto& [world, depth] : m_dots) {
-        const QPointF at = place(local(world));
-        if (rect().contains(at.toPoint())) {
-            painter.setBrush(dot);
-            painter.drawRect(QRectF(at.x() - 0.7, at.y() - 0.7, 1.4, 1.4));
-        }
-    }
-    const float half = halfAngle();
-    const auto edge = [&](float turn, float depth) {
-        const float length = depth / std::cos(half);
-        return place(V2f(std::cos(m_tilt + turn) * length, std::sin(m_tilt + turn) * length));
-    };
+    for (const auto& [world, depth] : m_dots)
+        if (const QPointF at = place(local(world)); rect().contains(at.toPoint()))
+            painter.fillRect(QRectF(at.x() - 0.7, at.y() - 0.7, 1.4, 1.4), dot);
+}
+
+void Plan::paintWedge(QPainter& painter) const {
     painter.setPen(QPen(theme::kQuiet, 1));
-    painter.drawLine(cameraPlace(), edge(half, m_range));
-    painter.drawLine(cameraPlace(), edge(-half, m_range));
+    painter.drawLine(cameraPlace(), wedgePlace(halfAngle(), m_range));
+    painter.drawLine(cameraPlace(), wedgePlace(-halfAngle(), m_range));
     QColor axis = theme::kQuiet;
     axis.setAlpha(90);
     painter.setPen(QPen(axis, 1, Qt::DotLine));
     painter.drawLine(cameraPlace(), directionPlace());
-    painter.setFont(theme::font(11));
+}
+
+void Plan::paintDistances(QPainter& painter) const {
     std::vector<QPointF> taken;
     for (std::size_t i = 0; i < m_distances.size(); ++i) {
         const PlanDistance& d = m_distances[i];
         const float metres = std::min(d.metres, m_range * 0.98F);
         painter.setPen(QPen(d.colour, d.metres > m_range ? 0.8 : 1.4,
                             d.metres > m_range ? Qt::DashLine : Qt::SolidLine));
-        painter.drawLine(edge(-half, metres), edge(half, metres));
+        painter.drawLine(wedgePlace(-halfAngle(), metres), wedgePlace(halfAngle(), metres));
         painter.setBrush(theme::kPanel);
         painter.drawEllipse(distancePlace(i), 3.5, 3.5);
-        QPointF label = distancePlace(i) + QPointF(8, 4);
-        if (m_side)
-            label = distancePlace(i) + QPointF(6, -6);
+        QPointF label = distancePlace(i) + (m_side ? QPointF(6, -6) : QPointF(8, 4));
         // What lies beyond the edge of the Plan shares one place: each name below the last.
         while (std::any_of(taken.begin(), taken.end(), [&](const QPointF& other) {
             return std::abs(label.y() - other.y()) < 12.0 && std::abs(label.x() - other.x()) < 70.0;
@@ -198,6 +242,9 @@ void Plan::paintEvent(QPaintEvent*) {
             std::min(label.x(), width() - 6.0 - painter.fontMetrics().horizontalAdvance(d.label)));
         painter.drawText(label, d.label);
     }
+}
+
+void Plan::paintMarks(QPainter& painter) const {
     for (const PlanMark& mark : m_marks) {
         const QPointF at = place(local(mark.position));
         if (!rect().adjusted(6, static_cast<int>(kHeader), -6, -6).contains(at.toPoint()))
@@ -211,15 +258,43 @@ void Plan::paintEvent(QPaintEvent*) {
         const bool left = at.x() <= cameraPlace().x() + 10.0 && !m_side;
         painter.drawText(at + QPointF(left ? -7.0 - wide : 7.0, 4), mark.label);
     }
+}
+
+void Plan::paintSuns(QPainter& painter) const {
+    for (std::size_t i = 0; i < m_suns.size(); ++i) {
+        const bool held = m_grab == Grab::Sun && m_index == i;
+        const QPointF at = sunPlace(i);
+        if (held) {
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(theme::kHairline, 1));
+            painter.drawEllipse(domeCentre(), domeRadius(), domeRadius());
+        }
+        // Its light falls towards the middle.
+        const QLineF way(at, domeCentre());
+        painter.setPen(QPen(theme::kNear, 1.2));
+        if (const qreal length = way.length(); length > 1.0)
+            for (const qreal aside : {-4.0, 0.0, 4.0}) {
+                const QPointF along(way.dx() / length, way.dy() / length);
+                const QPointF start = at + QPointF(-along.y(), along.x()) * aside + along * 8.0;
+                painter.drawLine(start, start + along * (aside == 0.0 ? 9.0 : 6.0));
+            }
+        painter.setBrush(m_suns[i].towards.y < 0.0F ? QBrush(theme::kPanel) : QBrush(theme::kNear));
+        painter.drawEllipse(at, 4.5, 4.5);
+        const float degrees = std::asin(std::clamp(m_suns[i].towards.y, -1.0F, 1.0F)) * 57.29578F;
+        const QString label = tr("%1, %2° high").arg(m_suns[i].label).arg(std::lround(degrees));
+        const qreal wide = painter.fontMetrics().horizontalAdvance(label);
+        const qreal x = std::clamp(at.x() - wide / 2.0, 4.0, std::max(4.0, width() - 6.0 - wide));
+        const bool above = at.y() < domeCentre().y();
+        painter.setPen(theme::kText);
+        painter.drawText(QPointF(x, above ? at.y() - 9.0 : at.y() + 17.0), label);
+    }
+}
+
+void Plan::paintCamera(QPainter& painter) const {
     painter.setPen(QPen(theme::kAccent, 1.2));
     painter.setBrush(m_grab == Grab::Direction ? theme::kAccent : theme::kPanel);
     painter.drawEllipse(directionPlace(), 4, 4);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme::kText);
-    painter.drawRect(QRectF(cameraPlace() - QPointF(4, 4), QSizeF(8, 8)));
-    painter.setPen(theme::kQuiet);
-    painter.drawText(QRectF(0, height() - 20, width() - 10, 16), Qt::AlignRight | Qt::AlignVCenter,
-                     tr("%1 across").arg(metresText(m_range)));
+    painter.fillRect(QRectF(cameraPlace() - QPointF(4, 4), QSizeF(8, 8)), theme::kText);
 }
 
 void Plan::mousePressEvent(QMouseEvent* event) {
@@ -244,6 +319,9 @@ void Plan::mouseMoveEvent(QMouseEvent* event) {
         Q_EMIT markMoved(m_index, m_along * way.x + m_across * way.y);
         break;
     }
+    case Grab::Sun:
+        Q_EMIT sunTurned(m_index, directionAt(event->position(), m_suns[m_index]));
+        break;
     case Grab::Direction: {
         const V2f before = metresAt(m_last);
         const float turn = std::atan2(now.y, now.x) - std::atan2(before.y, before.x);
@@ -262,11 +340,15 @@ void Plan::mouseMoveEvent(QMouseEvent* event) {
 void Plan::mouseReleaseEvent(QMouseEvent*) {
     if (std::exchange(m_grab, Grab::None) != Grab::None)
         Q_EMIT rested();
+    update();
 }
 
 void Plan::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (const auto [grab, index] = grabAt(event->position()); grab == Grab::Mark)
+    const auto [grab, index] = grabAt(event->position());
+    if (grab == Grab::Mark)
         Q_EMIT markReset(index);
+    if (grab == Grab::Sun)
+        Q_EMIT sunReset(index);
 }
 
 void Plan::wheelEvent(QWheelEvent* event) {

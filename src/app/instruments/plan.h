@@ -24,9 +24,16 @@ struct PlanMark {
     bool movable = false;
 };
 
+/// A light without a place. It stands on the dome of directions, seen as the Plan is: at the rim it is at
+/// the horizon from above, and level with what is looked at from the side.
+struct PlanSun {
+    QString label;
+    V3f towards{0, 1, 0};  ///< where it shines from, unit, in the world
+};
+
 /// The place seen from above or from the side, with the camera's wedge: dots where surfaces are, lines
-/// at distances, marks for lights and locators. The camera, its direction, the distances and the marks
-/// are dragged; the wheel changes the scale.
+/// at distances, marks for lights and locators, suns on a dome. The camera, its direction, the distances,
+/// the marks and the suns are dragged; the wheel changes the scale.
 class Plan : public QWidget {
     Q_OBJECT
 public:
@@ -37,6 +44,7 @@ public:
     void setDepth(const Image& depth);
     void setDistances(std::vector<PlanDistance> distances);
     void setMarks(std::vector<PlanMark> marks);
+    void setSuns(std::vector<PlanSun> suns);
     void setFromSide(bool side);
     [[nodiscard]] bool isFromSide() const { return m_side; }
 
@@ -45,7 +53,9 @@ public:
     [[nodiscard]] QPointF directionPlace() const;
     [[nodiscard]] QPointF distancePlace(std::size_t index) const;
     [[nodiscard]] QPointF markPlace(std::size_t index) const;
+    [[nodiscard]] QPointF sunPlace(std::size_t index) const;
     [[nodiscard]] const std::vector<PlanMark>& marks() const { return m_marks; }
+    [[nodiscard]] const std::vector<PlanSun>& suns() const { return m_suns; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {240, 160}; }
 
 Q_SIGNALS:
@@ -54,6 +64,8 @@ Q_SIGNALS:
     void distanceMoved(std::size_t index, float metres);
     void markMoved(std::size_t index, const noctis::V3f& way);  ///< in the world, m
     void markReset(std::size_t index);                          ///< to where the scene has it
+    void sunTurned(std::size_t index, const noctis::V3f& towards);
+    void sunReset(std::size_t index);
     void rested();
 
 protected:
@@ -65,7 +77,7 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
 
 private:
-    enum class Grab { None, Camera, Direction, Distance, Mark };
+    enum class Grab { None, Camera, Direction, Distance, Mark, Sun };
     /// Along and across the camera's way, in metres from the camera: across is to the right, or up.
     [[nodiscard]] V2f local(const V3f& world) const;
     [[nodiscard]] QPointF place(const V2f& local) const;
@@ -73,6 +85,18 @@ private:
     [[nodiscard]] float halfAngle() const;
     [[nodiscard]] std::pair<Grab, std::size_t> grabAt(const QPointF& point) const;
     void measureAxes();
+    [[nodiscard]] QPointF domeCentre() const;
+    [[nodiscard]] qreal domeRadius() const;
+    /// The direction of a point of the dome, on the side of it where the sun stands now.
+    [[nodiscard]] V3f directionAt(const QPointF& point, const PlanSun& sun) const;
+    void paintSurfaces(QPainter& painter) const;
+    void paintWedge(QPainter& painter) const;
+    void paintDistances(QPainter& painter) const;
+    void paintMarks(QPainter& painter) const;
+    void paintSuns(QPainter& painter) const;
+    void paintCamera(QPainter& painter) const;
+    /// A depth of the wedge, so far to the left or up from its middle.
+    [[nodiscard]] QPointF wedgePlace(float turn, float depth) const;
 
     Camera m_camera;
     float m_aspect = 16.0F / 9.0F;
@@ -84,6 +108,7 @@ private:
     std::vector<std::pair<V3f, float>> m_dots;  ///< and their depth
     std::vector<PlanDistance> m_distances;
     std::vector<PlanMark> m_marks;
+    std::vector<PlanSun> m_suns;
     Grab m_grab = Grab::None;
     std::size_t m_index = 0;
     QPointF m_last;

@@ -36,6 +36,16 @@ SurveyPlan::SurveyPlan(Session& session, TraceView& view, QWidget* parent)
     connect(this, &Plan::cameraTurned, this, &SurveyPlan::turnCamera);
     connect(this, &Plan::markMoved, this, &SurveyPlan::moveMark);
     connect(this, &Plan::markReset, this, &SurveyPlan::resetMark);
+    connect(this, &Plan::sunTurned, this, [this](std::size_t index, const V3f& towards) {
+        const std::string key = m_sunKeys[index];
+        m_view.changeMoving(tr("Turn %1").arg(qstring(key)), QStringLiteral("turn.") + qstring(key),
+                            [&](Project& p) { p.moved.suns[key] = -towards; });
+    });
+    connect(this, &Plan::sunReset, this, [this](std::size_t index) {
+        const std::string key = m_sunKeys[index];
+        m_session.change(tr("Put %1 back").arg(qstring(key)), {},
+                         [&](Project& p) { p.moved.suns.erase(key); });
+    });
     connect(this, &Plan::rested, &m_session, &Session::endGesture);
 }
 
@@ -112,7 +122,9 @@ void SurveyPlan::showDistances(const std::vector<SoundingLane>& lanes) {
 void SurveyPlan::showMarks() {
     const Project& project = m_session.project();
     std::vector<PlanMark> marks;
+    std::vector<PlanSun> suns;
     m_movables.clear();
+    m_sunKeys.clear();
     if (const auto loaded = m_session.scene()) {
         const Scene& scene = loaded->scene;
         const std::vector<Locator> locators = locatorsOf(scene, project.moved);
@@ -125,8 +137,11 @@ void SurveyPlan::showMarks() {
         const std::vector<Light> lights = lightsOf(scene, project.moved);
         const std::vector<std::string> lightNames = lightKeys(scene);
         for (std::size_t i = 0; i < lights.size(); ++i) {
-            if (lights[i].kind == LightKind::Sun)
-                continue;  // it has a direction and no place
+            if (lights[i].kind == LightKind::Sun) {
+                suns.push_back({qstring(lights[i].name), -lights[i].direction.normalized()});
+                m_sunKeys.push_back(lightNames[i]);
+                continue;
+            }
             marks.push_back({qstring(lights[i].name), lights[i].position, true, true});
             m_movables.push_back({true, lightNames[i]});
         }
@@ -134,6 +149,7 @@ void SurveyPlan::showMarks() {
     for (const Pin& pin : project.pins)
         marks.push_back({{}, pin.position, false, false});
     setMarks(std::move(marks));
+    setSuns(std::move(suns));
 }
 
 }  // namespace noctis

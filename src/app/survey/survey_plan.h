@@ -35,8 +35,9 @@ private:
     Session& m_session;
     TraceView& m_view;
     std::vector<std::pair<std::size_t, std::size_t>>
-        m_handles;                    ///< owner and handle of each distance
-    std::vector<Movable> m_movables;  ///< of the marks, in their order; pins come after them
+        m_handles;                       ///< owner and handle of each distance
+    std::vector<Movable> m_movables;     ///< of the marks, in their order; pins come after them
+    std::vector<std::string> m_sunKeys;  ///< of MovedPlaces::suns
 };
 
 }  // namespace noctis

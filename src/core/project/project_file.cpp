@@ -148,6 +148,7 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
     }
     const Json moved = json.value("moved", Json::object());
     project.moved.lights = placesFromJson(moved.value("lights", Json::object()));
+    project.moved.suns = placesFromJson(moved.value("suns", Json::object()));
     project.moved.locators = placesFromJson(moved.value("locators", Json::object()));
     const Json readings = json.value("readings", Json::object());
     for (const auto& [name, reading] : readings.items())
@@ -201,6 +202,7 @@ std::string projectToText(const Project& project, const fs::path& folder,
         json["pins"].push_back(
             {{"name", pin.name}, {"position", {pin.position.x, pin.position.y, pin.position.z}}});
     json["moved"] = {{"lights", toJson(project.moved.lights)},
+                     {"suns", toJson(project.moved.suns)},
                      {"locators", toJson(project.moved.locators)}};
     json["readings"] = Json::object();
     for (const auto& [name, reading] : project.readings.passes)

@@ -361,7 +361,7 @@ Scene importTriedScene(const fs::path& path) {
         throw Error(ErrorCode::BadScene,
                     fmt::format("{}: holds no triangle that can be rendered; check the export",
                                 path.string()));
-    scene.signature = textOfSignature(signatureOf(scene));
+    scene.signature = signatureOf(scene);
     if (scene.views.empty()) {
         scene.views.push_back(framingView(boundsOf(scene), 16.0F / 9.0F));
         scene.notes.emplace_back("there is no camera; a view that frames everything was made");

@@ -1,5 +1,10 @@
 #include "core/scene/moved_places.h"
 
+#include <algorithm>
+#include <iterator>
+#include <set>
+#include <sstream>
+
 #include <fmt/format.h>
 
 namespace noctis {
@@ -16,6 +21,14 @@ template <typename Named> std::vector<std::string> keysOf(const std::vector<Name
     return keys;
 }
 
+std::set<std::string> linesOf(const std::string& text) {
+    std::istringstream in(text);
+    std::set<std::string> lines;
+    for (std::string line; std::getline(in, line);)
+        lines.insert(line);
+    return lines;
+}
+
 }  // namespace
 
 std::vector<std::string> lightKeys(const Scene& scene) { return keysOf(scene.lights); }
@@ -24,9 +37,13 @@ std::vector<std::string> locatorKeys(const Scene& scene) { return keysOf(scene.l
 std::vector<Light> lightsOf(const Scene& scene, const MovedPlaces& moved) {
     std::vector<Light> lights = scene.lights;
     const std::vector<std::string> keys = lightKeys(scene);
-    for (std::size_t i = 0; i < lights.size(); ++i)
+    for (std::size_t i = 0; i < lights.size(); ++i) {
         if (const auto place = moved.lights.find(keys[i]); place != moved.lights.end())
             lights[i].position = place->second;
+        if (const auto way = moved.suns.find(keys[i]);
+            way != moved.suns.end() && way->second.length2() > 0.0F)
+            lights[i].direction = way->second.normalized();
+    }
     return lights;
 }
 
@@ -42,10 +59,20 @@ std::vector<Locator> locatorsOf(const Scene& scene, const MovedPlaces& moved) {
 
 std::string textOfMovedLights(const MovedPlaces& moved, const std::string& name) {
     std::string text;
-    for (const auto& [key, place] : moved.lights)
-        if (name.empty() || key == name || key.starts_with(name + " "))
-            text += fmt::format("{}: {:.5g} {:.5g} {:.5g}; ", key, place.x, place.y, place.z);
+    for (const auto* lights : {&moved.lights, &moved.suns})
+        for (const auto& [key, v] : *lights)
+            if (name.empty() || key == name || key.starts_with(name + " "))
+                text += fmt::format("{}: {:.5g} {:.5g} {:.5g}\n", key, v.x, v.y, v.z);
     return text;
+}
+
+std::string movedLightBetween(const std::string& before, const std::string& now) {
+    const std::set<std::string> was = linesOf(before);
+    const std::set<std::string> is = linesOf(now);
+    std::vector<std::string> differing;
+    std::set_symmetric_difference(was.begin(), was.end(), is.begin(), is.end(),
+                                  std::back_inserter(differing));
+    return differing.empty() ? std::string() : differing[0].substr(0, differing[0].rfind(':'));
 }
 
 }  // namespace noctis

@@ -2,16 +2,28 @@
 
 #include "core/scene/scene.h"
 
+#include <string>
+
 namespace noctis {
 
-/// A few sums over all surfaces, materials, textures and lights, of which any edit of the scene shifts
-/// one. The last bits of a float differ between machines, so signatures are compared, not hashed.
+/// A few sums over each object, material and light, by its name, of which any edit shifts one; as text,
+/// to be kept with what was made of the scene. The last bits of a float differ between machines, so
+/// signatures are compared, not hashed.
 /// Cost     one look at every vertex and texel.
-std::vector<double> signatureOf(const Scene& scene);
+std::string signatureOf(const Scene& scene);
 
-std::string textOfSignature(const std::vector<double>& signature);
+/// What something was made of, besides where the surfaces are.
+struct SceneReading {
+    bool relief = true;   ///< normal maps
+    bool look = true;     ///< all else that materials tell
+    bool lights = true;   ///< and the sky
+    std::string light{};  ///< only the one of that name; empty: all
+    bool motion = true;
+};
 
-/// Whether two texts are of the same scene. Empty ones tell nothing, and count as the same.
-bool sameScene(const std::string& a, const std::string& b);
+/// What differs between the scenes of two signatures, of the parts that are read, in a few words: "crate
+/// moved", "crate changed and 2 more". Empty if nothing does, or if there is nothing to compare with.
+std::string sceneChange(const std::string& before, const std::string& now,
+                        const SceneReading& reading = {});
 
 }  // namespace noctis

@@ -26,6 +26,14 @@ LinearRgb sunRadiance(const Light& light) {
     return light.power * (1.0F / (2.0F * kPi * (1.0F - sunCosine(light))));
 }
 
+/// A lamp with a radius is a small sphere that looks evenly bright, as a disc: a point of its near side,
+/// from its centre, for a soft shadow. What stands inside the lamp throws none.
+V3f towardsLamp(float radius, const V3f& viewer, const Sample2& u) {
+    const V2f onDisc = discFromSquare(u.x, u.y);
+    const float height = std::sqrt(std::max(0.0F, 1.0F - onDisc.length2()));
+    return Frame(viewer).toWorld({onDisc.x, onDisc.y, height}) * radius;
+}
+
 /// Picks from sums that grow; gives the index and how far within it.
 std::size_t pick(const float* sums, std::size_t count, float u, float& within) {
     const float target = u * sums[count - 1];
@@ -206,14 +214,16 @@ LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& nor
     switch (e.kind) {
     case Emitter::Kind::Delta: {
         const Light& light = m_lights[static_cast<std::size_t>(e.light)];
-        // A lamp with a radius is a small sphere: aim at a point of it, for a soft shadow.
-        const V3f aim = light.position + coneFromSquare(u.x, u.y, -1.0F) * light.radius;
-        const V3f to = aim - position;
+        const V3f toCentre = light.position - position;
+        const float d2 = toCentre.length2();
+        if (d2 <= 0.0F)
+            return out;
+        const V3f to = toCentre + towardsLamp(light.radius, -toCentre / std::sqrt(d2), u);
         out.distance = to.length();
         if (out.distance <= 0.0F)
             return out;
         out.direction = to / out.distance;
-        float strength = 1.0F / (out.distance * out.distance);
+        float strength = 1.0F / d2;
         if (light.kind == LightKind::Spot) {
             const float angle =
                 std::acos(std::clamp(-out.direction.dot(light.direction), -1.0F, 1.0F));

@@ -19,6 +19,48 @@ std::string settingIn(const Pass& pass, const char* key) {
     return found == pass.settings.end() ? std::string() : found->second;
 }
 
+/// What of the scene shows in a pass.
+SceneReading readingOf(const PassRequest& request) {
+    SceneReading reading;
+    reading.motion = false;
+    switch (request.kind) {
+    case PassKind::Vectors:
+        reading.motion = true;
+        [[fallthrough]];
+    case PassKind::Coverage:
+    case PassKind::Depth:
+    case PassKind::Distance:
+    case PassKind::Position:
+    case PassKind::Objects:
+    case PassKind::Materials:
+    case PassKind::Groups:
+    case PassKind::FacingNormal:
+    case PassKind::Height:
+    case PassKind::Uv:
+    case PassKind::Mist:
+    case PassKind::BehindDepth:
+        reading.relief = false;
+        [[fallthrough]];
+    case PassKind::Normal:
+    case PassKind::Facing:
+    case PassKind::Curvature:
+    case PassKind::Occlusion:
+    case PassKind::Bent:
+        reading.lights = false;
+        [[fallthrough]];
+    case PassKind::GroundShadow:
+        reading.look = false;
+        break;
+    case PassKind::Shadow:
+        reading.look = false;
+        reading.light = request.subject;
+        break;
+    default:
+        break;
+    }
+    return reading;
+}
+
 /// The label of the first setting that differs, or nothing.
 std::string changedSetting(const Pass& pass, const PassRequest& request,
                            const std::vector<PassRequest>& all) {
@@ -53,19 +95,23 @@ PassState passState(const PassSet& set, const PassRequest& request, const Wanted
         pass = set.find(PassKind::Depth);
     if (pass == nullptr)
         return {PassState::Kind::Missing, {}};
-    if (!sameScene(settingIn(*pass, kSceneSetting), wanted.sceneSignature))
-        return {PassState::Kind::Stale, "scene changed"};
+    const std::string changed =
+        sceneChange(settingIn(*pass, kSceneSetting), wanted.sceneSignature, readingOf(request));
+    if (!changed.empty())
+        return {PassState::Kind::Stale, changed};
     if (set.width != wanted.width || set.height != wanted.height)
         return {PassState::Kind::Stale, "other size"};
     if (set.camera && !near(*set.camera, wanted.view.camera))
         return {PassState::Kind::Stale, "camera moved"};
-    if (settingIn(*pass, kMovedSetting) != movedLightsOf(request, wanted.moved))
-        return {PassState::Kind::Stale, "light moved"};
+    const std::string moved =
+        movedLightBetween(settingIn(*pass, kMovedSetting), movedLightsOf(request, wanted.moved));
+    if (!moved.empty())
+        return {PassState::Kind::Stale, moved + " moved"};
     if (pass->settings.empty() || derivesMist)
         return {PassState::Kind::Current, {}};
-    const std::string changed = changedSetting(*pass, request, wanted.passes);
-    if (!changed.empty())
-        return {PassState::Kind::Stale, changed + " changed"};
+    const std::string setting = changedSetting(*pass, request, wanted.passes);
+    if (!setting.empty())
+        return {PassState::Kind::Stale, setting + " changed"};
     return {PassState::Kind::Current, {}};
 }
 

@@ -63,14 +63,16 @@ TEST_CASE("a lamp with a radius throws a soft shadow that its size makes",
     for (int x = 30; x < 44; ++x) {
         CHECK(open(x, 32, 0) <= before + 0.03F);
         before = open(x, 32, 0);
-        // The part of the sphere above the plane through the edge and this place: its surface is
-        // proportional to its height (Archimedes).
+        // The sphere looks like an evenly bright disc; the plane through the edge and this place cuts
+        // a segment off it.
         const double at = (x + 0.5) / 6.4 - 5.0;
         const double length = std::hypot(at, 1.0);
         // Distance of the lamp's middle from that plane, towards the open side.
         const double away = (1.0 * (at + 1.0) - at * 3.0 + 0.0) / length;
         const double towards = (at - 0.5) < 0 ? std::abs(away) : -std::abs(away);
-        const double truth = std::clamp(0.5 + 0.5 * towards / 0.25, 0.0, 1.0);
+        const double part = std::clamp(towards / 0.25, -1.0, 1.0);
+        const double truth =
+            0.5 + (part * std::sqrt(1.0 - part * part) + std::asin(part)) / 3.14159265358979;
         CHECK(open(x, 32, 0) == Approx(truth).margin(0.03));
     }
 }
