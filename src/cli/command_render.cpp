@@ -151,6 +151,7 @@ void render(const Options& options, const CommandContext& context) {
                                 kMaximumSide));
     requireKinds(namesIn(options.passes));
     request.seed = options.seed;
+    request.framesPerSecond = options.fps;
     Scene scene = importScene(options.scene);
     for (const std::string& warning : scene.warnings)
         fmt::print(context.err, "warning: {}\n", warning);

@@ -117,6 +117,25 @@ TEST_CASE("a click measures a thing, a second one the way between", "[app][surve
     CHECK(o.room.measure().text() == before);
 }
 
+TEST_CASE("a pass says what it leaves out or can't hold before it is rendered", "[app][survey]") {
+    Surveyed o;
+    const auto warnings = [&](const char* pass) {
+        const auto* row = o.room.passes().findChild<PassRow*>(QLatin1String(pass));
+        REQUIRE(row != nullptr);
+        const auto* label = row->findChild<QLabel*>("warning");
+        return label->isVisible() ? label->text() : QString();
+    };
+    o.session.change({}, {}, [](Project& p) { p.passes.push_back(passRequest(PassKind::Uv)); });
+    REQUIRE(waitFor([&] { return warnings("uv").contains("texture coordinates"); }));
+    CHECK(warnings("occlusion").isEmpty());
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.on=ground"); });
+    REQUIRE(
+        waitFor([&] { return warnings("occlusion").contains("Leaves out 2 visible objects"); }));
+    o.session.undo();
+    REQUIRE(waitFor([&] { return warnings("occlusion").isEmpty(); }));
+    CHECK(o.session.passes().passes.empty());
+}
+
 TEST_CASE("a drag orbits and measures nothing", "[app][survey]") {
     Surveyed o;
     const Camera before = o.session.view().camera;
@@ -546,7 +565,7 @@ TEST_CASE("a scene that changed on disk is noticed, read anew, and views stay", 
     REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene() != old; }));
     CHECK(o.session.scene()->scene.objects.size() == 4);
     CHECK(o.session.view() == view);
-    CHECK(o.room.passes().stateOf(o.project().passes[0]).why == "scene changed");
+    CHECK(o.room.passes().stateOf(o.project().passes[0]).why == "more added");
 }
 
 TEST_CASE("a pass that leaves visible things out says so in its row", "[app][survey]") {

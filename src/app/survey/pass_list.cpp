@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "app/survey/pass_row.h"
 #include "core/tracer/occlusion.h"
+#include "core/tracer/pass_warnings.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -29,6 +30,8 @@ QString timeText(double seconds) {
         return QObject::tr("about %1 s left").arg(seconds, 0, 'f', 0);
     return QObject::tr("about %1 min left").arg(seconds / 60.0, 0, 'f', 0);
 }
+
+constexpr int kRestMs = 250;
 
 enum class Topic { Place, Surface, Light, Names };
 
@@ -133,7 +136,12 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
         Q_EMIT m_session.told(text, true);
         refresh();
     });
+    m_lookAhead.setSingleShot(true);
+    m_lookAhead.setInterval(kRestMs);
+    connect(&m_lookAhead, &QTimer::timeout, this, &PassList::lookForWarnings);
     connect(&m_session, &Session::projectChanged, this, &PassList::refresh);
+    connect(&m_session, &Session::projectChanged, &m_lookAhead, qOverload<>(&QTimer::start));
+    connect(&m_session, &Session::sceneChanged, &m_lookAhead, qOverload<>(&QTimer::start));
     connect(&m_session, &Session::passesChanged, this, &PassList::refresh);
     connect(&m_session, &Session::sceneChanged, this, &PassList::refresh);
     rebuild();
@@ -251,6 +259,32 @@ void PassList::rebuild() {
     refresh();
 }
 
+void PassList::lookForWarnings() {
+    m_warnings.clear();
+    if (const auto loaded = m_session.scene()) {
+        const RenderRequest request =
+            withMotion(loaded->scene, m_session.renderRequest(m_session.view()));
+        for (const PassRequest& pass : request.passes)
+            m_warnings[pass.name()] =
+                passWarnings(pass, request.light, *loaded->accelerator, tracedFrame(request));
+    }
+    refresh();
+}
+
+std::vector<std::string> PassList::warningsOf(const PassRequest& request,
+                                              const PassState& state) const {
+    const std::string name = request.name();
+    std::vector<std::string> warnings;
+    if (const auto found = m_warnings.find(name); found != m_warnings.end())
+        warnings = found->second;
+    const Pass* pass = m_session.passes().find(std::string_view(name));
+    if (pass != nullptr && state.kind == PassState::Kind::Current)
+        for (const std::string& warning : pass->warnings)
+            if (std::find(warnings.begin(), warnings.end(), warning) == warnings.end())
+                warnings.push_back(warning);
+    return warnings;
+}
+
 void PassList::refresh() {
     const auto& passes = m_session.project().passes;
     bool same = passes.size() == m_rows.size();
@@ -263,10 +297,7 @@ void PassList::refresh() {
     int stale = 0;
     for (std::size_t i = 0; i < passes.size(); ++i) {
         const PassState state = stateOf(passes[i]);
-        const std::string name = passes[i].name();
-        const Pass* pass = m_session.passes().find(std::string_view(name));
-        m_rows[i]->setRequest(passes[i], state,
-                              pass == nullptr ? std::vector<std::string>() : pass->warnings);
+        m_rows[i]->setRequest(passes[i], state, warningsOf(passes[i], state));
         stale += state.kind == PassState::Kind::Current ? 0 : 1;
     }
     const bool running = m_worker.running();

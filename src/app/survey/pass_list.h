@@ -4,7 +4,10 @@
 #include "app/session/session.h"
 #include "core/tracer/pass_state.h"
 
+#include <QTimer>
 #include <QWidget>
+
+#include <map>
 
 class QLabel;
 class QProgressBar;
@@ -34,6 +37,10 @@ Q_SIGNALS:
 private:
     void rebuild();
     void refresh();
+    /// What is to be known of each pass before it is rendered.
+    void lookForWarnings();
+    [[nodiscard]] std::vector<std::string> warningsOf(const PassRequest& request,
+                                                      const PassState& state) const;
     void showProgress();
     void showMenu(const QPoint& at);
     void edit(const std::string& pass, const QString& setting, const PassRequest& changed);
@@ -50,7 +57,9 @@ private:
     QProgressBar* m_bar;
     Image m_depth;
     std::optional<Tile> m_crop;  ///< of the render in work
-    std::string m_open;          ///< name of the pass whose settings are shown; empty for none
+    QTimer m_lookAhead;          ///< runs out when scene, view and settings have come to rest
+    std::map<std::string, std::vector<std::string>> m_warnings;  ///< by pass
+    std::string m_open;  ///< name of the pass whose settings are shown; empty for none
 };
 
 }  // namespace noctis

@@ -17,6 +17,9 @@ namespace noctis {
 
 namespace {
 
+constexpr int kBesideTitle = 44;  ///< px: margins, and the gap to the state
+constexpr int kLeastForState = 60;
+
 /// What is worth saying of a pass's settings in one line.
 QString summaryOf(const PassRequest& request) {
     QStringList parts;
@@ -60,6 +63,7 @@ PassRow::PassRow(const PassRequest& request, QWidget* parent)
     title->setFont(theme::font(13, QFont::Medium));
     m_state = new QLabel;
     m_state->setFont(theme::font(12));
+    m_title = title;
     head->addWidget(title, 1);
     head->addWidget(m_state);
     m_layout->addLayout(head);
@@ -68,6 +72,7 @@ PassRow::PassRow(const PassRequest& request, QWidget* parent)
     m_summary->setFont(theme::font(12));
     m_layout->addWidget(m_summary);
     m_warning = new QLabel;
+    m_warning->setObjectName("warning");
     m_warning->setWordWrap(true);
     m_warning->setFont(theme::font(12));
     m_warning->setStyleSheet(QStringLiteral("color: %1").arg(theme::kWarning.name()));
@@ -88,15 +93,24 @@ void PassRow::setRequest(const PassRequest& request, const PassState& state,
     const bool stale = state.kind == PassState::Kind::Stale;
     m_dot = stale ? theme::kWarning
                   : (state.kind == PassState::Kind::Current ? theme::kAccent : theme::kQuiet);
-    m_state->setText(
-        stale ? tr("stale: %1").arg(qstring(state.why))
-              : (state.kind == PassState::Kind::Current ? tr("current") : tr("missing")));
+    m_stateText = stale ? tr("stale: %1").arg(qstring(state.why))
+                        : (state.kind == PassState::Kind::Current ? tr("current") : tr("missing"));
+    m_state->setToolTip(m_stateText);
+    fitState();
     m_state->setStyleSheet(
         QStringLiteral("color: %1").arg((stale ? theme::kWarning : theme::kQuiet).name()));
     if (m_form != nullptr)
         m_form->setSettings(request.settings);
     update();
 }
+
+void PassRow::fitState() {
+    const int room = width() - m_title->sizeHint().width() - kBesideTitle;
+    m_state->setText(m_state->fontMetrics().elidedText(m_stateText, Qt::ElideRight,
+                                                       std::max(room, kLeastForState)));
+}
+
+void PassRow::resizeEvent(QResizeEvent*) { fitState(); }
 
 void PassRow::setOpen(bool open) {
     m_open = open;

@@ -17,7 +17,7 @@ class PassRow : public QFrame {
 public:
     explicit PassRow(const PassRequest& request, QWidget* parent = nullptr);
 
-    /// warnings are what its render had to say of it.
+    /// warnings are what is to be known before it is used.
     void setRequest(const PassRequest& request, const PassState& state,
                     const std::vector<std::string>& warnings = {});
     void setOpen(bool open);
@@ -34,14 +34,20 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
 
 private:
+    /// What of the state fits beside the title; its tooltip has all of it.
+    void fitState();
+
     PassRequest m_request;
     bool m_open = false;
     QColor m_dot;
+    QLabel* m_title;
     QLabel* m_summary;
     QLabel* m_warning;
     QLabel* m_state;
+    QString m_stateText;
     QVBoxLayout* m_layout;
     QWidget* m_body = nullptr;
     SettingsForm* m_form = nullptr;

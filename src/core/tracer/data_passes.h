@@ -2,17 +2,12 @@
 
 #include "core/image/tiles.h"
 #include "core/tracer/accelerator.h"
+#include "core/tracer/moment.h"
 #include "core/tracer/pass_settings.h"
 
 #include <map>
 
 namespace noctis {
-
-/// A frame before or after the one that is traced: where everything is then.
-struct Moment {
-    Camera camera;
-    std::vector<M44f> instances;  ///< toWorld, one each; empty: as in the scene
-};
 
 /// The frame that passes are traced for.
 struct TracedFrame {

@@ -78,8 +78,8 @@ public:
             add("No object has texture coordinates, so the tangent space is the surface's own.");
         if (request.kind == PassKind::Vectors && m_frame.before == nullptr &&
             m_frame.after == nullptr)
-            add("Nothing moves in a single frame; render a range of frames of a scene with "
-                "motion.");
+            add("Nothing in the scene moves, so the pass is 0 everywhere; give an object or the "
+                "camera keys.");
     }
 
     std::vector<std::string> found;

@@ -75,13 +75,7 @@ public:
     Render(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
            const RunContext& run, const RenderObserver& observer)
         : m_scene(scene), m_accelerator(accelerator), m_request(request), m_run(run),
-          m_observer(observer),
-          m_parts(accelerator), m_frame{request.view.camera,
-                                        request.width,
-                                        request.height,
-                                        request.seed,
-                                        request.before ? &*request.before : nullptr,
-                                        request.after ? &*request.after : nullptr},
+          m_observer(observer), m_parts(accelerator), m_frame(tracedFrame(request)),
           m_light(beautySettings(lightOf(request))) {
         for (const Tile& tile : tilesOf(request.width, request.height, kTileSide, kTileSide))
             if (const auto part = within(tile, request.crop))
@@ -481,11 +475,35 @@ void check(const RenderRequest& request) {
 
 }  // namespace
 
+TracedFrame tracedFrame(const RenderRequest& request) {
+    return {request.view.camera,
+            request.width,
+            request.height,
+            request.seed,
+            request.before ? &*request.before : nullptr,
+            request.after ? &*request.after : nullptr};
+}
+
+RenderRequest withMotion(const Scene& scene, RenderRequest request) {
+    const bool wanted = std::any_of(request.passes.begin(), request.passes.end(),
+                                    [](const auto& p) { return p.kind == PassKind::Vectors; });
+    if (!wanted || !scene.animation || request.before || request.after || !standsAtStart(scene))
+        return request;
+    const std::optional<std::size_t> own = ownView(scene, request.view);
+    const auto at = [&](int frame) {
+        return momentAt(scene, request.view, own, secondsOfFrame(frame, request.framesPerSecond));
+    };
+    request.before = at(0);
+    request.after = at(2);
+    return request;
+}
+
 PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,
                      const RenderRequest& request, const RunContext& run,
                      const RenderObserver& observer) {
     check(request);
-    return Render(scene, accelerator, request, run, observer).run();
+    const RenderRequest moving = withMotion(scene, request);
+    return Render(scene, accelerator, moving, run, observer).run();
 }
 
 }  // namespace noctis

@@ -30,7 +30,15 @@ struct RenderRequest {
     std::shared_ptr<PanoramaCache> panoramas;  ///< unset: a panorama is read for this render alone
     std::optional<Moment> before;
     std::optional<Moment> after;
+    double framesPerSecond = 24.0;
 };
+
+/// The frame of a request, which it points into.
+TracedFrame tracedFrame(const RenderRequest& request);
+
+/// Tells the moments before and after a still that asks for vectors, where none are told: it is the first
+/// frame of the scene's motion, if there is any and the scene stands at its start.
+RenderRequest withMotion(const Scene& scene, RenderRequest request);
 
 /// Watches a render from any thread. Any of them may be unset.
 struct RenderObserver {

@@ -6,7 +6,6 @@
 #include "core/tracer/render_file.h"
 
 #include <algorithm>
-#include <optional>
 
 #include <fmt/format.h>
 
@@ -15,27 +14,6 @@ namespace noctis {
 namespace {
 
 constexpr int kMostFrames = 100'000;
-
-/// The scene's view that is asked for, if it stands as the scene has it; none if it was moved by hand,
-/// for then it stays where it was put.
-std::optional<std::size_t> ownView(const Scene& scene, const View& asked) {
-    for (std::size_t i = 0; i < scene.views.size(); ++i)
-        if (scene.views[i] == asked)
-            return i;
-    return std::nullopt;
-}
-
-Camera cameraOf(const Scene& scene, const View& asked, std::optional<std::size_t> own) {
-    return own ? scene.views[*own].camera : asked.camera;
-}
-
-Moment momentAt(Scene& scene, const View& view, std::optional<std::size_t> own, double seconds) {
-    poseAt(scene, seconds);
-    Moment moment{cameraOf(scene, view, own), {}};
-    for (const Instance& instance : scene.instances)
-        moment.instances.push_back(instance.toWorld);
-    return moment;
-}
 
 /// Whether all that a frame would write is there.
 bool isThere(const std::filesystem::path& file, const RenderRequest& request, PassLayout layout) {
@@ -93,7 +71,8 @@ SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
             now.before = momentAt(scene, request.view, own, at(frame - 1));
             now.after = momentAt(scene, request.view, own, at(frame + 1));
             poseAt(scene, at(frame));
-            now.view.camera = cameraOf(scene, request.view, own);
+            if (own)
+                now.view.camera = scene.views[*own].camera;
             const Accelerator accelerator(scene);
             const RunContext within{.stop = run.stop, .progress = [&](float part) {
                                         run.report((static_cast<float>(done) + part) /
