@@ -1,5 +1,6 @@
 #include "app/instruments/plan.h"
 #include "app/instruments/sounding.h"
+#include "app/survey/add_pass_menu.h"
 #include "app/survey/frames_panel.h"
 #include "app/survey/measure_bar.h"
 #include "app/survey/pass_list.h"
@@ -456,6 +457,55 @@ TEST_CASE("a turnaround is rendered into a folder as one job", "[app][survey]") 
         CHECK(set.find(PassKind::Depth) != nullptr);
         CHECK(set.find(PassKind::Occlusion) != nullptr);
     }
+}
+
+TEST_CASE("a turnaround is offered of what is ahead, and can be stopped", "[app][survey]") {
+    Surveyed o;
+    o.press("turnaround-offer");
+    CHECK(o.room.turnaround().views().front().name == "post 1/8");  // in the middle of the frame
+    o.clickAt(0.7, kMiddleY);
+    o.press("turnaround-offer");
+    CHECK(o.room.turnaround().views().front().name == "wall 1/8");  // clicked last
+    auto* object = o.room.turnaround().findChild<QComboBox*>();
+    object->setCurrentIndex(0);
+    CHECK(o.room.turnaround().views().front().name == "everything 1/8");
+
+    o.session.change({}, {}, [](Project& p) {
+        p.width = 1600;
+        p.height = 900;
+        applyPassSetting(p.passes, "occlusion.samples=4096");
+    });
+    std::filesystem::create_directories(o.folder / "out");
+    o.room.turnaround().renderInto(o.folder / "out");
+    auto* stop = o.room.findChild<QPushButton*>("stop");
+    REQUIRE(waitFor([&] { return stop->isVisible(); }, 2000));
+    CHECK_FALSE(o.room.findChild<QPushButton*>("render")->isEnabled());
+    QTest::mouseClick(stop, Qt::LeftButton);
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    CHECK_FALSE(stop->isVisible());
+    CHECK(std::filesystem::is_empty(o.folder / "out"));
+}
+
+TEST_CASE("all parts of beauty, and each light's shadow, are added at once", "[app][survey]") {
+    Surveyed o;
+    const auto trigger = [&](const QString& submenu, const QString& entry) {
+        AddPassMenu menu(o.session);
+        for (QMenu* each : menu.findChildren<QMenu*>())
+            for (QAction* action : each->actions())
+                if (each->title() == submenu && action->text() == entry)
+                    return action->trigger();
+        FAIL("there is no such entry");
+    };
+    const std::size_t before = o.project().passes.size();
+    trigger("Part of beauty", "All parts");
+    CHECK(o.project().passes.size() == before + 11);
+    o.session.undo();
+    CHECK(o.project().passes.size() == before);
+    trigger("Part of beauty", "Emission");
+    trigger("Part of beauty", "All parts");
+    CHECK(o.project().passes.size() == before + 11);
+    trigger("Shadow of a light", "environment");
+    CHECK(o.project().passes.back().name() == "shadow.environment");
 }
 
 TEST_CASE("a view from above looks straight down on the thing clicked last", "[app][survey]") {

@@ -7,9 +7,11 @@
 #include "app/look/theme.h"
 
 #include <QComboBox>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QVBoxLayout>
 
 namespace noctis {
@@ -54,11 +56,7 @@ SettingsForm::SettingsForm(const std::vector<Parameter>& parameters, QWidget* pa
 QWidget* SettingsForm::rowFor(std::size_t index) {
     const Parameter& parameter = m_parameters[index];
     const QString label = qstring(parameter.label);
-    const auto tell = [this, index](const Value& value) {
-        if (m_filling)
-            return;
-        Q_EMIT edited(index, value);
-    };
+    const auto tell = [this, index](const Value& value) { this->tell(index, value); };
     if (parameter.isNumber()) {
         auto* bar = new ValueBar(label, parameter.unit, parameter.range, this);
         connect(bar, &ValueBar::moved, this, [tell](float v) { tell(v); });
@@ -94,13 +92,62 @@ QWidget* SettingsForm::rowFor(std::size_t index) {
         });
         return labelled(label, box, this, true);
     }
+    return textRow(index);
+}
+
+QWidget* SettingsForm::textRow(std::size_t index) {
+    const Parameter& parameter = m_parameters[index];
     auto* line = new QLineEdit(this);
     line->setFont(theme::font(12));
-    connect(line, &QLineEdit::editingFinished, this, [this, tell, line] {
-        tell(line->text().toStdString());
+    connect(line, &QLineEdit::editingFinished, this, [this, index, line] {
+        tell(index, line->text().toStdString());
         Q_EMIT rested();
     });
-    return labelled(label, line, this, true);
+    if (parameter.use == TextUse::SceneNames)
+        line->setPlaceholderText(tr("all"));
+    QWidget* row = labelled(qstring(parameter.label), line, this, true);
+    if (parameter.use == TextUse::Free)
+        return row;
+    const bool names = parameter.use == TextUse::SceneNames;
+    auto* pick = new QPushButton(theme::icon(names ? "plus" : "folder-open"), {}, row);
+    pick->setProperty("role", "icon");
+    pick->setObjectName("pick");
+    pick->setAccessibleName(tr("Pick for %1").arg(qstring(parameter.label)));
+    pick->setToolTip(names ? tr("Picks from what is in the scene.") : tr("Picks a file."));
+    row->layout()->addWidget(pick);
+    connect(pick, &QPushButton::clicked, this, [this, index, line, names] {
+        if (names)
+            pickNames(index, line);
+        else
+            pickFile(index, line);
+    });
+    return row;
+}
+
+void SettingsForm::tell(std::size_t index, const Value& value) {
+    if (!m_filling)
+        Q_EMIT edited(index, value);
+}
+
+void SettingsForm::pickNames(std::size_t index, QLineEdit* line) {
+    auto* picker = new NamesPicker(m_choices ? m_choices() : NameChoices{}, line->text(), this);
+    connect(picker, &NamesPicker::picked, this, [this, index, line](const QString& text) {
+        line->setText(text);
+        tell(index, text.toStdString());
+        Q_EMIT rested();
+    });
+    picker->presentAt(line->mapToGlobal(QPoint(0, line->height() + 2)));
+}
+
+void SettingsForm::pickFile(std::size_t index, QLineEdit* line) {
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Pick a picture"), line->text(),
+                                     tr("Pictures (*.exr *.hdr *.tif *.tiff *.png *.jpg)"));
+    if (file.isEmpty())
+        return;
+    line->setText(file);
+    tell(index, file.toStdString());
+    Q_EMIT rested();
 }
 
 void SettingsForm::setSettings(const Settings& settings) {

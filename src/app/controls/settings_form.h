@@ -1,10 +1,14 @@
 #pragma once
 
+#include "app/controls/names_picker.h"
 #include "core/settings/parameter.h"
 
 #include <QWidget>
 
+#include <functional>
 #include <vector>
+
+class QLineEdit;
 
 namespace noctis {
 
@@ -15,6 +19,8 @@ public:
     explicit SettingsForm(const std::vector<Parameter>& parameters, QWidget* parent = nullptr);
 
     void setSettings(const Settings& settings);
+    /// Where names to pick from come from, for settings that name parts of the scene.
+    void setNameChoices(std::function<NameChoices()> choices) { m_choices = std::move(choices); }
 
 Q_SIGNALS:
     /// A setting was changed by hand; id names it for undo. rested tells that the hand let go.
@@ -23,11 +29,16 @@ Q_SIGNALS:
 
 private:
     QWidget* rowFor(std::size_t index);
+    QWidget* textRow(std::size_t index);
+    void tell(std::size_t index, const Value& value);
+    void pickNames(std::size_t index, QLineEdit* line);
+    void pickFile(std::size_t index, QLineEdit* line);
 
     const std::vector<Parameter>& m_parameters;
     Settings m_settings;
     std::vector<QWidget*> m_rows;
     bool m_filling = false;
+    std::function<NameChoices()> m_choices;
 };
 
 }  // namespace noctis

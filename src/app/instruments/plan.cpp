@@ -283,10 +283,12 @@ void Plan::paintSuns(QPainter& painter) const {
         const float degrees = std::asin(std::clamp(m_suns[i].towards.y, -1.0F, 1.0F)) * 57.29578F;
         const QString label = tr("%1, %2° high").arg(m_suns[i].label).arg(std::lround(degrees));
         const qreal wide = painter.fontMetrics().horizontalAdvance(label);
-        const qreal x = std::clamp(at.x() - wide / 2.0, 4.0, std::max(4.0, width() - 6.0 - wide));
-        const bool above = at.y() < domeCentre().y();
+        // Above it, or beside it where the camera is below.
+        const bool upper = at.y() < domeCentre().y();
+        const qreal x = std::clamp(upper ? at.x() - wide / 2.0 : at.x() + 9.0, 4.0,
+                                   std::max(4.0, width() - 6.0 - wide));
         painter.setPen(theme::kText);
-        painter.drawText(QPointF(x, above ? at.y() - 9.0 : at.y() + 17.0), label);
+        painter.drawText(QPointF(x, upper ? at.y() - 9.0 : at.y() + 4.0), label);
     }
 }
 

@@ -70,6 +70,7 @@ void RenderWorker::start(const Work& work) {
             return stop.stop_requested() ? std::function<void()>() : tell;
         },
         [this](const QString& text) { Q_EMIT failed(text); });
+    Q_EMIT started();
 }
 
 void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request) {

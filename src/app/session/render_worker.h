@@ -42,6 +42,7 @@ public:
     [[nodiscard]] std::vector<QRectF> tiles() const;
 
 Q_SIGNALS:
+    void started();
     void progressed();
     void refined(const std::shared_ptr<const noctis::PassSet>& set);
     void finished(const std::shared_ptr<const noctis::PassSet>& set);

@@ -107,8 +107,10 @@ void FramesPanel::keepRange() {
 
 void FramesPanel::renderInto(const std::filesystem::path& folder) {
     const auto scene = m_session.scene();
-    if (!scene || m_worker.running())
+    if (!scene)
         return;
+    if (m_worker.running())
+        return m_session.told(tr("A render is in work; stop it, or wait for it."), true);
     const RenderRequest request = m_session.renderRequest(m_session.view());
     SequenceOptions options;
     options.first = m_first->value();

@@ -2,6 +2,7 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/survey/add_pass_menu.h"
 #include "app/survey/pass_row.h"
 #include "core/tracer/occlusion.h"
 #include "core/tracer/pass_warnings.h"
@@ -10,7 +11,6 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QMenu>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QScrollArea>
@@ -32,20 +32,6 @@ QString timeText(double seconds) {
 }
 
 constexpr int kRestMs = 250;
-
-enum class Topic { Place, Surface, Light, Names };
-
-Topic topicOf(PassKind kind) {
-    const PassLook look = passKindInfo(kind).look;
-    if (look == PassLook::Matte || kind == PassKind::Coverage)
-        return Topic::Names;
-    if (look == PassLook::Light || kind == PassKind::Shadow || kind == PassKind::GroundShadow)
-        return Topic::Light;
-    const bool place = look == PassLook::Distance || look == PassLook::Place ||
-                       look == PassLook::Motion || kind == PassKind::Mist ||
-                       kind == PassKind::Height;
-    return place ? Topic::Place : Topic::Surface;
-}
 
 }  // namespace
 
@@ -104,8 +90,9 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
                                         "QProgressBar::chunk { background: %2; }")
                              .arg(theme::kHairline.name(), theme::kAccent.name()));
     layout->addWidget(m_bar);
-    connect(add, &QPushButton::clicked, this,
-            [this, add] { showMenu(add->mapToGlobal(QPoint(0, add->height()))); });
+    connect(add, &QPushButton::clicked, this, [this, add] {
+        AddPassMenu(m_session).exec(add->mapToGlobal(QPoint(0, add->height())));
+    });
     connect(m_stale, &QPushButton::clicked, this, [this] { render(false); });
     connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
     connect(m_file, &QPushButton::clicked, this, [this] {
@@ -115,6 +102,10 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
             renderInto(file.toStdString());
     });
     connect(m_stop, &QPushButton::clicked, this, [this] { m_worker.stop(); });
+    connect(&m_worker, &RenderWorker::started, this, [this] {
+        showProgress();
+        refresh();
+    });
     connect(&m_worker, &RenderWorker::progressed, this, &PassList::showProgress,
             Qt::QueuedConnection);
     connect(&m_worker, &RenderWorker::finished, this,
@@ -147,47 +138,6 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     rebuild();
 }
 
-void PassList::showMenu(const QPoint& at) {
-    QMenu menu;
-    const std::pair<Topic, QString> topics[] = {{Topic::Place, tr("Distance and place")},
-                                                {Topic::Surface, tr("Surface")},
-                                                {Topic::Light, tr("Light")},
-                                                {Topic::Names, tr("Names")}};
-    const auto& passes = m_session.project().passes;
-    const auto offer = [&](QMenu* to, const PassRequest& request, const QString& label) {
-        const bool there = std::any_of(passes.begin(), passes.end(), [&](const PassRequest& r) {
-            return r.name() == request.name();
-        });
-        QAction* action = to->addAction(label, this, [this, request] {
-            m_session.change(tr("Add a pass"), {},
-                             [&](Project& p) { p.passes.push_back(request); });
-        });
-        action->setEnabled(!there);
-        action->setToolTip(qstring(passKindInfo(request.kind).meaning));
-    };
-    for (const auto& [topic, title] : topics) {
-        QMenu* part = menu.addMenu(title);
-        part->setToolTipsVisible(true);
-        for (const PassKindInfo& info : passKinds()) {
-            if (!canRender(info.kind) || topicOf(info.kind) != topic)
-                continue;
-            if (info.subject == PassSubject::Frame) {
-                offer(part, passRequest(info.kind), qstring(info.label));
-                continue;
-            }
-            QMenu* each = part->addMenu(info.kind == PassKind::Shadow ? tr("Shadow of a light")
-                                                                      : tr("Light of a group"));
-            if (const auto scene = m_session.scene())
-                for (const std::string& subject : info.subject == PassSubject::Light
-                                                      ? lightNames(scene->scene)
-                                                      : lightGroups(scene->scene))
-                    offer(each, passRequest(info.kind, subject), qstring(subject));
-            each->setEnabled(!each->isEmpty());
-        }
-    }
-    menu.exec(at);
-}
-
 PassState PassList::stateOf(const PassRequest& request) const {
     const Project& project = m_session.project();
     const auto scene = m_session.scene();
@@ -211,6 +161,24 @@ void PassList::edit(const std::string& pass, const QString& setting, const PassR
                      });
 }
 
+NameChoices PassList::nameChoices() const {
+    NameChoices choices;
+    const auto add = [](QStringList& to, const std::string& name) {
+        if (!name.empty() && !to.contains(qstring(name)))
+            to << qstring(name);
+    };
+    if (const auto loaded = m_session.scene()) {
+        for (const std::string& name : loaded->scene.objects)
+            add(choices.objects, name);
+        for (const std::string& name : loaded->scene.groups)
+            if (!choices.objects.contains(qstring(name)))
+                add(choices.groups, name);
+        for (const Material& material : loaded->scene.materials)
+            add(choices.materials, material.name);
+    }
+    return choices;
+}
+
 void PassList::rebuild() {
     auto* column = new QWidget;
     auto* layout = new QVBoxLayout(column);
@@ -218,7 +186,7 @@ void PassList::rebuild() {
     layout->setSpacing(6);
     m_rows.clear();
     for (const PassRequest& request : m_session.project().passes) {
-        auto* row = new PassRow(request);
+        auto* row = new PassRow(request, [this] { return nameChoices(); });
         m_rows.push_back(row);
         const std::string name = request.name();
         row->setOpen(m_open == name);
@@ -336,8 +304,6 @@ void PassList::render(bool all) {
     }
     m_crop = request.crop;
     m_worker.render(scene, request);
-    showProgress();
-    refresh();
 }
 
 void PassList::renderInto(const std::filesystem::path& file) {
@@ -345,8 +311,6 @@ void PassList::renderInto(const std::filesystem::path& file) {
     if (!scene || m_worker.running())
         return;
     m_worker.renderFile(scene, m_session.renderRequest(m_session.view()), file);
-    showProgress();
-    refresh();
 }
 
 void PassList::showProgress() {

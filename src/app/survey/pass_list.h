@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/controls/names_picker.h"
 #include "app/session/render_worker.h"
 #include "app/session/session.h"
 #include "core/tracer/pass_state.h"
@@ -36,13 +37,13 @@ Q_SIGNALS:
 
 private:
     void rebuild();
+    [[nodiscard]] NameChoices nameChoices() const;
     void refresh();
     /// What is to be known of each pass before it is rendered.
     void lookForWarnings();
     [[nodiscard]] std::vector<std::string> warningsOf(const PassRequest& request,
                                                       const PassState& state) const;
     void showProgress();
-    void showMenu(const QPoint& at);
     void edit(const std::string& pass, const QString& setting, const PassRequest& changed);
 
     Session& m_session;

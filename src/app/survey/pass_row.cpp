@@ -41,14 +41,18 @@ QString summaryOf(const PassRequest& request) {
             parts << qstring(std::get<std::string>(request.settings[i]));
         else if (p.id == "filtered" && !std::get<bool>(request.settings[i]))
             parts << QObject::tr("centre-sampled");
+        else if (p.use == TextUse::SceneNames &&
+                 !std::get<std::string>(request.settings[i]).empty())
+            parts << QStringLiteral("%1 %2").arg(
+                qstring(p.label).toLower(), qstring(std::get<std::string>(request.settings[i])));
     }
     return parts.join(QStringLiteral(" · "));
 }
 
 }  // namespace
 
-PassRow::PassRow(const PassRequest& request, QWidget* parent)
-    : QFrame(parent), m_request(request), m_dot(theme::kQuiet) {
+PassRow::PassRow(const PassRequest& request, std::function<NameChoices()> choices, QWidget* parent)
+    : QFrame(parent), m_request(request), m_dot(theme::kQuiet), m_choices(std::move(choices)) {
     const PassKindInfo& info = passKindInfo(request.kind);
     setFocusPolicy(Qt::StrongFocus);
     const QString label = qstring(labelOf({request.kind, request.subject}));
@@ -70,6 +74,7 @@ PassRow::PassRow(const PassRequest& request, QWidget* parent)
     m_summary = new QLabel;
     m_summary->setProperty("role", "quiet");
     m_summary->setFont(theme::font(12));
+    m_summary->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_layout->addWidget(m_summary);
     m_warning = new QLabel;
     m_warning->setObjectName("warning");
@@ -88,15 +93,16 @@ void PassRow::setRequest(const PassRequest& request, const PassState& state,
     m_warning->setText(sentences.join(QLatin1Char('\n')));
     m_warning->setVisible(!sentences.isEmpty());
     m_request = request;
-    m_summary->setText(summaryOf(request));
-    m_summary->setVisible(!m_summary->text().isEmpty());
+    m_summaryText = summaryOf(request);
+    m_summary->setToolTip(m_summaryText);
+    m_summary->setVisible(!m_summaryText.isEmpty());
     const bool stale = state.kind == PassState::Kind::Stale;
     m_dot = stale ? theme::kWarning
                   : (state.kind == PassState::Kind::Current ? theme::kAccent : theme::kQuiet);
     m_stateText = stale ? tr("stale: %1").arg(qstring(state.why))
                         : (state.kind == PassState::Kind::Current ? tr("current") : tr("missing"));
     m_state->setToolTip(m_stateText);
-    fitState();
+    fitText();
     m_state->setStyleSheet(
         QStringLiteral("color: %1").arg((stale ? theme::kWarning : theme::kQuiet).name()));
     if (m_form != nullptr)
@@ -104,13 +110,15 @@ void PassRow::setRequest(const PassRequest& request, const PassState& state,
     update();
 }
 
-void PassRow::fitState() {
+void PassRow::fitText() {
+    m_summary->setText(
+        m_summary->fontMetrics().elidedText(m_summaryText, Qt::ElideRight, m_summary->width()));
     const int room = width() - m_title->sizeHint().width() - kBesideTitle;
     m_state->setText(m_state->fontMetrics().elidedText(m_stateText, Qt::ElideRight,
                                                        std::max(room, kLeastForState)));
 }
 
-void PassRow::resizeEvent(QResizeEvent*) { fitState(); }
+void PassRow::resizeEvent(QResizeEvent*) { fitText(); }
 
 void PassRow::setOpen(bool open) {
     m_open = open;
@@ -120,6 +128,7 @@ void PassRow::setOpen(bool open) {
         layout->setContentsMargins(0, 6, 0, 0);
         m_form = new SettingsForm(passParameters(m_request.kind));
         m_form->setSettings(m_request.settings);
+        m_form->setNameChoices(m_choices);
         layout->addWidget(m_form);
         if (m_request.kind == PassKind::Occlusion || m_request.kind == PassKind::Bent) {
             auto* suggest = new QPushButton(tr("Suggest a reach"));

@@ -1,8 +1,11 @@
 #pragma once
 
+#include "app/controls/names_picker.h"
 #include "core/tracer/pass_state.h"
 
 #include <QFrame>
+
+#include <functional>
 
 class QLabel;
 class QVBoxLayout;
@@ -15,7 +18,9 @@ class SettingsForm;
 class PassRow : public QFrame {
     Q_OBJECT
 public:
-    explicit PassRow(const PassRequest& request, QWidget* parent = nullptr);
+    /// choices: names of the scene, for settings that take them.
+    PassRow(const PassRequest& request, std::function<NameChoices()> choices,
+            QWidget* parent = nullptr);
 
     /// warnings are what is to be known before it is used.
     void setRequest(const PassRequest& request, const PassState& state,
@@ -37,8 +42,8 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
-    /// What of the state fits beside the title; its tooltip has all of it.
-    void fitState();
+    /// Shows what of the state and summary fits; their tooltips have all of it.
+    void fitText();
 
     PassRequest m_request;
     bool m_open = false;
@@ -48,9 +53,11 @@ private:
     QLabel* m_warning;
     QLabel* m_state;
     QString m_stateText;
+    QString m_summaryText;
     QVBoxLayout* m_layout;
     QWidget* m_body = nullptr;
     SettingsForm* m_form = nullptr;
+    std::function<NameChoices()> m_choices;
 };
 
 }  // namespace noctis

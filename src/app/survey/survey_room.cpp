@@ -57,6 +57,7 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
             &QPushButton::clicked, strip, &ViewsStrip::lookFromAbove);
     auto* around =
         offer(nullptr, tr("Turnaround"), tr("Views of one thing from all sides, as one job."));
+    around->setObjectName("turnaround-offer");
     auto* frames = offer(nullptr, tr("Frames"), tr("A range of frames of a scene that moves."));
     frames->setObjectName("frames-offer");
     frames->hide();
@@ -66,8 +67,9 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
     top->addWidget(strip);
     m_turnaround = new TurnaroundPanel(session, m_renderer);
     m_turnaround->hide();
-    connect(around, &QPushButton::clicked, m_turnaround,
-            [this, strip] { m_turnaround->present(strip->object()); });
+    connect(around, &QPushButton::clicked, m_turnaround, [this, strip] {
+        m_turnaround->present(strip->object().empty() ? m_view->objectAhead() : strip->object());
+    });
     connect(m_turnaround, &TurnaroundPanel::closed, m_turnaround, &QWidget::hide);
     m_frames = new FramesPanel(session, m_renderer);
     m_frames->hide();

@@ -332,18 +332,23 @@ void TraceView::mousePressEvent(QMouseEvent* event) {
     m_session.endGesture();
 }
 
-void TraceView::click(const QPointF& at) {
+std::optional<ClickedPlace> TraceView::placeUnder(const QPointF& at) const {
     const auto scene = m_session.scene();
     if (!scene || !frame().contains(at))
-        return;
+        return std::nullopt;
     const CameraRay ray = place().ray(at);
     const Hit hit = scene->accelerator->intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
     if (!hit.any())
-        return;
+        return std::nullopt;
     const Instance& instance = scene->scene.instances[static_cast<std::size_t>(hit.instance)];
-    Q_EMIT placeClicked({ray.origin + ray.direction * hit.distance,
-                         hit.distance * ray.planarPerDistance, hit.distance,
-                         scene->scene.objects[static_cast<std::size_t>(instance.object)]});
+    return ClickedPlace{ray.origin + ray.direction * hit.distance,
+                        hit.distance * ray.planarPerDistance, hit.distance,
+                        scene->scene.objects[static_cast<std::size_t>(instance.object)]};
+}
+
+std::string TraceView::objectAhead() const {
+    const auto ahead = placeUnder(frame().center());
+    return ahead ? ahead->object : std::string();
 }
 
 void TraceView::mouseMoveEvent(QMouseEvent* event) {
@@ -379,7 +384,8 @@ void TraceView::mouseReleaseEvent(QMouseEvent* event) {
             m_session.change(tr("No crop"), {}, [](Project& p) { p.crop = {0, 0, 1, 1}; });
         Q_EMIT cropDrawn();
     } else if (!m_dragged && event->button() == Qt::LeftButton) {
-        click(event->position());
+        if (const auto clicked = placeUnder(event->position()))
+            Q_EMIT placeClicked(*clicked);
     }
     m_session.endGesture();
     if (m_coarse)

@@ -47,6 +47,8 @@ public:
     void setFocusDragged(bool dragged);
     /// The next drag draws the part of the frame that is rendered; a click takes it away.
     void setCropping(bool on);
+    /// The object in the frame's middle; empty if there is none.
+    [[nodiscard]] std::string objectAhead() const;
     [[nodiscard]] const DepthRange& automaticRange() const { return m_automatic; }
 
 Q_SIGNALS:
@@ -74,7 +76,7 @@ private:
     void orbit(const QPointF& way);
     void pan(const QPointF& way);
     void dolly(qreal turns);
-    void click(const QPointF& at);
+    [[nodiscard]] std::optional<ClickedPlace> placeUnder(const QPointF& at) const;
     void dragCrop(const QPointF& to);
     void paintPass();
     void paintTints(QPainter& painter) const;

@@ -83,28 +83,29 @@ void TurnaroundPanel::present(const std::string& object) {
     const auto scene = m_session.scene();
     if (!scene)
         return;
-    const QString before = object.empty() ? m_object->currentText() : qstring(object);
     m_object->clear();
+    m_object->addItem(tr("everything"), QString());
     for (const std::string& name : scene->scene.objects)
-        if (m_object->findText(qstring(name)) < 0)
-            m_object->addItem(qstring(name));
-    m_object->setCurrentIndex(std::max(0, m_object->findText(before)));
+        if (m_object->findData(qstring(name)) < 0)
+            m_object->addItem(qstring(name), qstring(name));
+    m_object->setCurrentIndex(std::max(0, m_object->findData(qstring(object))));
     show();
     m_object->setFocus();
 }
 
 std::vector<View> TurnaroundPanel::views() const {
     const auto scene = m_session.scene();
-    if (!scene || m_object->currentText().isEmpty())
+    if (!scene || m_object->count() == 0)
         return {};
     const std::string name = m_object->currentText().toStdString();
+    const std::string only = m_object->currentData().toString().toStdString();
     const Project& project = m_session.project();
     Turnaround turnaround;
     turnaround.count = m_count->value();
     turnaround.startDegrees = static_cast<float>(m_start->value());
     turnaround.elevationDegrees = static_cast<float>(m_elevation->value());
     turnaround.orthographic = m_parallel->isChecked();
-    return turnaroundViews(name, boundsOf(scene->scene, instancesNamed(scene->scene, name)),
+    return turnaroundViews(name, boundsOf(scene->scene, instancesNamed(scene->scene, only)),
                            static_cast<float>(project.width) / static_cast<float>(project.height),
                            turnaround);
 }
@@ -123,8 +124,10 @@ void TurnaroundPanel::keepViews() {
 
 void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
     const auto scene = m_session.scene();
-    if (!scene || m_worker.running())
+    if (!scene)
         return;
+    if (m_worker.running())
+        return m_session.told(tr("A render is in work; stop it, or wait for it."), true);
     RenderRequest request = m_session.renderRequest({});
     request.crop.reset();  // drawn for another view
     const std::string name = m_object->currentText().toStdString();

@@ -17,8 +17,9 @@ class TurnaroundPanel : public QWidget {
 public:
     explicit TurnaroundPanel(Session& session, RenderWorker& worker, QWidget* parent = nullptr);
 
-    /// Opens it for this object; for the one chosen last where it is empty.
+    /// Opens it for this object; for everything where it is empty.
     void present(const std::string& object);
+    [[nodiscard]] std::vector<View> views() const;
     /// Renders the project's passes of each view into a folder, one file each.
     void renderInto(const std::filesystem::path& folder);
 
@@ -29,7 +30,6 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    [[nodiscard]] std::vector<View> views() const;
     void keepViews();
 
     Session& m_session;

@@ -30,8 +30,8 @@ constexpr double kSameForm = 1e-4;
 /// Further objects share one entry, so that the text stays short.
 constexpr std::size_t kNamedObjects = 200;
 
-double shortened(double value) {
-    return std::isfinite(value) ? std::stod(fmt::format("{:.12g}", value)) : 0.0;
+double shortened(double value, int digits) {
+    return std::isfinite(value) ? std::stod(fmt::format("{:.{}g}", value, digits)) : 0.0;
 }
 
 /// A sum with weights that differ from term to term, so that two things can't change places unseen;
@@ -60,7 +60,7 @@ public:
                     add(image(x, y, c));
     }
     [[nodiscard]] std::array<double, 2> numbers() const {
-        return {shortened(m_sum), shortened(m_size)};
+        return {shortened(m_sum, 12), shortened(m_size, 4)};
     }
 
 private:

@@ -45,6 +45,13 @@ struct Choice {
     std::string label;
 };
 
+/// What a text is for.
+enum class TextUse {
+    Free,
+    SceneNames,  ///< see instancesNamed in core/scene/scene.h
+    PictureFile,
+};
+
 /// One setting of a step or a pass, declared once; panel, saving, undo and command line follow.
 struct Parameter {
     std::string id;
@@ -56,6 +63,7 @@ struct Parameter {
     std::string help;             ///< what it does to the picture
     std::string
         onlyWhen;  ///< "id=value[|value]" or "id>0": shown only while that setting has such a value
+    TextUse use = TextUse::Free;  ///< of texts without choices
 
     [[nodiscard]] bool isNumber() const { return std::holds_alternative<float>(initial); }
     [[nodiscard]] bool isSwitch() const { return std::holds_alternative<bool>(initial); }

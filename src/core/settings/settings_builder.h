@@ -21,6 +21,7 @@ public:
              Value(S{}.*field),
              {},
              std::move(help),
+             {},
              {}},
             [field](S& s, const Value& v) { s.*field = std::get<float>(v); });
     }
@@ -32,6 +33,7 @@ public:
              Value(static_cast<float>(S{}.*field)),
              {},
              std::move(help),
+             {},
              {}},
             [field](S& s, const Value& v) { s.*field = static_cast<int>(std::get<float>(v)); });
     }
@@ -43,6 +45,7 @@ public:
              Value(S{}.*field),
              {},
              std::move(help),
+             {},
              {}},
             [field](S& s, const Value& v) { s.*field = std::get<bool>(v); });
     }
@@ -54,10 +57,12 @@ public:
              Value(S{}.*field),
              {},
              std::move(help),
+             {},
              {}},
             [field](S& s, const Value& v) { s.*field = std::get<LinearRgb>(v); });
     }
-    void text(std::string S::*field, std::string id, std::string label, std::string help) {
+    void text(std::string S::*field, std::string id, std::string label, TextUse use,
+              std::string help) {
         add({std::move(id),
              std::move(label),
              Unit::None,
@@ -65,7 +70,8 @@ public:
              Value(S{}.*field),
              {},
              std::move(help),
-             {}},
+             {},
+             use},
             [field](S& s, const Value& v) { s.*field = std::get<std::string>(v); });
     }
     /// An enum; choices are in the order of its values, and saved by their id.
@@ -75,7 +81,7 @@ public:
         const auto initial = static_cast<std::size_t>(S{}.*field);
         Parameter parameter{
             std::move(id), std::move(label), Unit::None, {}, Value(choices[initial].id),
-            choices,       std::move(help),  {}};
+            choices,       std::move(help),  {},         {}};
         add(std::move(parameter), [field, choices](S& s, const Value& v) {
             for (std::size_t i = 0; i < choices.size(); ++i)
                 if (choices[i].id == std::get<std::string>(v))

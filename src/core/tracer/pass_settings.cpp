@@ -16,7 +16,7 @@ constexpr Range kSamples{1.0F, 65536.0F, 1024.0F};
 
 template <typename S> void declareOnly(SettingsBuilder<S>& b) {
     b.text(
-        &S::only, "only", "Only",
+        &S::only, "only", "Only", TextUse::SceneNames,
         "Objects, groups or materials to show, with commas; a minus leaves one out; empty is all.");
 }
 
@@ -48,7 +48,7 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.onlyWhen("scene_sky=off");
         b.number(&S::skyStrength, "sky_strength", "Sky strength", Unit::None, {0.0F, 1e4F, 4.0F},
                  "How brightly the sky shines.");
-        b.text(&S::panorama, "panorama", "Panorama",
+        b.text(&S::panorama, "panorama", "Panorama", TextUse::PictureFile,
                "An HDR picture of the surroundings, instead of a gradient.");
         b.onlyWhen("scene_sky=off");
         b.toggle(&S::clay, "clay", "Clay", "Shows every surface as plain, matt clay.");
@@ -80,9 +80,9 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
                  "How fast farther surfaces count less; 0 counts all alike.");
         b.number(&S::skip, "skip", "Skip", Unit::Metre, {0.0F, 1000.0F, 0.5F},
                  "Surfaces nearer than this do not count.");
-        b.text(&S::of, "of", "Only by",
+        b.text(&S::of, "of", "Only by", TextUse::SceneNames,
                "Objects, groups or materials that occlude, with commas; empty is all.");
-        b.text(&S::on, "on", "Only on",
+        b.text(&S::on, "on", "Only on", TextUse::SceneNames,
                "Objects, groups or materials that are shown, with commas; empty is all.");
         declareDenoising(b);
         return b;
@@ -140,8 +140,10 @@ const SettingsBuilder<ShadowSettings>& shadowBuilder() {
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
                 "Rays a pixel: more makes soft shadows cleaner.");
-        b.text(&S::of, "of", "Only by", "What throws the shadow, with commas; empty is all.");
-        b.text(&S::on, "on", "Only on", "What the shadow falls on, with commas; empty is all.");
+        b.text(&S::of, "of", "Only by", TextUse::SceneNames,
+               "What throws the shadow, with commas; empty is all.");
+        b.text(&S::on, "on", "Only on", TextUse::SceneNames,
+               "What the shadow falls on, with commas; empty is all.");
         return b;
     }();
     return builder;
@@ -155,7 +157,8 @@ const SettingsBuilder<GroundShadowSettings>& groundShadowBuilder() {
                 "Rays a pixel: more makes soft shadows cleaner.");
         b.number(&S::level, "level", "Level", Unit::Metre, {-1e6F, 1e6F, 10.0F},
                  "How high the unseen ground lies.");
-        b.text(&S::of, "of", "Only by", "What throws the shadow, with commas; empty is all.");
+        b.text(&S::of, "of", "Only by", TextUse::SceneNames,
+               "What throws the shadow, with commas; empty is all.");
         return b;
     }();
     return builder;
