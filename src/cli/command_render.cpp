@@ -91,9 +91,8 @@ void setPasses(RenderRequest& request, const Options& options, const Scene& scen
 float focalLengthOf(const Options& options, const RenderRequest& request) {
     if (options.focalLength > 0.0F)
         return options.focalLength;
-    const float sensorHeight =
-        options.sensor * static_cast<float>(request.height) / static_cast<float>(request.width);
-    return 0.5F * sensorHeight / std::tan(0.5F * request.view.camera.yfovRadians);
+    return focalLengthOf(request.view.camera, options.sensor,
+                         static_cast<float>(request.width) / static_cast<float>(request.height));
 }
 
 void renderFrames(const Options& options, const RenderRequest& request, Scene& scene,

@@ -2,6 +2,7 @@
 #include "app/instruments/sounding.h"
 #include "app/survey/add_pass_menu.h"
 #include "app/survey/frames_panel.h"
+#include "app/survey/lens_control.h"
 #include "app/survey/measure_bar.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/pass_row.h"
@@ -21,9 +22,11 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QSpinBox>
 #include <QTest>
+#include <QTimer>
 
 #include <algorithm>
 #include <cmath>
@@ -534,10 +537,55 @@ TEST_CASE("the lens is set in millimetres and can look parallel", "[app][survey]
     const double truth = 2.0 * std::atan(36.0 * 90 / 160 / (2.0 * 50.0));
     CHECK(o.session.view().camera.yfovRadians == Approx(truth).epsilon(1e-4));
     o.press("parallel");
-    CHECK(o.session.view().camera.orthographic());
+    // The post, 5 m ahead, keeps its size.
+    CHECK(o.session.view().camera.orthographicHeight ==
+          Approx(2.0 * 5.0 * std::tan(0.5 * truth)).epsilon(1e-3));
     o.press("parallel");
     CHECK_FALSE(o.session.view().camera.orthographic());
     CHECK(o.session.view().camera.yfovRadians == Approx(truth).epsilon(1e-4));
+}
+
+TEST_CASE("the lens can be told by its angle, and the sensor changed", "[app][survey]") {
+    Surveyed o;
+    auto* lens = o.room.findChild<LensControl*>()->findChild<QDoubleSpinBox*>();
+    const auto chosen = [&](const QString& entry) {
+        // The menu waits for a choice: it is taken while it is open.
+        QTimer::singleShot(50, &o.window, [entry] {
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            if (menu == nullptr)
+                return;
+            for (QAction* action : menu->actions())
+                if (action->text() == entry)
+                    action->trigger();
+            menu->close();
+        });
+        o.press("lens-menu");
+    };
+    const auto type = [&](const char* number) {
+        lens->setFocus();
+        lens->selectAll();
+        QTest::keyClicks(lens, number);
+        QTest::keyClick(lens, Qt::Key_Return);
+    };
+    chosen("By angle, from side to side");
+    CHECK(o.project().lens.by == LensReading::By::AngleAcross);
+    type("90");
+    const float aspect = 160.0F / 90.0F;
+    CHECK(xfovOf(o.session.view().camera, aspect) == Approx(0.5 * M_PI).epsilon(1e-4));
+    chosen("By angle, from top to bottom");
+    type("30");
+    CHECK(o.session.view().camera.yfovRadians == Approx(M_PI / 6.0).epsilon(1e-4));
+    chosen("By focal length");
+    type("24");
+    const float wide = o.session.view().camera.yfovRadians;
+    chosen("17.3 mm, four thirds");
+    CHECK(o.project().lens.sensorMillimetres == 17.3F);
+    CHECK(lens->value() == 24.0);  // the focal length stays, and sees less
+    CHECK(std::tan(0.5F * o.session.view().camera.yfovRadians) ==
+          Approx(std::tan(0.5F * wide) * 17.3F / 36.0F).epsilon(1e-3));
+    o.session.undo();
+    CHECK(o.session.view().camera.yfovRadians == wide);
+    CHECK(o.project().lens.sensorMillimetres == 36.0F);
 }
 
 TEST_CASE("what is stale is rendered, the rest stays, and mist follows without a render",

@@ -92,8 +92,7 @@ void SurveyPlan::resetMark(std::size_t index) {
 
 void SurveyPlan::refresh(const std::vector<SoundingLane>& lanes) {
     const Project& project = m_session.project();
-    setCamera(m_session.view().camera,
-              static_cast<float>(project.width) / static_cast<float>(project.height));
+    setCamera(m_session.view().camera, project.aspect());
     showDistances(lanes);
     showMarks();
 }

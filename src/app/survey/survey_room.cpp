@@ -31,8 +31,8 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
     m_measure = new MeasureBar(session);
 
     auto* top = new QVBoxLayout;
-    top->setContentsMargins(0, 6, 0, 4);
-    top->setSpacing(2);
+    top->setContentsMargins(0, 4, 0, 0);
+    top->setSpacing(0);
     auto* bar = new QHBoxLayout;
     bar->setContentsMargins(14, 0, 14, 0);
     auto* views = new QLabel(tr("Views"));
@@ -90,10 +90,10 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
     middle->addWidget(m_turnaround);
     middle->addWidget(m_frames);
     middle->addLayout(buildTabs());
-    middle->addWidget(m_view, 1);
+    middle->addWidget(m_view, 3);
     middle->addWidget(m_measure);
     middle->addWidget(hairline(false));
-    middle->addWidget(buildInstruments());
+    middle->addWidget(buildInstruments(), 1);
     auto* right = new QVBoxLayout;
     right->setSpacing(0);
     right->addWidget(new PinsPanel(session));
@@ -180,7 +180,8 @@ QHBoxLayout* SurveyRoom::buildTabs() {
 
 QWidget* SurveyRoom::buildInstruments() {
     auto* box = new QWidget;
-    box->setFixedHeight(214);
+    box->setMinimumHeight(204);  // in a small window the picture has what is left
+    box->setMaximumHeight(320);
     auto* layout = new QHBoxLayout(box);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);

@@ -17,7 +17,7 @@ namespace noctis {
 
 namespace {
 
-constexpr qreal kMargin = 14.0;
+constexpr qreal kMargin = 8.0;
 // A moving picture is to take between these many milliseconds; its coarseness follows.
 constexpr qint64 kTooSlowMs = 45;
 constexpr qint64 kCouldBeFinerMs = 18;
@@ -89,7 +89,7 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
 
 QSizeF TraceView::fittedSize() const {
     const Project& project = m_session.project();
-    const qreal aspect = static_cast<qreal>(project.width) / project.height;
+    const auto aspect = static_cast<qreal>(project.aspect());
     const QSizeF room(width() - 2 * kMargin, height() - 2 * kMargin);
     const qreal w = std::min(room.width(), room.height() * aspect);
     return {w, w / aspect};
@@ -107,10 +107,9 @@ qreal TraceView::zoom() const {
 
 void TraceView::setZoom(qreal zoom, const QPointF& about) {
     const QRectF before = frame();
-    const qreal ofFit =
-        zoom * m_session.project().width / devicePixelRatioF() / fittedSize().width();
+    const qreal hundred = m_session.project().width / devicePixelRatioF() / fittedSize().width();
     const qreal most = kWidestTraced / devicePixelRatioF() / fittedSize().width();
-    m_zoom = std::clamp(ofFit, kLeastOfFit, std::max(most, 1.0));
+    m_zoom = std::clamp(zoom * hundred, std::min(kLeastOfFit, hundred), std::max(most, 1.0));
     const QPointF from = about - before.topLeft();
     const QPointF part(from.x() / before.width(), from.y() / before.height());
     const QRectF after = frame();
@@ -482,8 +481,8 @@ void TraceView::paintEvent(QPaintEvent*) {
                        : tr("%1 × %2, %3 mm")
                              .arg(project.width)
                              .arg(project.height)
-                             .arg(18.0 / (std::tan(0.5 * static_cast<double>(camera.yfovRadians)) *
-                                          project.width / project.height),
+                             .arg(static_cast<double>(focalLengthOf(
+                                      camera, project.lens.sensorMillimetres, project.aspect())),
                                   0, 'f', 0);
     if (!qFuzzyCompare(m_zoom, 1.0))
         text += tr(", at %1 %").arg(zoom() * 100.0, 0, 'f', 0);

@@ -106,8 +106,7 @@ std::vector<View> TurnaroundPanel::views() const {
     turnaround.elevationDegrees = static_cast<float>(m_elevation->value());
     turnaround.orthographic = m_parallel->isChecked();
     return turnaroundViews(name, boundsOf(scene->scene, instancesNamed(scene->scene, only)),
-                           static_cast<float>(project.width) / static_cast<float>(project.height),
-                           turnaround);
+                           project.aspect(), turnaround);
 }
 
 void TurnaroundPanel::keepViews() {

@@ -15,8 +15,8 @@ namespace noctis {
 
 namespace {
 
-constexpr int kWidth = 96;
-constexpr int kHeight = 54;
+constexpr int kWidth = 86;
+constexpr int kHeight = 48;
 constexpr int kSamples = 6;
 
 class ViewCard : public QAbstractButton {
@@ -60,7 +60,7 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
     setWidgetResizable(true);
     setFrameShape(QFrame::NoFrame);
     setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    setFixedHeight(kHeight + 40);
+    setFixedHeight(kHeight + 32);
     connect(&m_session, &Session::sceneChanged, this, [this] {
         m_pictures.clear();
         m_background.stop();
@@ -177,9 +177,8 @@ void ViewsStrip::lookFromAbove() {
         return;
     const Project& project = m_session.project();
     const std::string name = m_object.empty() ? "from above" : m_object + " from above";
-    const View view =
-        viewFromAbove(name, boundsOf(scene->scene, instancesNamed(scene->scene, m_object)),
-                      static_cast<float>(project.width) / static_cast<float>(project.height));
+    const View view = viewFromAbove(
+        name, boundsOf(scene->scene, instancesNamed(scene->scene, m_object)), project.aspect());
     m_session.change(tr("From above"), {}, [&](Project& p) {
         std::erase_if(p.views, [&](const View& v) { return v.name == name; });
         p.views.push_back(view);

@@ -36,6 +36,22 @@ V3f project(const Camera& camera, const V3f& world, int width, int height) {
     return {0.5F * (w + local.x / half * h), 0.5F * (h - local.y / half * h), depth};
 }
 
+float xfovOf(const Camera& camera, float aspect) {
+    return 2.0F * std::atan(std::tan(0.5F * camera.yfovRadians) * aspect);
+}
+
+float yfovFromXfov(float xfovRadians, float aspect) {
+    return 2.0F * std::atan(std::tan(0.5F * xfovRadians) / aspect);
+}
+
+float focalLengthOf(const Camera& camera, float sensorMillimetres, float aspect) {
+    return 0.5F * sensorMillimetres / (aspect * std::tan(0.5F * camera.yfovRadians));
+}
+
+float yfovFromLens(float focalMillimetres, float sensorMillimetres, float aspect) {
+    return 2.0F * std::atan(0.5F * sensorMillimetres / (aspect * focalMillimetres));
+}
+
 M44f worldToNdc(const Camera& camera, float aspect) {
     const float n = camera.nearDistance;
     const float f = camera.farDistance;

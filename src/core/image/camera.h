@@ -38,6 +38,15 @@ CameraRay cameraRay(const Camera& camera, float x, float y, int width, int heigh
 /// Where a world point falls in the frame: x, y in pixels, z = planar depth in metres.
 V3f project(const Camera& camera, const V3f& world, int width, int height);
 
+/// The full horizontal angle; aspect is width / height of the frame.
+float xfovOf(const Camera& camera, float aspect);
+/// The vertical angle that belongs to a horizontal one.
+float yfovFromXfov(float xfovRadians, float aspect);
+/// The focal length, mm, that sees the camera's angle on a sensor of that width.
+float focalLengthOf(const Camera& camera, float sensorMillimetres, float aspect);
+/// The vertical angle of a focal length.
+float yfovFromLens(float focalMillimetres, float sensorMillimetres, float aspect);
+
 /// World to normalised device coordinates (-1..1, right-handed, OpenGL's), for EXR's worldToNDC.
 M44f worldToNdc(const Camera& camera, float aspect);
 

@@ -38,6 +38,16 @@ struct FrameRange {
     bool operator==(const FrameRange&) const = default;
 };
 
+constexpr float kLeastSensor = 1.0F;  ///< mm
+constexpr float kLargestSensor = 400.0F;
+
+/// How a view's angle is told: a focal length on a sensor, or the angle itself.
+struct LensReading {
+    enum class By { FocalLength, AngleAcross, AngleUp } by = By::FocalLength;
+    float sensorMillimetres = 36.0F;  ///< its width
+    bool operator==(const LensReading&) const = default;
+};
+
 /// Everything an artist decides, as a plain value: saving, undo and comparing follow from that.
 /// Paths are absolute here and relative in the file.
 struct Project {
@@ -48,6 +58,7 @@ struct Project {
     int width = 1280;
     int height = 720;
     bool aspectLocked = true;
+    LensReading lens;
     std::vector<PassRequest> passes;  ///< what Survey renders
     DepthRamp ramp;
     std::array<float, 4> crop{0.0F, 0.0F, 1.0F, 1.0F};  ///< left, top, right, bottom, of the frame
@@ -62,6 +73,10 @@ struct Project {
         unknown;  ///< fields of the file that are not known, kept as JSON
 
     bool operator==(const Project& other) const;
+    /// Width over height of the frame.
+    [[nodiscard]] float aspect() const noexcept {
+        return static_cast<float>(width) / static_cast<float>(height);
+    }
 };
 
 /// A project with the passes of the first render set up.

@@ -24,7 +24,7 @@ const std::set<std::string>& knownFields() {
         "view",     "views",   "frame",        "passes",
         "readings", "recipe",  "display",      "ramp",
         "pins",     "crop",    "frame_ranges", "assumed_yfov_radians",
-        "moved"};
+        "moved",    "lens"};
     return fields;
 }
 
@@ -36,6 +36,16 @@ std::string relativeTo(const fs::path& path, const fs::path& folder) {
 fs::path absoluteFrom(const std::string& text, const fs::path& folder) {
     const fs::path path(text);
     return (path.is_absolute() ? path : folder / path).lexically_normal();
+}
+
+// In the order of LensReading::By.
+constexpr std::array<const char*, 3> kLensBy{"focal_length", "angle_across", "angle_up"};
+
+LensReading::By lensByNamed(const std::string& name) {
+    for (std::size_t i = 0; i < kLensBy.size(); ++i)
+        if (kLensBy[i] == name)
+            return static_cast<LensReading::By>(i);
+    throw Error(ErrorCode::BadSetting, fmt::format("has a lens told by {}, which can't be", name));
 }
 
 Json toJson(const View& view) {
@@ -129,6 +139,12 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
         project.height > kMaximumSide)
         throw Error(ErrorCode::BadSetting, fmt::format("a frame of {} x {} pixels can't be used",
                                                        project.width, project.height));
+    const Json lens = json.value("lens", Json::object());
+    project.lens.sensorMillimetres = lens.value("sensor_mm", project.lens.sensorMillimetres);
+    if (!(project.lens.sensorMillimetres >= kLeastSensor &&
+          project.lens.sensorMillimetres <= kLargestSensor))
+        throw Error(ErrorCode::BadSetting, "has a sensor width that can't be");
+    project.lens.by = lensByNamed(lens.value("by", std::string(kLensBy[0])));
     if (json.contains("passes"))
         for (const Json& pass : json["passes"])
             project.passes.push_back(passFromJson(pass));
@@ -189,6 +205,8 @@ std::string projectToText(const Project& project, const fs::path& folder,
     json["frame"] = {{"width", project.width},
                      {"height", project.height},
                      {"aspect_locked", project.aspectLocked}};
+    json["lens"] = {{"sensor_mm", project.lens.sensorMillimetres},
+                    {"by", kLensBy[static_cast<std::size_t>(project.lens.by)]}};
     json["passes"] = Json::array();
     for (const PassRequest& pass : project.passes)
         json["passes"].push_back(toJson(pass));

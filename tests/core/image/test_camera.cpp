@@ -1,5 +1,7 @@
 #include "core/image/camera.h"
 
+#include <cmath>
+
 #include <catch2/catch.hpp>
 
 using namespace noctis;
@@ -55,4 +57,19 @@ TEST_CASE("a camera that looks straight down is well formed", "[image][camera]")
     const Camera camera = lookingAt(V3f(0, 10, 0), V3f(0, 0, 0), 0.7F);
     const CameraRay ray = cameraRay(camera, 50, 50, 100, 100);
     CHECK(ray.direction.equalWithAbsError(V3f(0, -1, 0), 1e-5F));
+}
+
+TEST_CASE("a lens sees the angle of its focal length on its sensor", "[image][camera]") {
+    const float wide = 16.0F / 9.0F;
+    Camera camera;
+    // A lens as long as half its sensor is wide sees a right angle across.
+    camera.yfovRadians = yfovFromLens(18.0F, 36.0F, wide);
+    CHECK(xfovOf(camera, wide) == Approx(1.57079633F));
+    CHECK(std::tan(0.5F * camera.yfovRadians) == Approx(9.0F / 16.0F));
+    CHECK(focalLengthOf(camera, 36.0F, wide) == Approx(18.0F));
+    CHECK(focalLengthOf(camera, 18.0F, wide) == Approx(9.0F));
+    CHECK(yfovFromXfov(xfovOf(camera, wide), wide) == Approx(camera.yfovRadians));
+    // The ray through the right edge's middle goes that far aside.
+    const CameraRay edge = cameraRay(camera, 1600.0F, 450.0F, 1600, 900);
+    CHECK(std::atan2(edge.direction.x, -edge.direction.z) == Approx(0.785398F).epsilon(1e-4));
 }
