@@ -511,6 +511,29 @@ TEST_CASE("all parts of beauty, and each light's shadow, are added at once", "[a
     CHECK(o.project().passes.back().name() == "shadow.environment");
 }
 
+TEST_CASE("what is shown and not rendered is offered, and mist is dragged at once",
+          "[app][survey]") {
+    Surveyed o;
+    auto* offer = o.room.findChild<QPushButton*>("render-too");
+    CHECK_FALSE(offer->isVisible());
+    o.room.show({PassKind::Normal, {}});
+    REQUIRE(offer->isVisible());
+    CHECK(offer->text() == "Render normal, too");
+    o.press("render-too");
+    CHECK(o.project().passes.back().kind == PassKind::Normal);
+    CHECK_FALSE(offer->isVisible());
+
+    o.room.show({PassKind::Mist, {}});
+    o.settle();
+    auto& sounding = o.room.sounding();
+    const QPoint start = sounding.handlePlace(1, 0).toPoint();
+    QTest::mousePress(&sounding, Qt::LeftButton, {}, start);
+    QTest::mouseMove(&sounding, start + QPoint(20, 0));
+    QTest::mouseRelease(&sounding, Qt::LeftButton, {}, start + QPoint(20, 0));
+    CHECK(o.project().passes.back().kind == PassKind::Mist);
+    CHECK(o.passSetting(PassKind::Mist, "start") > MistSettings{}.start);
+}
+
 TEST_CASE("a view from above looks straight down on the thing clicked last", "[app][survey]") {
     Surveyed o;
     o.clickAt(kPostX, kMiddleY);
@@ -747,6 +770,12 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
         boxes[box->accessibleName()] = box;
     CHECK(boxes["First frame"]->value() == 1);
     CHECK(boxes["Last frame"]->value() == 25);
+    auto* speed = o.room.frames().findChild<QDoubleSpinBox*>();
+    speed->setValue(50.0);
+    CHECK(boxes["Last frame"]->value() == 51);  // the same second
+    CHECK(o.session.renderRequest(o.session.view()).framesPerSecond == 50.0);
+    o.session.undo();
+    CHECK(speed->value() == 24.0);
     boxes["First frame"]->setValue(4);
     boxes["Last frame"]->setValue(5);
     CHECK(o.project().frameRanges.at(o.session.view().name) == FrameRange{4, 5});

@@ -7,6 +7,7 @@
 
 #include <QComboBox>
 #include <QDir>
+#include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -20,7 +21,6 @@ namespace noctis {
 
 namespace {
 
-constexpr double kFramesPerSecond = 24.0;
 constexpr int kLastFrame = 100'000;
 
 QSpinBox* frameBox(const QString& prefix, const QString& name, const QString& help) {
@@ -44,8 +44,15 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     m_title = new QLabel;
     m_first = frameBox(tr("from "), tr("First frame"), tr("The first frame that is rendered."));
     m_last = frameBox(tr("to "), tr("Last frame"), tr("The last frame that is rendered."));
-    auto* speed = new QLabel(tr("24 frames a second"));
-    speed->setProperty("role", "quiet");
+    m_speed = new QDoubleSpinBox;
+    m_speed->setDecimals(3);
+    m_speed->setRange(kSlowest, kFastest);
+    m_speed->setSuffix(tr(" frames a second"));
+    m_speed->setStepType(QAbstractSpinBox::AdaptiveDecimalStepType);
+    m_speed->setKeyboardTracking(false);
+    m_speed->setAccessibleName(tr("Frames a second"));
+    m_speed->setToolTip(
+        tr("How fast the scene moves from frame to frame; 23.976 is film on video."));
     m_layout = new QComboBox;
     m_layout->setAccessibleName(tr("Files"));
     m_layout->setToolTip(tr("Whether all passes of a frame go into one EXR, or each pass into a "
@@ -60,13 +67,17 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
     close->setToolTip(tr("Closes this strip."));
-    for (QWidget* each : std::initializer_list<QWidget*>{m_title, m_first, m_last, speed, m_layout})
+    for (QWidget* each :
+         std::initializer_list<QWidget*>{m_title, m_first, m_last, m_speed, m_layout})
         layout->addWidget(each);
     layout->addStretch(1);
     layout->addWidget(render);
     layout->addWidget(close);
     connect(m_first, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
     connect(m_last, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
+    connect(m_speed, &QDoubleSpinBox::valueChanged, this, [this](double speed) {
+        m_session.change(tr("Frames a second"), {}, [&](Project& p) { p.framesPerSecond = speed; });
+    });
     connect(close, &QPushButton::clicked, this, &FramesPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {
         const QString folder =
@@ -87,14 +98,17 @@ void FramesPanel::present() {
 void FramesPanel::refresh() {
     const QSignalBlocker a(m_first);
     const QSignalBlocker b(m_last);
+    const QSignalBlocker c(m_speed);
+    const double speed = m_session.project().framesPerSecond;
+    m_speed->setValue(speed);
     const std::string view = m_session.view().name;
     m_title->setText(tr("Frames of %1").arg(qstring(view)));
     const auto& ranges = m_session.project().frameRanges;
     const auto kept = ranges.find(view);
     const auto scene = m_session.scene();
     const FrameRange range = kept != ranges.end() ? kept->second
-                             : scene ? FrameRange{1, lastFrame(scene->scene, kFramesPerSecond)}
-                                     : FrameRange{};
+                             : scene              ? FrameRange{1, lastFrame(scene->scene, speed)}
+                                                  : FrameRange{};
     m_first->setValue(range.first);
     m_last->setValue(range.last);
 }
@@ -115,7 +129,7 @@ void FramesPanel::renderInto(const std::filesystem::path& folder) {
     SequenceOptions options;
     options.first = m_first->value();
     options.last = m_last->value();
-    options.framesPerSecond = kFramesPerSecond;
+    options.framesPerSecond = request.framesPerSecond;
     options.pattern = folder / (fileNameOf(request.view.name) + ".####.exr");
     options.packing.layout = m_layout->currentData().value<PassLayout>();
     options.resume = true;

@@ -6,6 +6,7 @@
 #include <QWidget>
 
 class QComboBox;
+class QDoubleSpinBox;
 class QLabel;
 class QSpinBox;
 
@@ -37,6 +38,7 @@ private:
     QLabel* m_title;
     QSpinBox* m_first;
     QSpinBox* m_last;
+    QDoubleSpinBox* m_speed;
     QComboBox* m_layout;
 };
 

@@ -55,6 +55,18 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_scroll->setFrameShape(QFrame::NoFrame);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_scroll, 1);
+    m_renderToo = new QPushButton;
+    m_renderToo->setProperty("role", "link");
+    m_renderToo->setObjectName("render-too");
+    m_renderToo->setToolTip(tr("Adds what the view shows to the passes that are rendered."));
+    m_renderToo->hide();
+    layout->addWidget(m_renderToo, 0, Qt::AlignLeft);
+    connect(m_renderToo, &QPushButton::clicked, this, [this] {
+        m_open = nameOf(m_shown);
+        m_session.change(tr("Add a pass"), {}, [this](Project& p) {
+            p.passes.push_back(passRequest(m_shown.kind, m_shown.subject));
+        });
+    });
     m_stale = new QPushButton(tr("Render what is stale"));
     m_stale->setProperty("role", "main");
     m_stale->setObjectName("render");
@@ -227,6 +239,11 @@ void PassList::rebuild() {
     refresh();
 }
 
+void PassList::setShown(const PassName& pass) {
+    m_shown = pass;
+    refresh();
+}
+
 void PassList::lookForWarnings() {
     m_warnings.clear();
     if (const auto loaded = m_session.scene()) {
@@ -268,6 +285,11 @@ void PassList::refresh() {
         m_rows[i]->setRequest(passes[i], state, warningsOf(passes[i], state));
         stale += state.kind == PassState::Kind::Current ? 0 : 1;
     }
+    const bool shownIsAsked = std::any_of(passes.begin(), passes.end(), [&](const auto& pass) {
+        return pass.name() == nameOf(m_shown);
+    });
+    m_renderToo->setVisible(!shownIsAsked);
+    m_renderToo->setText(tr("Render %1, too").arg(qstring(labelOf(m_shown)).toLower()));
     const bool running = m_worker.running();
     m_stop->setVisible(running);
     m_all->setVisible(!running);

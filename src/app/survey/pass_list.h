@@ -29,6 +29,8 @@ public:
     void render(bool all);
     /// Renders all passes straight into a file; none of them is kept.
     void renderInto(const std::filesystem::path& file);
+    /// What the view shows; one that is not rendered is offered to be.
+    void setShown(const PassName& pass);
     /// What the view sees, to suggest settings by.
     void setDepth(const Image& depth) { m_depth = depth; }
 
@@ -50,6 +52,8 @@ private:
     RenderWorker& m_worker;
     QScrollArea* m_scroll;
     std::vector<PassRow*> m_rows;
+    PassName m_shown{PassKind::Beauty, {}};
+    QPushButton* m_renderToo;
     QPushButton* m_stale;
     QPushButton* m_all;
     QPushButton* m_file;

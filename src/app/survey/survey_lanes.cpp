@@ -77,6 +77,12 @@ PassRequest* mistOf(Project& project) {
     return found == project.passes.end() ? nullptr : &*found;
 }
 
+PassRequest& mistIn(Project& project) {
+    if (mistOf(project) == nullptr)
+        project.passes.push_back(passRequest(PassKind::Mist));
+    return *mistOf(project);
+}
+
 }  // namespace
 
 DepthRange rampOf(const Project& project, const DepthRange& automatic) {
@@ -84,13 +90,14 @@ DepthRange rampOf(const Project& project, const DepthRange& automatic) {
                                     : DepthRange{project.ramp.nearest, project.ramp.farthest};
 }
 
-std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& automatic) {
+std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& automatic,
+                                      bool mistShown) {
     const DepthRange ramp = rampOf(project, automatic);
     std::vector<SoundingLane> lanes{
         {kRamp, QObject::tr("Depth ramp"), &rampLane(), {ramp.nearest, ramp.farthest}, true}};
     Project copy = project;
-    if (const PassRequest* mist = mistOf(copy))
-        lanes.push_back({kMist, QObject::tr("Mist"), &mistLane(), mist->settings, true});
+    if (mistShown || mistOf(copy) != nullptr)
+        lanes.push_back({kMist, QObject::tr("Mist"), &mistLane(), mistIn(copy).settings, true});
     for (SoundingLane& lane : lanesOf(project.recipe))
         if (lane.lane->shape == DepthLane::Shape::Span) {
             lane.owner += kSteps;
@@ -109,8 +116,7 @@ void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t
         rampLane().handles[handle].moveTo(ends, metres);
         project.ramp = {number(ends, 0), number(ends, 1)};
     } else if (owner == kMist) {
-        if (PassRequest* mist = mistOf(project))
-            mistLane().handles[handle].moveTo(mist->settings, metres);
+        mistLane().handles[handle].moveTo(mistIn(project).settings, metres);
     } else {
         Step& step = project.recipe.steps[owner - kSteps];
         stepCatalogue().type(step.type).lane.handles[handle].moveTo(step.settings, metres);

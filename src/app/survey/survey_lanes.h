@@ -6,11 +6,12 @@
 
 namespace noctis {
 
-/// What stands on Survey's Sounding: the depth ramp, the mist if it is among the passes, and the
-/// recipe's focus.
-std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& automatic);
+/// What stands on Survey's Sounding: the depth ramp, the mist if it is among the passes or shown, and
+/// the recipe's focus.
+std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& automatic,
+                                      bool mistShown = false);
 
-/// Moves a handle of one of these lanes.
+/// Moves a handle of one of these lanes. Dragging the mist puts it among the passes.
 void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t owner,
                       std::size_t handle, float metres);
 

@@ -226,8 +226,8 @@ void SurveyRoom::takeDepth(const std::optional<Pass>& depth) {
 }
 
 void SurveyRoom::takeProject() {
-    const std::vector<SoundingLane> lanes =
-        surveyLanes(m_session.project(), m_view->automaticRange());
+    const std::vector<SoundingLane> lanes = surveyLanes(
+        m_session.project(), m_view->automaticRange(), m_view->shown().kind == PassKind::Mist);
     m_plan->refresh(lanes);
     m_sounding->setLanes(lanes);
 }
@@ -236,6 +236,8 @@ void SurveyRoom::show(const PassName& pass) {
     for (const auto& [each, button] : m_shownAs)
         button->setChecked(each == pass.kind);
     m_view->setShown(pass);
+    m_passes->setShown(pass);
+    takeProject();
 }
 
 }  // namespace noctis

@@ -10,8 +10,8 @@ namespace {
 
 auto tied(const Project& p) {
     return std::tie(p.scene, p.passFiles, p.view, p.views, p.width, p.height, p.aspectLocked,
-                    p.lens, p.passes, p.ramp, p.crop, p.pins, p.moved, p.frameRanges, p.readings,
-                    p.recipe, p.exposure, p.viewTransform);
+                    p.lens, p.passes, p.ramp, p.crop, p.pins, p.moved, p.frameRanges,
+                    p.framesPerSecond, p.readings, p.recipe, p.exposure, p.viewTransform);
 }
 
 }  // namespace

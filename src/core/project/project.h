@@ -31,6 +31,9 @@ struct DepthRamp {
     [[nodiscard]] bool automatic() const noexcept { return farthest <= 0.0F; }
 };
 
+constexpr double kSlowest = 0.1;  ///< frames a second
+constexpr double kFastest = 1000.0;
+
 /// Frames of a scene that moves, both counted.
 struct FrameRange {
     int first = 1;
@@ -65,6 +68,7 @@ struct Project {
     std::vector<Pin> pins;
     MovedPlaces moved;                              ///< lights and locators
     std::map<std::string, FrameRange> frameRanges;  ///< by view
+    double framesPerSecond = 24.0;                  ///< kSlowest to kFastest
     Readings readings;                              ///< how the pass files are read
     Recipe recipe;
     float exposure = 0.0F;  ///< EV, of the view

@@ -19,12 +19,25 @@ using Json = nlohmann::json;
 namespace {
 
 const std::set<std::string>& knownFields() {
-    static const std::set<std::string> fields{
-        "format",   "version", "scene",        "pass_files",
-        "view",     "views",   "frame",        "passes",
-        "readings", "recipe",  "display",      "ramp",
-        "pins",     "crop",    "frame_ranges", "assumed_yfov_radians",
-        "moved",    "lens"};
+    static const std::set<std::string> fields{"format",
+                                              "version",
+                                              "scene",
+                                              "pass_files",
+                                              "view",
+                                              "views",
+                                              "frame",
+                                              "passes",
+                                              "readings",
+                                              "recipe",
+                                              "display",
+                                              "ramp",
+                                              "pins",
+                                              "crop",
+                                              "frame_ranges",
+                                              "assumed_yfov_radians",
+                                              "moved",
+                                              "lens",
+                                              "frames_per_second"};
     return fields;
 }
 
@@ -158,6 +171,9 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
         const auto ends = range.get<std::array<int, 2>>();
         project.frameRanges[view] = {ends[0], ends[1]};
     }
+    project.framesPerSecond = json.value("frames_per_second", project.framesPerSecond);
+    if (!(project.framesPerSecond >= kSlowest && project.framesPerSecond <= kFastest))
+        throw Error(ErrorCode::BadSetting, "has frames a second that can't be");
     for (const Json& pin : json.value("pins", Json::array())) {
         const auto at = pin.at("position").get<std::array<float, 3>>();
         project.pins.push_back({pin.at("name").get<std::string>(), V3f(at[0], at[1], at[2])});
@@ -215,6 +231,7 @@ std::string projectToText(const Project& project, const fs::path& folder,
     json["frame_ranges"] = Json::object();
     for (const auto& [view, range] : project.frameRanges)
         json["frame_ranges"][view] = {range.first, range.last};
+    json["frames_per_second"] = project.framesPerSecond;
     json["pins"] = Json::array();
     for (const Pin& pin : project.pins)
         json["pins"].push_back(

@@ -13,6 +13,7 @@ RenderRequest renderRequestOf(const Project& project, const View& view) {
             request.light = pass.settings;
     request.crop = cropOf(project);
     request.moved = project.moved;
+    request.framesPerSecond = project.framesPerSecond;
     return request;
 }
 

@@ -23,6 +23,7 @@ Project sample(const Folder& folder) {
     p.width = 1920;
     p.height = 800;
     p.aspectLocked = false;
+    p.framesPerSecond = 25.0;
     p.lens = {LensReading::By::AngleUp, 23.5F};
     p.moved.lights["lamp"] = V3f(1, 2, 3);
     p.moved.suns["moon"] = V3f(0, -1, 0);
@@ -81,6 +82,7 @@ TEST_CASE("newer, damaged and foreign files are refused with their name and the 
     refused(R"({"format":"noctis-project","version":1,"passes":[{"pass":"smell"}]})", "smell");
     refused(R"({"format":"noctis-project","version":1,"lens":{"sensor_mm":0}})", "sensor");
     refused(R"({"format":"noctis-project","version":1,"lens":{"by":"ear"}})", "ear");
+    refused(R"({"format":"noctis-project","version":1,"frames_per_second":0})", "frames a second");
     refused(R"({"format":"noctis-project","version":1,"pass_files":[3]})", "wrong type");
     CHECK_THROWS_AS(openProject(folder / "none.noctis", stepCatalogue()), Error);
 }
