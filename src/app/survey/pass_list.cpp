@@ -150,7 +150,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     rebuild();
 }
 
-PassState PassList::stateOf(const PassRequest& request) const {
+WantedFrame PassList::wantedFrame() const {
     const Project& project = m_session.project();
     const auto scene = m_session.scene();
     WantedFrame wanted{m_session.view(),
@@ -161,7 +161,11 @@ PassState PassList::stateOf(const PassRequest& request) const {
                        project.moved};
     if (!scene && m_session.passes().camera)
         wanted.view.camera = *m_session.passes().camera;  // nothing to compare it with
-    return passState(m_session.passes(), request, wanted);
+    return wanted;
+}
+
+PassState PassList::stateOf(const PassRequest& request) const {
+    return passState(m_session.passes(), request, wantedFrame());
 }
 
 void PassList::edit(const std::string& pass, const QString& setting, const PassRequest& changed) {
@@ -280,10 +284,10 @@ void PassList::refresh() {
         return;
     }
     int stale = 0;
+    const std::vector<PassState> states = passStates(m_session.passes(), wantedFrame());
     for (std::size_t i = 0; i < passes.size(); ++i) {
-        const PassState state = stateOf(passes[i]);
-        m_rows[i]->setRequest(passes[i], state, warningsOf(passes[i], state));
-        stale += state.kind == PassState::Kind::Current ? 0 : 1;
+        m_rows[i]->setRequest(passes[i], states[i], warningsOf(passes[i], states[i]));
+        stale += states[i].kind == PassState::Kind::Current ? 0 : 1;
     }
     const bool shownIsAsked = std::any_of(passes.begin(), passes.end(), [&](const auto& pass) {
         return pass.name() == nameOf(m_shown);

@@ -41,6 +41,7 @@ private:
     void rebuild();
     [[nodiscard]] NameChoices nameChoices() const;
     void refresh();
+    [[nodiscard]] WantedFrame wantedFrame() const;
     /// What is to be known of each pass before it is rendered.
     void lookForWarnings();
     [[nodiscard]] std::vector<std::string> warningsOf(const PassRequest& request,

@@ -296,15 +296,30 @@ std::string signatureOf(const Scene& scene) {
         .dump(-1, ' ', true, Json::error_handler_t::replace);
 }
 
+struct SceneComparison::Both {
+    Signature before;
+    Signature now;
+};
+
+SceneComparison::SceneComparison(const std::string& before, const std::string& now) {
+    if (before == now || before.empty() || now.empty())
+        return;
+    try {
+        m_both = std::make_shared<const Both>(Both{parsed(before), parsed(now)});
+    } catch (const Json::exception&) {
+        m_readable = false;  // a signature of an older Noctis, or none
+    }
+}
+
+std::string SceneComparison::changeFor(const SceneReading& reading) const {
+    if (!m_readable)
+        return "scene changed";
+    return m_both ? changeBetween(m_both->before, m_both->now, reading) : std::string();
+}
+
 std::string sceneChange(const std::string& before, const std::string& now,
                         const SceneReading& reading) {
-    if (before == now || before.empty() || now.empty())
-        return {};
-    try {
-        return changeBetween(parsed(before), parsed(now), reading);
-    } catch (const Json::exception&) {
-        return "scene changed";  // a signature of an older Noctis, or none
-    }
+    return SceneComparison(before, now).changeFor(reading);
 }
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "core/scene/scene.h"
 
+#include <memory>
 #include <string>
 
 namespace noctis {
@@ -25,5 +26,17 @@ struct SceneReading {
 /// moved", "crate changed and 2 more". Empty if nothing does, or if there is nothing to compare with.
 std::string sceneChange(const std::string& before, const std::string& now,
                         const SceneReading& reading = {});
+
+/// The same for several readers: the signatures are taken apart once, which takes most of the time.
+class SceneComparison {
+public:
+    SceneComparison(const std::string& before, const std::string& now);
+    [[nodiscard]] std::string changeFor(const SceneReading& reading) const;
+
+private:
+    struct Both;
+    std::shared_ptr<const Both> m_both;  ///< none if there is nothing to compare
+    bool m_readable = true;
+};
 
 }  // namespace noctis

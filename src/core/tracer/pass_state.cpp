@@ -87,7 +87,13 @@ std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved) 
     return lit ? textOfMovedLights(moved) : std::string();
 }
 
-PassState passState(const PassSet& set, const PassRequest& request, const WantedFrame& wanted) {
+namespace {
+
+/// Comparisons with the wanted scene, by the signature that is compared.
+using Comparisons = std::map<std::string, SceneComparison>;
+
+PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFrame& wanted,
+                  Comparisons& comparisons) {
     const std::string name = request.name();
     const Pass* pass = set.find(std::string_view(name));
     const bool derivesMist = request.kind == PassKind::Mist && set.find(PassKind::Depth) != nullptr;
@@ -95,8 +101,9 @@ PassState passState(const PassSet& set, const PassRequest& request, const Wanted
         pass = set.find(PassKind::Depth);
     if (pass == nullptr)
         return {PassState::Kind::Missing, {}};
-    const std::string changed =
-        sceneChange(settingIn(*pass, kSceneSetting), wanted.sceneSignature, readingOf(request));
+    const std::string scene = settingIn(*pass, kSceneSetting);
+    const std::string changed = comparisons.try_emplace(scene, scene, wanted.sceneSignature)
+                                    .first->second.changeFor(readingOf(request));
     if (!changed.empty())
         return {PassState::Kind::Stale, changed};
     if (set.width != wanted.width || set.height != wanted.height)
@@ -113,6 +120,21 @@ PassState passState(const PassSet& set, const PassRequest& request, const Wanted
     if (!setting.empty())
         return {PassState::Kind::Stale, setting + " changed"};
     return {PassState::Kind::Current, {}};
+}
+
+}  // namespace
+
+PassState passState(const PassSet& set, const PassRequest& request, const WantedFrame& wanted) {
+    Comparisons comparisons;
+    return stateOf(set, request, wanted, comparisons);
+}
+
+std::vector<PassState> passStates(const PassSet& set, const WantedFrame& wanted) {
+    Comparisons comparisons;
+    std::vector<PassState> states;
+    for (const PassRequest& request : wanted.passes)
+        states.push_back(stateOf(set, request, wanted, comparisons));
+    return states;
 }
 
 }  // namespace noctis

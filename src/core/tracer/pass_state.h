@@ -34,5 +34,7 @@ struct PassState {
 /// Settings a pass was made without count as their defaults. Mist follows its settings live wherever
 /// there is depth, and is never stale by them.
 PassState passState(const PassSet& set, const PassRequest& request, const WantedFrame& wanted);
+/// The same for all of wanted's passes, in their order.
+std::vector<PassState> passStates(const PassSet& set, const WantedFrame& wanted);
 
 }  // namespace noctis

@@ -166,8 +166,8 @@ TEST_CASE("passes are stale by what they show of a changed scene", "[tracer][sta
         edit(edited);
         wanted.sceneSignature = signatureOf(edited);
         std::vector<std::string> why;
-        for (const PassRequest& pass : wanted.passes)
-            why.push_back(passState(set, pass, wanted).why);
+        for (const PassState& state : passStates(set, wanted))
+            why.push_back(state.why);
         return why;
     };
     using Whys = std::vector<std::string>;
