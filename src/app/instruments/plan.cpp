@@ -287,8 +287,11 @@ void Plan::paintSuns(QPainter& painter) const {
         const bool upper = at.y() < domeCentre().y();
         const qreal x = std::clamp(upper ? at.x() - wide / 2.0 : at.x() + 9.0, 4.0,
                                    std::max(4.0, width() - 6.0 - wide));
+        const QPointF foot(x, upper ? at.y() - 9.0 : at.y() + 4.0);
+        painter.fillRect(QRectF(foot + QPointF(-2.0, -10.0), QSizeF(wide + 4.0, 13.0)),
+                         theme::kPanel);
         painter.setPen(theme::kText);
-        painter.drawText(QPointF(x, upper ? at.y() - 9.0 : at.y() + 4.0), label);
+        painter.drawText(foot, label);
     }
 }
 

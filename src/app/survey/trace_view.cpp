@@ -8,7 +8,6 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 
 #include <algorithm>
 #include <cmath>
@@ -460,20 +459,15 @@ void TraceView::paintEvent(QPaintEvent*) {
                                m_ahead);
         paintPins(painter, this->place(), m_session.project().pins);
     }
-    if (const auto& c = m_session.project().crop; cropOf(m_session.project())) {
-        const QRectF kept(place.left() + place.width() * c[0], place.top() + place.height() * c[1],
-                          place.width() * (c[2] - c[0]), place.height() * (c[3] - c[1]));
-        QPainterPath outside;
-        outside.addRect(place);
-        outside.addRect(kept);
-        painter.fillPath(outside, QColor(0x22, 0x22, 0x22, 170));
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(theme::kNear, 1, Qt::DashLine));
-        painter.drawRect(kept);
-    }
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme::kAccent, 1));
-    painter.drawRect(place.adjusted(-0.5, -0.5, 0.5, 0.5));
+    const Project& project = m_session.project();
+    if (cropOf(project))
+        paintCrop(painter, place, project.crop);
+    paintFrame(painter, place, frameText());
+    if (rendering)
+        paintTilesInWork(painter, place, m_render->tiles());
+}
+
+QString TraceView::frameText() const {
     const Project& project = m_session.project();
     const Camera camera = m_session.view().camera;
     QString text = camera.orthographic()
@@ -486,20 +480,7 @@ void TraceView::paintEvent(QPaintEvent*) {
                                   0, 'f', 0);
     if (!qFuzzyCompare(m_zoom, 1.0))
         text += tr(", at %1 %").arg(zoom() * 100.0, 0, 'f', 0);
-    painter.setFont(theme::font(12));
-    const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
-    const QPointF corner(std::max(place.left(), 0.0), std::max(place.top(), 0.0));
-    painter.fillRect(QRectF(corner, QSizeF(wide, 20)), QColor(26, 27, 28, 170));
-    painter.setPen(theme::kText);
-    painter.drawText(QRectF(corner + QPointF(6, 0), QSizeF(wide, 20)), Qt::AlignVCenter, text);
-    if (m_render != nullptr && m_render->running()) {
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(theme::kNear, 1));
-        for (const QRectF& tile : m_render->tiles())
-            painter.drawRect(QRectF(place.left() + tile.x() * place.width(),
-                                    place.top() + tile.y() * place.height(),
-                                    tile.width() * place.width(), tile.height() * place.height()));
-    }
+    return text;
 }
 
 }  // namespace noctis

@@ -80,6 +80,7 @@ private:
     void dragCrop(const QPointF& to);
     void paintPass();
     void paintTints(QPainter& painter) const;
+    [[nodiscard]] QString frameText() const;
     [[nodiscard]] ViewPlace place() const { return {frame(), m_session.view().camera}; }
 
     Session& m_session;

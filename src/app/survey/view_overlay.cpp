@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 
 #include <QPainter>
+#include <QPainterPath>
 
 #include <algorithm>
 #include <cmath>
@@ -125,6 +126,40 @@ void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ah
     painter.setClipping(false);
     paintTag(painter, view.frame, middle + QPointF(10, -4),
              QObject::tr("reach %1, at %2").arg(metresText(metres), metresText(ahead)));
+}
+
+void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4>& crop) {
+    const auto at = [&](std::size_t side) { return static_cast<qreal>(crop[side]); };
+    const QRectF kept(frame.left() + frame.width() * at(0), frame.top() + frame.height() * at(1),
+                      frame.width() * (at(2) - at(0)), frame.height() * (at(3) - at(1)));
+    QPainterPath outside;
+    outside.addRect(frame);
+    outside.addRect(kept);
+    painter.fillPath(outside, QColor(0x22, 0x22, 0x22, 170));
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::kNear, 1, Qt::DashLine));
+    painter.drawRect(kept);
+}
+
+void paintFrame(QPainter& painter, const QRectF& frame, const QString& text) {
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::kAccent, 1));
+    painter.drawRect(frame.adjusted(-0.5, -0.5, 0.5, 0.5));
+    painter.setFont(theme::font(12));
+    const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
+    const QPointF corner(std::max(frame.left(), 0.0), std::max(frame.top(), 0.0));
+    painter.fillRect(QRectF(corner, QSizeF(wide, 20)), QColor(26, 27, 28, 170));
+    painter.setPen(theme::kText);
+    painter.drawText(QRectF(corner + QPointF(6, 0), QSizeF(wide, 20)), Qt::AlignVCenter, text);
+}
+
+void paintTilesInWork(QPainter& painter, const QRectF& frame, const std::vector<QRectF>& tiles) {
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::kNear, 1));
+    for (const QRectF& tile : tiles)
+        painter.drawRect(QRectF(frame.left() + tile.x() * frame.width(),
+                                frame.top() + tile.y() * frame.height(),
+                                tile.width() * frame.width(), tile.height() * frame.height()));
 }
 
 }  // namespace noctis

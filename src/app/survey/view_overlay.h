@@ -8,7 +8,9 @@
 #include <QImage>
 #include <QRectF>
 
+#include <array>
 #include <optional>
+#include <vector>
 
 class QPainter;
 
@@ -32,6 +34,15 @@ QImage cutOverlay(const Image& depth, const DepthRange& ramp);
 
 /// What a focus leaves unsharp: brass before it, indigo behind it, the stronger the wider its blur.
 QImage blurOverlay(const Image& depth, const SoundingLane& focus);
+
+/// What is left out of a crop (left, top, right, bottom, as parts of the frame), dimmed.
+void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4>& crop);
+
+/// The frame's bounds, with what it is in its corner.
+void paintFrame(QPainter& painter, const QRectF& frame, const QString& text);
+
+/// Tiles as parts of the frame.
+void paintTilesInWork(QPainter& painter, const QRectF& frame, const std::vector<QRectF>& tiles);
 
 /// A length of the scene, as it looks at a distance, with its name.
 void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead);

@@ -1,6 +1,6 @@
 #include "core/tracer/pass_state.h"
 
-#include "core/scene/signature.h"
+#include "core/scene/scene_change.h"
 
 #include <cmath>
 

@@ -1,5 +1,6 @@
-#include "core/scene/signature.h"
+#include "core/scene/scene_change.h"
 
+#include "core/scene/signature.h"
 #include "core/tracer/pass_state.h"
 #include "core/tracer/render.h"
 #include "support/render.h"

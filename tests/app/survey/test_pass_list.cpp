@@ -1,0 +1,167 @@
+#include "app/survey/add_pass_menu.h"
+#include "app/survey/pass_list.h"
+#include "app/survey/pass_row.h"
+#include "app/window/note_bar.h"
+#include "support/surveyed.h"
+
+#include <QLabel>
+#include <QMenu>
+
+using namespace noctis;
+using test::Surveyed;
+using test::waitFor;
+
+TEST_CASE("a pass says what it leaves out or can't hold before it is rendered", "[app][survey]") {
+    Surveyed o;
+    const auto warnings = [&](const char* pass) {
+        const auto* row = o.room.passes().findChild<PassRow*>(QLatin1String(pass));
+        REQUIRE(row != nullptr);
+        const auto* label = row->findChild<QLabel*>("warning");
+        return label->isVisible() ? label->text() : QString();
+    };
+    o.session.change({}, {}, [](Project& p) { p.passes.push_back(passRequest(PassKind::Uv)); });
+    REQUIRE(waitFor([&] { return warnings("uv").contains("texture coordinates"); }));
+    CHECK(warnings("occlusion").isEmpty());
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.on=ground"); });
+    REQUIRE(
+        waitFor([&] { return warnings("occlusion").contains("Leaves out 2 visible objects"); }));
+    o.session.undo();
+    REQUIRE(waitFor([&] { return warnings("occlusion").isEmpty(); }));
+    CHECK(o.session.passes().passes.empty());
+}
+
+TEST_CASE("all parts of beauty, and each light's shadow, are added at once", "[app][survey]") {
+    Surveyed o;
+    const auto trigger = [&](const QString& submenu, const QString& entry) {
+        AddPassMenu menu(o.session);
+        for (QMenu* each : menu.findChildren<QMenu*>())
+            for (QAction* action : each->actions())
+                if (each->title() == submenu && action->text() == entry)
+                    return action->trigger();
+        FAIL("there is no such entry");
+    };
+    const std::size_t before = o.project().passes.size();
+    trigger("Part of beauty", "All parts");
+    CHECK(o.project().passes.size() == before + 11);
+    o.session.undo();
+    CHECK(o.project().passes.size() == before);
+    trigger("Part of beauty", "Emission");
+    trigger("Part of beauty", "All parts");
+    CHECK(o.project().passes.size() == before + 11);
+    trigger("Shadow of a light", "environment");
+    CHECK(o.project().passes.back().name() == "shadow.environment");
+}
+
+TEST_CASE("what is stale is rendered, the rest stays, and mist follows without a render",
+          "[app][survey][state]") {
+    Surveyed o;
+    o.press("render");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running() && !o.session.passes().empty(); }));
+    const auto stateOf = [&](std::size_t i) {
+        return o.room.passes().stateOf(o.project().passes[i]);
+    };
+    CHECK(stateOf(0).kind == PassState::Kind::Current);
+    CHECK(stateOf(1).kind == PassState::Kind::Current);
+    o.session.change({}, {}, [](Project& p) { p.passes.push_back(passRequest(PassKind::Mist)); });
+    CHECK(stateOf(2).kind == PassState::Kind::Current);
+    const Pass* mist = o.session.passes().find(PassKind::Mist);
+    REQUIRE(mist != nullptr);
+    const Image before = mist->image;
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "mist.start=1"); });
+    CHECK_FALSE(o.room.renderer().running());
+    CHECK(stateOf(2).kind == PassState::Kind::Current);
+    CHECK_FALSE(test::sameBits(before, o.session.passes().find(PassKind::Mist)->image));
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.reach=0.5"); });
+    CHECK(stateOf(0).kind == PassState::Kind::Current);
+    CHECK(stateOf(1).why == "Reach changed");
+    o.session.change({}, {}, [](Project& p) { p.view->camera.cameraToWorld[3][0] += 1.0F; });
+    CHECK(stateOf(0).why == "camera moved");
+}
+
+TEST_CASE("a suggested reach follows the distances seen", "[app][survey]") {
+    Surveyed o;
+    auto* row = o.room.findChild<PassRow*>("occlusion");
+    REQUIRE(row != nullptr);
+    QTest::mouseClick(row, Qt::LeftButton, {}, QPoint(60, 12));
+    QTest::qWait(30);
+    o.press("suggest-reach");
+    const float reach = o.passSetting(PassKind::Occlusion, "reach");
+    CHECK(reach > 0.2F);
+    CHECK(reach < 2.0F);
+}
+
+TEST_CASE("a scene that changed on disk is noticed, read anew, and views stay", "[app][survey]") {
+    Surveyed o;
+    o.press("render");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running() && !o.session.passes().empty(); }));
+    const View view = o.session.view();
+    test::yardFile(o.folder, "o more\nv 0 0 1\nv 1 0 1\nv 1 1 1\nf 13 14 15\n");
+    auto* notes = o.window.findChild<NoteBar*>();
+    REQUIRE(waitFor([&] { return notes->text().contains("has changed"); }, 8000));
+    const auto old = o.session.scene();
+    for (auto* button : notes->findChildren<QPushButton*>())
+        if (button->text().contains("anew"))
+            QTest::mouseClick(button, Qt::LeftButton);
+    REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene() != old; }));
+    CHECK(o.session.scene()->scene.objects.size() == 4);
+    CHECK(o.session.view() == view);
+    CHECK(o.room.passes().stateOf(o.project().passes[0]).why == "more added");
+}
+
+TEST_CASE("a pass that leaves visible things out says so in its row", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "depth.only=post"); });
+    o.press("render");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running() && !o.session.passes().empty(); }));
+    QTest::qWait(30);
+    auto* row = o.room.findChild<PassRow*>("depth");
+    REQUIRE(row != nullptr);
+    bool said = false;
+    for (auto* label : row->findChildren<QLabel*>())
+        said =
+            said || (label->isVisible() && label->text().contains("Leaves out 2 visible objects"));
+    CHECK(said);
+}
+
+TEST_CASE("passes of one light are added, told apart and removed by their names", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) {
+        p.passes.push_back(passRequest(PassKind::Shadow, "environment"));
+        p.passes.push_back(passRequest(PassKind::Light, "sky"));
+    });
+    QApplication::processEvents();
+    auto* row = o.room.findChild<PassRow*>("shadow.environment");
+    REQUIRE(row != nullptr);
+    CHECK(row->accessibleName().contains("Shadow of environment"));
+    CHECK(o.room.passes().stateOf(o.project().passes[2]).kind == PassState::Kind::Missing);
+    row->setFocus();
+    QTest::keyClick(row, Qt::Key_Delete);
+    QApplication::processEvents();
+    CHECK(o.project().passes.size() == 3);
+    CHECK(o.project().passes.back().name() == "light.sky");
+    CHECK(o.room.findChild<PassRow*>("light.sky") != nullptr);
+}
+
+TEST_CASE("passes are rendered straight into a file, and what would fill the memory only there",
+          "[app][survey]") {
+    Surveyed o;
+    auto* offer = o.room.passes().findChild<QPushButton*>("into-a-file");
+    REQUIRE(offer != nullptr);
+    CHECK(offer->isEnabled());
+    o.room.passes().renderInto(o.folder / "all.exr");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    QTest::qWait(30);
+    const PassSet set = readPasses({o.folder / "all.exr"});
+    CHECK(set.width == 160);
+    CHECK(set.find(PassKind::Occlusion) != nullptr);
+    CHECK(o.session.passes().empty());  // none is kept
+    CHECK(o.window.notes().text().contains("Wrote the file"));
+
+    o.session.change({}, {}, [](Project& p) {
+        p.width = p.height = 16384;
+        p.passes.push_back(passRequest(PassKind::Objects));
+    });
+    o.room.passes().render(true);
+    CHECK_FALSE(o.room.renderer().running());
+    CHECK(o.window.notes().text().contains("GB of memory"));
+}

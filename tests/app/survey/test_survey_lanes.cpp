@@ -1,0 +1,124 @@
+#include "app/instruments/sounding.h"
+#include "app/survey/survey_lanes.h"
+#include "app/survey/view_overlay.h"
+#include "support/surveyed.h"
+
+using namespace noctis;
+using test::kMiddleY;
+using test::kPostX;
+using test::Surveyed;
+
+TEST_CASE("the cut tints what is before near and beyond far, and nothing between",
+          "[app][survey]") {
+    Image depth = Image::row({1.0F, 5.0F, 50.0F, kNothingHit});
+    const QImage cut = cutOverlay(depth, {2.0F, 20.0F});
+    CHECK(qAlpha(cut.pixel(0, 0)) > 0);
+    CHECK(qAlpha(cut.pixel(1, 0)) == 0);
+    CHECK(qAlpha(cut.pixel(2, 0)) > 0);
+    CHECK(qAlpha(cut.pixel(3, 0)) > 0);
+    CHECK(qRed(cut.pixel(0, 0)) > qBlue(cut.pixel(0, 0)));  // brass near
+    CHECK(qBlue(cut.pixel(2, 0)) > qRed(cut.pixel(2, 0)));  // indigo far
+    Surveyed o;
+    o.room.show({PassKind::Depth, {}});
+    o.settle();
+    o.session.change({}, {}, [](Project& p) { p.ramp = {6.0F, 8.0F}; });
+    const QColor before = o.room.view().grab().toImage().pixelColor(o.in(kPostX, kMiddleY));
+    o.press("cut");
+    const QColor after = o.room.view().grab().toImage().pixelColor(o.in(kPostX, kMiddleY));
+    CHECK(before != after);
+}
+
+TEST_CASE("the depth ramp and the mist are dragged on Survey's Sounding", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) { p.passes.push_back(passRequest(PassKind::Mist)); });
+    o.settle();
+    Sounding& sounding = o.room.sounding();
+    const auto drag = [&](std::size_t owner, std::size_t handle, int by) {
+        const QPoint from = sounding.handlePlace(owner, handle).toPoint();
+        QTest::mousePress(&sounding, Qt::LeftButton, {}, from);
+        QTest::mouseMove(&sounding, from + QPoint(by / 2, 0));
+        QTest::mouseMove(&sounding, from + QPoint(by, 0));
+        QTest::mouseRelease(&sounding, Qt::LeftButton, {}, from + QPoint(by, 0));
+        return sounding.axis().metresAt(from.x() + by);
+    };
+    const float near = drag(0, 0, 60);
+    CHECK(o.project().ramp.nearest == Approx(near).epsilon(0.03));
+    const float before = o.passSetting(PassKind::Mist, "start");
+    const float start = drag(1, 0, 40);
+    CHECK(o.passSetting(PassKind::Mist, "start") == Approx(start).epsilon(0.03));
+    CHECK(start != before);
+    o.session.change({}, {}, [](Project& p) {
+        applyPassSetting(p.passes, "mist.start=5");
+        applyPassSetting(p.passes, "mist.length=8");
+    });
+    const float half = drag(1, 2, -12);
+    const MistSettings mist = mistSettings(o.project().passes.back().settings);
+    CHECK(mist.falloff < 1.0F);  // thick early
+    CHECK(mistAt(half, mist) == Approx(0.5F).margin(0.04));
+    o.session.undo();
+    CHECK(o.passSetting(PassKind::Mist, "falloff") == 1.0F);
+    o.session.undo();
+    o.session.undo();
+    CHECK(o.passSetting(PassKind::Mist, "start") == before);
+}
+
+TEST_CASE("lanes of Survey never let near pass far, nor a mist end before it starts",
+          "[app][survey]") {
+    Project project = newProject();
+    project.passes.push_back(passRequest(PassKind::Mist));
+    const DepthRange automatic{1.0F, 100.0F};
+    moveSurveyHandle(project, automatic, 0, 0, 500.0F);
+    CHECK(project.ramp.nearest < project.ramp.farthest);
+    moveSurveyHandle(project, automatic, 0, 1, 0.001F);
+    CHECK(project.ramp.nearest < project.ramp.farthest);
+    moveSurveyHandle(project, automatic, 1, 1, 0.0F);
+    CHECK(mistSettings(project.passes.back().settings).length > 0.0F);
+    CHECK(surveyLanes(project, automatic).size() == 2);
+}
+
+TEST_CASE("the view shows what the focus leaves unsharp while it is dragged", "[app][survey]") {
+    Surveyed o;
+    o.clickAt(kPostX, kMiddleY);
+    o.press("focus-here");
+    o.settle();
+    const auto shot = [&] { return o.room.view().grab().toImage(); };
+    const QPoint wall = o.in(0.2, 0.5);
+    const QColor plain = shot().pixelColor(wall);
+    o.press("blur");
+    const QColor tinted = shot().pixelColor(wall);
+    CHECK(tinted.blue() - tinted.red() > plain.blue() - plain.red() + 10);  // behind: indigo
+    o.press("blur");
+    CHECK(shot().pixelColor(wall) == plain);
+    const std::vector<SoundingLane> lanes =
+        surveyLanes(o.project(), o.room.view().automaticRange());
+    const QPoint from = o.room.sounding().handlePlace(lanes.back().owner, 0).toPoint();
+    QTest::mousePress(&o.room.sounding(), Qt::LeftButton, {}, from);
+    QTest::mouseMove(&o.room.sounding(), from - QPoint(8, 0));
+    CHECK(shot().pixelColor(wall).blue() > plain.blue());
+    QTest::mouseRelease(&o.room.sounding(), Qt::LeftButton, {}, from - QPoint(8, 0));
+    o.settle();
+    CHECK(shot().pixelColor(wall) == plain);
+}
+
+TEST_CASE("what is shown and not rendered is offered, and mist is dragged at once",
+          "[app][survey]") {
+    Surveyed o;
+    auto* offer = o.room.findChild<QPushButton*>("render-too");
+    CHECK_FALSE(offer->isVisible());
+    o.room.show({PassKind::Normal, {}});
+    REQUIRE(offer->isVisible());
+    CHECK(offer->text() == "Render normal, too");
+    o.press("render-too");
+    CHECK(o.project().passes.back().kind == PassKind::Normal);
+    CHECK_FALSE(offer->isVisible());
+
+    o.room.show({PassKind::Mist, {}});
+    o.settle();
+    auto& sounding = o.room.sounding();
+    const QPoint start = sounding.handlePlace(1, 0).toPoint();
+    QTest::mousePress(&sounding, Qt::LeftButton, {}, start);
+    QTest::mouseMove(&sounding, start + QPoint(20, 0));
+    QTest::mouseRelease(&sounding, Qt::LeftButton, {}, start + QPoint(20, 0));
+    CHECK(o.project().passes.back().kind == PassKind::Mist);
+    CHECK(o.passSetting(PassKind::Mist, "start") > MistSettings{}.start);
+}

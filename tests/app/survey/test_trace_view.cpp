@@ -1,0 +1,97 @@
+#include "app/survey/measure_bar.h"
+#include "app/survey/pass_list.h"
+#include "app/survey/pass_row.h"
+#include "support/surveyed.h"
+
+#include <cmath>
+
+using namespace noctis;
+using test::kMiddleY;
+using test::Surveyed;
+using test::waitFor;
+
+TEST_CASE("a drag orbits and measures nothing", "[app][survey]") {
+    Surveyed o;
+    const Camera before = o.session.view().camera;
+    QTest::mousePress(&o.room.view(), Qt::LeftButton, {}, o.in(0.5, 0.5));
+    for (int i = 1; i <= 6; ++i)
+        QTest::mouseMove(&o.room.view(), o.in(0.5, 0.5) + QPoint(i * 8, 0));
+    QTest::mouseRelease(&o.room.view(), Qt::LeftButton, {}, o.in(0.5, 0.5) + QPoint(48, 0));
+    CHECK_FALSE(o.session.view().camera == before);
+    CHECK_FALSE(o.room.measure().text().contains("post"));
+}
+
+TEST_CASE("a crop is drawn, renders only its part, and a click takes it away", "[app][survey]") {
+    Surveyed o;
+    o.press("render");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running() && !o.session.passes().empty(); }));
+    const Image before = o.session.passes().find(PassKind::Depth)->image;
+    o.press("crop");
+    QTest::mousePress(&o.room.view(), Qt::LeftButton, {}, o.in(0.25, 0.25));
+    QTest::mouseMove(&o.room.view(), o.in(0.5, 0.5));
+    QTest::mouseMove(&o.room.view(), o.in(0.75, 0.75));
+    QTest::mouseRelease(&o.room.view(), Qt::LeftButton, {}, o.in(0.75, 0.75));
+    REQUIRE(cropOf(o.project()));
+    CHECK(cropOf(o.project())->x0 == Approx(40).margin(2));
+    CHECK(cropOf(o.project())->y1 == Approx(68).margin(2));
+    o.room.passes().render(true);
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    QTest::qWait(30);
+    CHECK(test::sameBits(before, o.session.passes().find(PassKind::Depth)->image));
+    o.press("crop");
+    o.clickAt(0.5, 0.5);
+    CHECK_FALSE(cropOf(o.project()));
+}
+
+TEST_CASE("the view shows a pass that is picked in the list, with its own settings",
+          "[app][survey]") {
+    Surveyed o;
+    auto* row = o.room.findChild<PassRow*>("occlusion");
+    QTest::mouseClick(row, Qt::LeftButton, {}, QPoint(60, 12));
+    o.settle();
+    CHECK(o.room.view().shown() == PassName{PassKind::Occlusion, ""});
+    const QImage all = o.room.view().image();
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.on=post"); });
+    o.settle();
+    CHECK(o.room.view().image() != all);
+}
+
+TEST_CASE("the frame is zoomed about the pointer and moved, while the camera and the range stay",
+          "[app][survey]") {
+    Surveyed o;
+    TraceView& view = o.room.view();
+    const View camera = o.session.view();
+    const float far = view.automaticRange().farthest;
+    const QRectF fitted = view.frame();
+    const QPoint at = o.in(0.7, 0.5);
+    QWheelEvent closer(at, view.mapToGlobal(at), {}, QPoint(0, 480), {}, Qt::ControlModifier,
+                       Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&view, &closer);
+    o.settle();
+    CHECK(view.frame().width() == Approx(fitted.width() * std::pow(1.25, 4)).epsilon(1e-3));
+    // What was under the pointer still is, and it is measured there.
+    CHECK(QPointF(o.in(0.7, 0.5)).x() == Approx(at.x()).margin(1.0));
+    o.clickAt(0.7, kMiddleY);
+    CHECK(o.room.measure().text().contains("9.00"));
+    CHECK(view.automaticRange().farthest == far);
+    // All that is seen of it is traced: on the ramp, nothing of the ground or the wall is black.
+    const QImage shown = view.grab().toImage();
+    for (const QPoint& p :
+         {QPoint(2, view.height() - 3), QPoint(view.width() - 3, view.height() - 3),
+          QPoint(2, view.height() - 60), at})
+        CHECK(shown.pixelColor(p).red() > 60);
+
+    QTest::mousePress(&view, Qt::LeftButton, Qt::ControlModifier, at);
+    QMouseEvent drag(QEvent::MouseMove, QPointF(at) + QPointF(-40, 0),
+                     view.mapToGlobal(QPointF(at) + QPointF(-40, 0)), Qt::NoButton, Qt::LeftButton,
+                     Qt::ControlModifier);
+    QApplication::sendEvent(&view, &drag);
+    QTest::mouseRelease(&view, Qt::LeftButton, Qt::ControlModifier, at - QPoint(40, 0));
+    CHECK(QPointF(o.in(0.7, 0.5)).x() == Approx(at.x() - 40).margin(1.0));
+    CHECK(o.session.view() == camera);
+
+    QTest::keyClick(&o.window, Qt::Key_1, Qt::ControlModifier);
+    CHECK(view.zoom() == Approx(1.0));
+    QTest::keyClick(&o.window, Qt::Key_0, Qt::ControlModifier);
+    CHECK(view.frame() == fitted);
+}

@@ -1,0 +1,228 @@
+#include "app/survey/frames_panel.h"
+#include "app/survey/lens_control.h"
+#include "app/survey/turnaround_panel.h"
+#include "app/survey/views_strip.h"
+#include "support/surveyed.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QMenu>
+#include <QSpinBox>
+#include <QTimer>
+
+#include <cmath>
+
+using namespace noctis;
+using test::kMiddleY;
+using test::kPostX;
+using test::Surveyed;
+using test::waitFor;
+
+TEST_CASE("a turnaround is kept as views that go around the thing", "[app][survey]") {
+    Surveyed o;
+    o.room.turnaround().present("post");
+    for (auto* spin : o.room.turnaround().findChildren<QSpinBox*>())
+        if (spin->accessibleName() == "Views")
+            spin->setValue(4);
+    o.press("keep-views");
+    REQUIRE(o.project().views.size() == 4);
+    const V3f centre(0, 1.2F, -1);
+    float away = 0.0F;
+    V3f sum(0.0F);
+    for (const View& view : o.project().views) {
+        const V3f from = view.camera.position() - centre;
+        if (away == 0.0F)
+            away = from.length();
+        CHECK(from.length() == Approx(away).epsilon(1e-3));
+        sum += V3f(from.x, 0.0F, from.z);
+        const V3f middle = project(view.camera, centre, 160, 90);
+        CHECK(middle.x == Approx(80.0F).margin(0.1));
+        CHECK(middle.y == Approx(45.0F).margin(0.1));
+    }
+    CHECK(sum.length() < 1e-3F * away);
+    CHECK(o.session.view().name == "post 1/4");
+}
+
+TEST_CASE("a turnaround is rendered into a folder as one job", "[app][survey]") {
+    Surveyed o;
+    o.room.turnaround().present("post");
+    for (auto* spin : o.room.turnaround().findChildren<QSpinBox*>())
+        if (spin->accessibleName() == "Views")
+            spin->setValue(3);
+    std::filesystem::create_directories(o.folder / "out");
+    o.room.turnaround().renderInto(o.folder / "out");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    QTest::qWait(30);
+    for (const char* name : {"post.01.exr", "post.02.exr", "post.03.exr"}) {
+        const PassSet set = readPasses({o.folder / "out" / name});
+        CHECK(set.find(PassKind::Depth) != nullptr);
+        CHECK(set.find(PassKind::Occlusion) != nullptr);
+    }
+}
+
+TEST_CASE("a turnaround is offered of what is ahead, and can be stopped", "[app][survey]") {
+    Surveyed o;
+    o.press("turnaround-offer");
+    CHECK(o.room.turnaround().views().front().name == "post 1/8");  // in the middle of the frame
+    o.clickAt(0.7, kMiddleY);
+    o.press("turnaround-offer");
+    CHECK(o.room.turnaround().views().front().name == "wall 1/8");  // clicked last
+    auto* object = o.room.turnaround().findChild<QComboBox*>();
+    object->setCurrentIndex(0);
+    CHECK(o.room.turnaround().views().front().name == "everything 1/8");
+
+    o.session.change({}, {}, [](Project& p) {
+        p.width = 1600;
+        p.height = 900;
+        applyPassSetting(p.passes, "occlusion.samples=4096");
+    });
+    std::filesystem::create_directories(o.folder / "out");
+    o.room.turnaround().renderInto(o.folder / "out");
+    auto* stop = o.room.findChild<QPushButton*>("stop");
+    REQUIRE(waitFor([&] { return stop->isVisible(); }, 2000));
+    CHECK_FALSE(o.room.findChild<QPushButton*>("render")->isEnabled());
+    QTest::mouseClick(stop, Qt::LeftButton);
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    CHECK_FALSE(stop->isVisible());
+    CHECK(std::filesystem::is_empty(o.folder / "out"));
+}
+
+TEST_CASE("a view from above looks straight down on the thing clicked last", "[app][survey]") {
+    Surveyed o;
+    o.clickAt(kPostX, kMiddleY);
+    o.room.findChild<ViewsStrip*>()->lookFromAbove();
+    const View view = o.session.view();
+    CHECK(view.name == "post from above");
+    CHECK(view.camera.orthographic());
+    V3f forward;
+    view.camera.cameraToWorld.multDirMatrix(V3f(0, 0, -1), forward);
+    CHECK(forward.y < -0.999F);
+}
+
+TEST_CASE("the lens is set in millimetres and can look parallel", "[app][survey]") {
+    Surveyed o;
+    QDoubleSpinBox* lens = nullptr;
+    for (auto* box : o.room.findChildren<QDoubleSpinBox*>())
+        if (box->accessibleName() == "Lens")
+            lens = box;
+    REQUIRE(lens != nullptr);
+    lens->setFocus();
+    lens->selectAll();
+    QTest::keyClicks(lens, "50");
+    QTest::keyClick(lens, Qt::Key_Return);
+    const double truth = 2.0 * std::atan(36.0 * 90 / 160 / (2.0 * 50.0));
+    CHECK(o.session.view().camera.yfovRadians == Approx(truth).epsilon(1e-4));
+    o.press("parallel");
+    // The post, 5 m ahead, keeps its size.
+    CHECK(o.session.view().camera.orthographicHeight ==
+          Approx(2.0 * 5.0 * std::tan(0.5 * truth)).epsilon(1e-3));
+    o.press("parallel");
+    CHECK_FALSE(o.session.view().camera.orthographic());
+    CHECK(o.session.view().camera.yfovRadians == Approx(truth).epsilon(1e-4));
+}
+
+TEST_CASE("the lens can be told by its angle, and the sensor changed", "[app][survey]") {
+    Surveyed o;
+    auto* lens = o.room.findChild<LensControl*>()->findChild<QDoubleSpinBox*>();
+    const auto chosen = [&](const QString& entry) {
+        // The menu waits for a choice: it is taken while it is open.
+        QTimer::singleShot(50, &o.window, [entry] {
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            if (menu == nullptr)
+                return;
+            for (QAction* action : menu->actions())
+                if (action->text() == entry)
+                    action->trigger();
+            menu->close();
+        });
+        o.press("lens-menu");
+    };
+    const auto type = [&](const char* number) {
+        lens->setFocus();
+        lens->selectAll();
+        QTest::keyClicks(lens, number);
+        QTest::keyClick(lens, Qt::Key_Return);
+    };
+    chosen("By angle, from side to side");
+    CHECK(o.project().lens.by == LensReading::By::AngleAcross);
+    type("90");
+    const float aspect = 160.0F / 90.0F;
+    CHECK(xfovOf(o.session.view().camera, aspect) == Approx(0.5 * M_PI).epsilon(1e-4));
+    chosen("By angle, from top to bottom");
+    type("30");
+    CHECK(o.session.view().camera.yfovRadians == Approx(M_PI / 6.0).epsilon(1e-4));
+    chosen("By focal length");
+    type("24");
+    const float wide = o.session.view().camera.yfovRadians;
+    chosen("17.3 mm, four thirds");
+    CHECK(o.project().lens.sensorMillimetres == 17.3F);
+    CHECK(lens->value() == 24.0);  // the focal length stays, and sees less
+    CHECK(std::tan(0.5F * o.session.view().camera.yfovRadians) ==
+          Approx(std::tan(0.5F * wide) * 17.3F / 36.0F).epsilon(1e-3));
+    o.session.undo();
+    CHECK(o.session.view().camera.yfovRadians == wide);
+    CHECK(o.project().lens.sensorMillimetres == 36.0F);
+}
+
+TEST_CASE("frames of a scene that moves are set for each view and rendered into a folder",
+          "[app][survey]") {
+    Surveyed o;
+    auto* offer = o.room.findChild<QPushButton*>("frames-offer");
+    REQUIRE(offer != nullptr);
+    CHECK_FALSE(offer->isVisible());  // nothing moves in the yard
+    const float numbers[] = {0, 0, 0, 1, 0, 0, 0, 1, 0, /* times */ 0, 1, /* places */ 0,
+                             0, 0, 4, 0, 0};
+    o.folder.write("m.bin", {reinterpret_cast<const char*>(numbers), sizeof numbers});
+    const auto scene = o.folder.write("m.gltf", R"({"asset":{"version":"2.0"},"scene":0,
+        "scenes":[{"nodes":[0]}],"nodes":[{"name":"leaf","mesh":0}],
+        "meshes":[{"name":"leaf","primitives":[{"attributes":{"POSITION":0}}]}],
+        "animations":[{"samplers":[{"input":1,"output":2}],
+          "channels":[{"sampler":0,"target":{"node":0,"path":"translation"}}]}],
+        "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3","min":[0,0,0],"max":[1,1,0]},
+          {"bufferView":1,"componentType":5126,"count":2,"type":"SCALAR","min":[0],"max":[1]},
+          {"bufferView":2,"componentType":5126,"count":2,"type":"VEC3"}],
+        "bufferViews":[{"buffer":0,"byteLength":36},{"buffer":0,"byteOffset":36,"byteLength":8},
+          {"buffer":0,"byteOffset":44,"byteLength":24}],
+        "buffers":[{"byteLength":68,"uri":"m.bin"}]})");
+    o.session.open({scene});
+    REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene()->file == scene; }));
+    o.session.change({}, {}, [](Project& p) {
+        p.width = 32;
+        p.height = 18;
+        p.passes = {passRequest(PassKind::Depth), passRequest(PassKind::Vectors)};
+    });
+    REQUIRE(offer->isVisible());
+    QTest::mouseClick(offer, Qt::LeftButton);
+    std::map<QString, QSpinBox*> boxes;
+    for (auto* box : o.room.frames().findChildren<QSpinBox*>())
+        boxes[box->accessibleName()] = box;
+    CHECK(boxes["First frame"]->value() == 1);
+    CHECK(boxes["Last frame"]->value() == 25);
+    auto* speed = o.room.frames().findChild<QDoubleSpinBox*>();
+    speed->setValue(50.0);
+    CHECK(boxes["Last frame"]->value() == 51);  // the same second
+    CHECK(o.session.renderRequest(o.session.view()).framesPerSecond == 50.0);
+    o.session.undo();
+    CHECK(speed->value() == 24.0);
+    boxes["First frame"]->setValue(4);
+    boxes["Last frame"]->setValue(5);
+    CHECK(o.project().frameRanges.at(o.session.view().name) == FrameRange{4, 5});
+    std::filesystem::create_directories(o.folder / "frames");
+    o.room.frames().renderInto(o.folder / "frames");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    QTest::qWait(30);
+    const std::string name = o.session.view().name;
+    CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0004.exr")));
+    CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0005.exr")));
+
+    auto* files = o.room.frames().findChild<QComboBox*>();
+    REQUIRE(files != nullptr);
+    QTest::keyClick(files, Qt::Key_Down);
+    o.room.frames().renderInto(o.folder / "frames");
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    for (const char* pass : {"depth", "vectors"})
+        CHECK(std::filesystem::exists(o.folder / "frames" / pass / (name + ".0004.exr")));
+    o.session.undo();
+    o.session.undo();
+    CHECK(o.project().frameRanges.empty());
+}

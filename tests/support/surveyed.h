@@ -1,0 +1,80 @@
+#pragma once
+
+#include "app/survey/survey_room.h"
+#include "app/survey/trace_view.h"
+#include "app/window/main_window.h"
+#include "support/files.h"
+#include "support/windows.h"
+
+#include <QPushButton>
+#include <QTest>
+
+#include <catch2/catch.hpp>
+
+namespace noctis::test {
+
+/// A ground with a wall 9 m and a post 5 m from the first view.
+inline std::filesystem::path yardFile(const Folder& folder, const std::string& extra = {}) {
+    return folder.write(
+        "yard.obj", "o ground\nv -20 0 20\nv 20 0 20\nv 20 0 -20\nv -20 0 -20\nf 1 2 3 4\n"
+                    "o wall\nv -4 0 -5\nv 4 0 -5\nv 4 3 -5\nv -4 3 -5\nf 5 6 7 8\n"
+                    "o post\nv -0.3 0 -1\nv 0.3 0 -1\nv 0.3 2.4 -1\nv -0.3 2.4 -1\nf 9 10 11 12\n" +
+                        extra);
+}
+
+/// Survey in a real window with the yard, to be driven as a hand does.
+struct Surveyed {
+    Folder folder;
+    MainWindow window{folder / "data"};
+    Session& session = window.session();
+    SurveyRoom& room = window.survey();
+
+    Surveyed() {
+        window.resize(1280, 800);
+        window.show();
+        session.open({yardFile(folder)});
+        window.showRoom(MainWindow::kSurvey);
+        room.show({PassKind::Depth, {}});  // quick to settle
+        REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
+        session.change({}, {}, [](Project& p) {
+            p.width = 160;
+            p.height = 90;
+            p.view = View{"test", lookingAt(V3f(0, 1.5F, 4), V3f(0, 1.5F, -5), 0.7F)};
+            p.passes = {passRequest(PassKind::Depth), passRequest(PassKind::Occlusion)};
+            applyPassSetting(p.passes, "occlusion.samples=2");
+        });
+        session.endGesture();
+        settle();
+    }
+    void settle() {
+        QTest::qWait(250);
+        REQUIRE(waitFor([&] { return room.view().settled(); }));
+        QTest::qWait(30);
+    }
+    [[nodiscard]] QPoint in(double x, double y) {
+        const QRectF f = room.view().frame();
+        return QPointF(f.left() + f.width() * x, f.top() + f.height() * y).toPoint();
+    }
+    void clickAt(double x, double y) {
+        QTest::mouseClick(&room.view(), Qt::LeftButton, {}, in(x, y));
+    }
+    void press(const char* name) {
+        auto* button = room.findChild<QPushButton*>(QLatin1String(name));
+        REQUIRE(button != nullptr);
+        QTest::mouseClick(button, Qt::LeftButton);
+    }
+    const Project& project() { return session.project(); }
+    float passSetting(PassKind kind, const char* id) {
+        for (const PassRequest& pass : project().passes)
+            if (pass.kind == kind)
+                return std::get<float>(pass.settings[parameterIndex(passParameters(kind), id)]);
+        FAIL("no such pass");
+        return 0.0F;
+    }
+};
+
+/// Where the test camera sees a place: the wall stands 9 m, the post 5 m ahead.
+inline constexpr double kPostX = 0.5;
+inline constexpr double kMiddleY = 0.5;
+
+}  // namespace noctis::test
