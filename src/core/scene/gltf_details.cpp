@@ -34,8 +34,7 @@ Json readJson(const std::filesystem::path& path) {
 
 void applyMaterials(const Json& json, Scene& scene) {
     const Json materials = json.value("materials", Json::array());
-    for (std::size_t i = 0; i < materials.size(); ++i) {
-        const Json& from = materials[i];
+    for (const Json& from : materials) {
         const std::string name = from.value("name", std::string());
         const auto found =
             std::find_if(scene.materials.begin(), scene.materials.end(),

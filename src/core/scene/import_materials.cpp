@@ -59,10 +59,10 @@ Image decodeEmbedded(const aiTexture& texture) {
         throw Error(ErrorCode::BadFile, "an embedded texture is damaged");
     for (int c = 0; c < spec.nchannels; ++c) {
         float* plane = image.editPlane(c);
+        auto from = static_cast<std::size_t>(c);
         for (int y = 0; y < spec.height; ++y)
-            for (int x = 0; x < spec.width; ++x)
-                plane[image.rowStride() * y + x] =
-                    samples[static_cast<std::size_t>((y * spec.width + x) * spec.nchannels + c)];
+            for (int x = 0; x < spec.width; ++x, from += static_cast<std::size_t>(spec.nchannels))
+                plane[image.rowStride() * y + x] = samples[from];
     }
     return image;
 }

@@ -57,7 +57,7 @@ std::string_view unitName(Unit unit) {
 }
 
 std::string formatNumber(float value, Unit unit) {
-    const std::string number = fmt::format("{:.{}f}", value, decimalsFor(std::abs(value)));
+    std::string number = fmt::format("{:.{}f}", value, decimalsFor(std::abs(value)));
     switch (unit) {
     case Unit::None:
         return number;

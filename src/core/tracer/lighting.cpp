@@ -351,7 +351,8 @@ float Lighting::skyPdf(const V3f& normal, const V3f& d) const noexcept {
     const int x = std::clamp(static_cast<int>(u * static_cast<float>(width)), 0, width - 1);
     const int y =
         std::clamp(static_cast<int>(theta / kPi * static_cast<float>(height)), 0, height - 1);
-    const auto cell = static_cast<std::size_t>(y * width + x);
+    const std::size_t cell =
+        static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
     const float weight = m_skyColumns[cell] - (x > 0 ? m_skyColumns[cell - 1] : 0.0F);
     const float chance = weight / m_skyRows.back() * static_cast<float>(width * height);
     return chance / (2.0F * kPi * kPi * std::max(std::sin(theta), 1e-4F));
