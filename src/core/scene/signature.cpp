@@ -2,6 +2,7 @@
 
 #include "core/scene/signature_sums.h"
 
+#include <charconv>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -13,8 +14,14 @@ namespace {
 /// Further objects share one entry, so that the text stays short.
 constexpr std::size_t kNamedObjects = 200;
 
+/// To so many digits, whatever the locale.
 double shortened(double value, int digits) {
-    return std::isfinite(value) ? std::stod(fmt::format("{:.{}g}", value, digits)) : 0.0;
+    if (!std::isfinite(value))
+        return 0.0;
+    const std::string text = fmt::format("{:.{}g}", value, digits);
+    double rounded = value;
+    std::from_chars(text.data(), text.data() + text.size(), rounded);
+    return rounded;
 }
 
 /// A sum with weights that differ from term to term, so that two things can't change places unseen;
@@ -52,11 +59,16 @@ private:
     double m_weight = 1.0;
 };
 
-struct ObjectSums {
-    Sum where;
-    Sum form;
-    Sum surface;
-};
+/// In the order of ObjectSum, MaterialSum or LightSum.
+template <std::size_t N> using SumsByName = std::map<std::string, std::array<Sum, N>>;
+
+template <std::size_t N> Things numbersOf(const SumsByName<N>& sums) {
+    Things things;
+    for (const auto& [name, each] : sums)
+        for (const Sum& sum : each)
+            things[name].push_back(sum.numbers());
+    return things;
+}
 
 /// Distances from the middle stay as they are when a thing is moved or turned.
 void addForm(Sum& form, const Mesh& mesh, const M44f& toWorld) {
@@ -86,47 +98,43 @@ void addSurface(Sum& surface, const Scene& scene, const Mesh& mesh) {
 }
 
 Things objectSumsOf(const Scene& scene) {
-    std::map<std::string, ObjectSums> sums;
+    SumsByName<3> sums;
     for (const Instance& instance : scene.instances) {
         const auto object = static_cast<std::size_t>(instance.object);
-        ObjectSums& to = sums[object < kNamedObjects ? scene.objects[object] : "another object"];
+        auto& [where, form, surface] =
+            sums[object < kNamedObjects ? scene.objects[object] : "another object"];
         const Mesh& mesh = scene.meshes[static_cast<std::size_t>(instance.mesh)];
         for (const V3f& position : mesh.positions)
-            to.where.add(position * instance.toWorld);
-        addForm(to.form, mesh, instance.toWorld);
-        addSurface(to.surface, scene, mesh);
+            where.add(position * instance.toWorld);
+        addForm(form, mesh, instance.toWorld);
+        addSurface(surface, scene, mesh);
     }
-    Things things;
-    for (const auto& [name, s] : sums)
-        things[name] = {s.where.numbers(), s.form.numbers(), s.surface.numbers()};
-    return things;
+    return numbersOf(sums);
 }
 
 Things materialSumsOf(const Scene& scene) {
-    Things things;
+    SumsByName<2> sums;  // materials may share a name
     for (const Material& m : scene.materials) {
         const auto addTexture = [&](Sum& sum, int texture) {
             if (texture >= 0)
                 sum.add(scene.textures[static_cast<std::size_t>(texture)].image);
         };
-        Sum relief;
+        auto& [relief, look] = sums[m.name];
         if (m.normalTexture >= 0)
             relief.add(m.bumpiness);
         addTexture(relief, m.normalTexture);
-        Sum look;
         look.add(m.baseColour);
         look.add(m.emission);
         for (const float value : {m.roughness, m.metalness, m.transmission, m.refraction})
             look.add(value);
         for (const int texture : {m.baseTexture, m.roughnessTexture, m.emissionTexture})
             addTexture(look, texture);
-        things[m.name] = {relief.numbers(), look.numbers()};
     }
-    return things;
+    return numbersOf(sums);
 }
 
 Things lightSumsOf(const Scene& scene) {
-    std::map<std::string, std::array<Sum, 2>> sums;
+    SumsByName<2> sums;
     for (const Light& light : scene.lights) {
         auto& [place, shine] = sums[light.name];
         place.add(light.position);
@@ -143,10 +151,7 @@ Things lightSumsOf(const Scene& scene) {
         shine.add(scene.sky->strength);
         shine.add(scene.sky->panorama);
     }
-    Things things;
-    for (const auto& [name, s] : sums)
-        things[name] = {s[kPlace].numbers(), s[kShine].numbers()};
-    return things;
+    return numbersOf(sums);
 }
 
 Things motionSumsOf(const Scene& scene) {

@@ -85,6 +85,16 @@ TEST_CASE("things that change places don't go unseen", "[scene][state]") {
                 }).empty());
 }
 
+TEST_CASE("of materials that share a name each is seen", "[scene][state]") {
+    Scene before = balls();
+    before.materials[0].name = "wood";
+    for (const std::size_t which : {0U, 1U}) {
+        Scene now = before;
+        now.materials[which].roughness += 0.01F;
+        CHECK(sceneChange(signatureOf(before), signatureOf(now)) == "wood changed");
+    }
+}
+
 TEST_CASE("what a reader does not look at is no change to it", "[scene][state]") {
     const Edit shine = [](Scene& s) { s.materials[0].emission.r = 1.0F; };
     const Edit light = [](Scene& s) { s.lights[0].position.x = 1.0F; };
