@@ -92,6 +92,7 @@ void Session::change(const QString& what, const QString& gesture,
         return;
     m_history.change(std::move(next), what.toStdString(), gesture.toStdString());
     reloadPassesIfNeeded(before);
+    followView();
     m_autosave.start();
     Q_EMIT projectChanged();
 }
@@ -102,6 +103,7 @@ void Session::undo() {
     const Project before = project();
     m_history.undo();
     reloadPassesIfNeeded(before);
+    followView();
     m_autosave.start();
     Q_EMIT projectChanged();
 }
@@ -110,6 +112,7 @@ void Session::redo() {
     const Project before = project();
     m_history.redo();
     reloadPassesIfNeeded(before);
+    followView();
     m_autosave.start();
     Q_EMIT projectChanged();
 }
@@ -118,8 +121,10 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     const fs::path oldScene = m_history.current().scene;
     m_history = History(std::move(project));
     m_file = std::move(file);
-    m_passes = std::move(passes);
-    m_passesUnsaved = false;
+    m_frame = {std::move(passes), m_history.current().passFiles, false};
+    m_shelf.clear();
+    for (const auto& [view, files] : m_history.current().viewFiles)
+        m_shelf.putFiles(view, files);
     if (m_history.current().scene != oldScene || !m_scene) {
         m_scene.reset();
         if (m_history.current().scene.empty())
@@ -130,8 +135,42 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     Q_EMIT projectChanged();
     Q_EMIT sceneChanged();
     Q_EMIT passesChanged();
-    for (const std::string& warning : m_passes.warnings)
+    for (const std::string& warning : m_frame.passes.warnings)
         Q_EMIT told(qstring(warning), true);
+}
+
+const PassSet* Session::passesOf(const View& of) const {
+    if (m_frame.isOf(of))
+        return m_frame.passes.empty() ? nullptr : &m_frame.passes;
+    const Frame* kept = m_shelf.find(of);
+    return kept == nullptr ? nullptr : &kept->passes;
+}
+
+WantedFrame Session::wantedFrame(const View& of) const {
+    return {of,
+            project().width,
+            project().height,
+            project().passes,
+            m_scene ? m_scene->scene.signature : std::string(),
+            project().moved};
+}
+
+void Session::followView() {
+    const View now = view();
+    if (!m_scene || m_frame.passes.view == now.name)
+        return;
+    try {
+        std::optional<Frame> kept = m_shelf.take(now, project().readings);
+        if (!kept)
+            return;
+        if (!m_frame.passes.empty())
+            m_shelf.put(std::move(m_frame));
+        m_frame = std::move(*kept);
+        deriveMist();
+        Q_EMIT passesChanged();
+    } catch (const std::exception& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+    }
 }
 
 void Session::newProject() { start(noctis::newProject(), {}, {}); }
@@ -204,7 +243,7 @@ void Session::openPassFiles(const std::vector<fs::path>& paths) {
     start(std::move(next), {}, std::move(set));
     for (const fs::path& path : paths)
         remember(path);
-    for (const Pass& pass : m_passes.passes) {
+    for (const Pass& pass : m_frame.passes.passes) {
         if (pass.interpretation && !pass.interpretation->reason.empty())
             Q_EMIT told(tr("%1 is read as %2: %3.")
                             .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
@@ -225,6 +264,7 @@ void Session::loadScene(const fs::path& path) {
             return [this, loaded] {
                 m_scene = loaded;
                 watchScene();
+                followView();
                 for (const std::string& warning : loaded->scene.warnings)
                     Q_EMIT told(qstring(warning), true);
                 Q_EMIT sceneChanged();
@@ -250,20 +290,23 @@ void Session::reloadScene() {
     loadScene(project().scene);
 }
 
-void Session::deriveMist(const Project& before) {
-    const auto mistOf = [](const Project& p) {
-        const auto found =
-            std::find_if(p.passes.begin(), p.passes.end(),
-                         [](const PassRequest& pass) { return pass.kind == PassKind::Mist; });
-        return found == p.passes.end() ? nullptr : &*found;
-    };
-    const PassRequest* mist = mistOf(project());
-    const PassRequest* old = mistOf(before);
-    if (mist == nullptr || m_passes.find(PassKind::Depth) == nullptr ||
-        (old != nullptr && *old == *mist && m_passes.find(PassKind::Mist) != nullptr))
+void Session::deriveMist() {
+    const auto& passes = project().passes;
+    const auto mist = std::find_if(passes.begin(), passes.end(), [](const PassRequest& pass) {
+        return pass.kind == PassKind::Mist;
+    });
+    const Pass* depth = m_frame.passes.find(PassKind::Depth);
+    if (mist == passes.end() || depth == nullptr)
         return;
-    m_passes.put(mistFromDepth(*m_passes.find(PassKind::Depth), mistSettings(mist->settings)));
-    m_passes.find(std::string_view("mist"))->settings = settingsAsText(*mist, project().passes);
+    std::map<std::string, std::string> settings = settingsAsText(*mist, passes);
+    if (const auto scene = depth->settings.find(kSceneSetting); scene != depth->settings.end())
+        settings.insert(*scene);
+    if (const Pass* old = m_frame.passes.find(PassKind::Mist);
+        old != nullptr && old->settings == settings)
+        return;
+    Pass derived = mistFromDepth(*depth, mistSettings(mist->settings));
+    derived.settings = std::move(settings);
+    m_frame.passes.put(std::move(derived));
     Q_EMIT passesChanged();
 }
 
@@ -274,20 +317,20 @@ void Session::readAnew(Pass& pass) const {
 }
 
 void Session::reloadPassesIfNeeded(const Project& before) {
-    deriveMist(before);
+    deriveMist();
     const Project& now = project();
-    if (now.readings == before.readings || m_passes.empty())
+    if (now.readings == before.readings || m_frame.passes.empty())
         return;
-    m_passes.assumedYfovRadians = now.readings.yfovRadians;
-    for (Pass& pass : m_passes.passes)
+    m_frame.passes.assumedYfovRadians = now.readings.yfovRadians;
+    for (Pass& pass : m_frame.passes.passes)
         if (!pass.raw.empty()) {
             const auto told = now.readings.passes.find(pass.name);
             if (told != now.readings.passes.end())
-                reinterpret(pass, told->second, m_passes.cameraOrAssumed());
+                reinterpret(pass, told->second, m_frame.passes.cameraOrAssumed());
             else if (before.readings.passes.contains(pass.name))
                 readAnew(pass);  // as the file tells it
             else if (pass.interpretation)
-                reinterpret(pass, *pass.interpretation, m_passes.cameraOrAssumed());
+                reinterpret(pass, *pass.interpretation, m_frame.passes.cameraOrAssumed());
         }
     Q_EMIT passesChanged();
 }
@@ -305,12 +348,14 @@ void Session::setAssumedAngle(float yfovRadians) {
 bool Session::save(const fs::path& path) {
     try {
         const fs::path target = fs::absolute(path);
-        if (m_passesUnsaved) {
-            fs::path passFile = target;
-            passFile.replace_extension(".passes.exr");
-            writePasses(passFile, m_passes);
-            change(tr("Save"), {}, [&](Project& p) { p.passFiles = {passFile}; });
-            m_passesUnsaved = false;
+        if (m_frame.unsaved || m_shelf.unsaved() || m_frame.files != project().passFiles) {
+            if (m_frame.unsaved)
+                saveFrame(m_frame, target);
+            const auto viewFiles = m_shelf.save(target);
+            change(tr("Save"), {}, [&](Project& p) {
+                p.passFiles = m_frame.files;
+                p.viewFiles = viewFiles;
+            });
         }
         saveProject(project(), target, stepCatalogue());
         discardRecovery();
@@ -327,18 +372,24 @@ bool Session::save(const fs::path& path) {
 }
 
 void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& crop) {
-    if (m_passes.width != rendered.width || m_passes.height != rendered.height ||
-        m_passes.view != rendered.view || !(m_passes.camera == rendered.camera)) {
-        m_passes = rendered;
+    if (rendered.view != m_frame.passes.view && !m_frame.passes.empty()) {
+        std::optional<Frame> kept = m_shelf.take({rendered.view, rendered.cameraOrAssumed()}, {});
+        m_shelf.put(std::move(m_frame));
+        m_frame = kept ? std::move(*kept) : Frame{};
+    }
+    if (m_frame.passes.width != rendered.width || m_frame.passes.height != rendered.height ||
+        m_frame.passes.view != rendered.view || !(m_frame.passes.camera == rendered.camera)) {
+        m_frame.passes = rendered;
     } else {
         for (Pass pass : rendered.passes) {
-            const Pass* old = m_passes.find(std::string_view(pass.name));
+            const Pass* old = m_frame.passes.find(std::string_view(pass.name));
             if (crop && old != nullptr && old->image.channels() == pass.image.channels())
                 pass.image = pasted(old->image, pass.image, *crop);
-            m_passes.put(std::move(pass));
+            m_frame.passes.put(std::move(pass));
         }
     }
-    m_passesUnsaved = true;
+    m_frame.unsaved = true;
+    m_frame.files.clear();
     Q_EMIT passesChanged();
 }
 

@@ -1,10 +1,12 @@
 #pragma once
 
 #include "app/session/background.h"
+#include "app/session/frame_shelf.h"
 #include "core/passes/pass_set.h"
 #include "core/project/history.h"
 #include "core/scene/scene.h"
 #include "core/tracer/accelerator.h"
+#include "core/tracer/pass_state.h"
 #include "core/tracer/render.h"
 
 #include <QFileSystemWatcher>
@@ -32,7 +34,12 @@ public:
 
     [[nodiscard]] const Project& project() const { return m_history.current(); }
     [[nodiscard]] const History& history() const { return m_history; }
-    [[nodiscard]] const PassSet& passes() const { return m_passes; }
+    /// The frame in work: the current view's, if it has one.
+    [[nodiscard]] const PassSet& passes() const { return m_frame.passes; }
+    /// The frame of a view where it is in memory.
+    [[nodiscard]] const PassSet* passesOf(const View& of) const;
+    /// What would be rendered of a view.
+    [[nodiscard]] WantedFrame wantedFrame(const View& of) const;
     [[nodiscard]] std::shared_ptr<const LoadedScene> scene() const { return m_scene; }
     [[nodiscard]] const std::filesystem::path& file() const { return m_file; }
     [[nodiscard]] QString title() const;
@@ -85,7 +92,9 @@ private:
     void loadScene(const std::filesystem::path& path);
     void readAnew(Pass& pass) const;
     void reloadPassesIfNeeded(const Project& before);
-    void deriveMist(const Project& before);
+    /// Brings the frame of the current view into work, where there is one.
+    void followView();
+    void deriveMist();
     void watchScene();
     void autosave();
     void remember(const std::filesystem::path& path);
@@ -94,8 +103,8 @@ private:
     std::filesystem::path m_dataFolder;
     std::filesystem::path m_file;
     History m_history;
-    PassSet m_passes;
-    bool m_passesUnsaved = false;
+    Frame m_frame;
+    FrameShelf m_shelf;  ///< frames of other views
     std::shared_ptr<const LoadedScene> m_scene;
     std::shared_ptr<PanoramaCache> m_panoramas = std::make_shared<PanoramaCache>();
     Background m_sceneLoader{this};

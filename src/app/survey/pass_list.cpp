@@ -151,15 +151,8 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
 }
 
 WantedFrame PassList::wantedFrame() const {
-    const Project& project = m_session.project();
-    const auto scene = m_session.scene();
-    WantedFrame wanted{m_session.view(),
-                       project.width,
-                       project.height,
-                       project.passes,
-                       scene ? scene->scene.signature : std::string(),
-                       project.moved};
-    if (!scene && m_session.passes().camera)
+    WantedFrame wanted = m_session.wantedFrame(m_session.view());
+    if (!m_session.scene() && m_session.passes().camera)
         wanted.view.camera = *m_session.passes().camera;  // nothing to compare it with
     return wanted;
 }

@@ -18,6 +18,24 @@ namespace {
 constexpr int kWidth = 86;
 constexpr int kHeight = 48;
 constexpr int kSamples = 6;
+constexpr int kRestMs = 250;
+
+/// How the passes of a view are, taken together.
+enum class ViewState { Missing, Stale, Current };
+
+ViewState stateOf(const Session& session, const View& view) {
+    const PassSet* passes = session.passesOf(view);
+    if (passes == nullptr)
+        return ViewState::Missing;
+    const std::vector<PassState> states = passStates(*passes, session.wantedFrame(view));
+    const auto all = [&](PassState::Kind kind) {
+        return std::all_of(states.begin(), states.end(),
+                           [kind](const PassState& state) { return state.kind == kind; });
+    };
+    if (all(PassState::Kind::Missing))
+        return ViewState::Missing;
+    return all(PassState::Kind::Current) ? ViewState::Current : ViewState::Stale;
+}
 
 class ViewCard : public QAbstractButton {
 public:
@@ -29,6 +47,17 @@ public:
         setCheckable(true);
         setFocusPolicy(Qt::StrongFocus);
         setFixedSize(kWidth + 4, kHeight + 24);
+    }
+    void setState(ViewState state) {
+        m_state = state;
+        const QString name = text();
+        setToolTip(
+            state == ViewState::Current
+                ? QObject::tr("Looks from %1. Its passes are current.").arg(name)
+            : state == ViewState::Stale
+                ? QObject::tr("Looks from %1. Some of its passes are to be rendered.").arg(name)
+                : QObject::tr("Looks from %1.").arg(name));
+        update();
     }
 
 protected:
@@ -45,12 +74,20 @@ protected:
         }
         painter.setFont(theme::font(12));
         painter.setPen(isChecked() ? theme::kText : theme::kQuiet);
-        painter.drawText(QRect(2, kHeight + 4, kWidth, 18), Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(text(), Qt::ElideRight, kWidth));
+        const int room = m_state == ViewState::Missing ? kWidth : kWidth - 10;
+        painter.drawText(QRect(2, kHeight + 4, room, 18), Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(text(), Qt::ElideRight, room));
+        if (m_state == ViewState::Missing)
+            return;
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(m_state == ViewState::Current ? theme::kAccent : theme::kWarning);
+        painter.drawEllipse(QPointF(kWidth - 2.0, kHeight + 13.0), 2.5, 2.5);
     }
 
 private:
     QImage m_image;
+    ViewState m_state = ViewState::Missing;
 };
 
 }  // namespace
@@ -61,6 +98,11 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
     setFrameShape(QFrame::NoFrame);
     setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setFixedHeight(kHeight + 32);
+    m_settles.setSingleShot(true);
+    m_settles.setInterval(kRestMs);
+    connect(&m_settles, &QTimer::timeout, this, &ViewsStrip::markStates);
+    connect(&m_session, &Session::passesChanged, &m_settles, qOverload<>(&QTimer::start));
+    connect(&m_session, &Session::projectChanged, &m_settles, qOverload<>(&QTimer::start));
     connect(&m_session, &Session::sceneChanged, this, [this] {
         m_pictures.clear();
         m_background.stop();
@@ -72,6 +114,16 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
         else
             mark();
     });
+}
+
+void ViewsStrip::markStates() {
+    if (widget() == nullptr)
+        return;
+    for (const View& view : m_shown)
+        for (QObject* child : widget()->children())
+            if (auto* card = dynamic_cast<ViewCard*>(child);
+                card != nullptr && card->objectName() == qstring(view.name))
+                card->setState(stateOf(m_session, view));
 }
 
 std::vector<View> ViewsStrip::views() const {
@@ -106,6 +158,7 @@ void ViewsStrip::rebuild() {
         old->deleteLater();
     setWidget(row);
     mark();
+    markStates();
     renderNext();
 }
 

@@ -25,11 +25,14 @@ private:
     void rename(const View& view);
     void rebuild();
     void mark();
+    /// Shows of each view whether its passes are current.
+    void markStates();
     void renderNext();
     [[nodiscard]] std::vector<View> views() const;
 
     Session& m_session;
     Background m_background{this};
+    QTimer m_settles;  ///< runs out when the project has come to rest
     std::vector<View> m_shown;
     std::string m_object;
     std::map<std::string, QImage> m_pictures;

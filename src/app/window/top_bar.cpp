@@ -3,6 +3,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/window/exposure_field.h"
+#include "app/window/main_window.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -99,14 +100,17 @@ TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent)
 void TopBar::setRoom(int room) {
     for (std::size_t i = 0; i < m_tabs.size(); ++i)
         m_tabs[i]->setChecked(static_cast<int>(i) == room);
+    m_inSurvey = room == MainWindow::kSurvey;
+    refresh();
 }
 
 void TopBar::refresh() {
     const Project& project = m_session.project();
     m_title->setText(QLatin1Char(' ') + m_session.title() +
                      (m_session.history().changedSinceSaved() ? QStringLiteral(" •") : QString()));
-    const QString view =
-        m_session.scene() ? qstring(m_session.view().name) : qstring(m_session.passes().view);
+    // In Survey the view that is looked through, elsewhere the one whose frame is worked on.
+    const QString view = m_inSurvey && m_session.scene() ? qstring(m_session.view().name)
+                                                         : qstring(m_session.passes().view);
     m_detail->setText(view.isEmpty() ? QString() : QStringLiteral("· ") + view);
     m_view->setCurrentIndex(static_cast<int>(project.viewTransform));
     m_exposure->setStops(project.exposure);

@@ -37,6 +37,7 @@ private:
     class ExposureField* m_exposure;
     QWidget* m_rooms;
     std::vector<QPushButton*> m_tabs;
+    bool m_inSurvey = false;
 };
 
 }  // namespace noctis

@@ -9,9 +9,10 @@ namespace noctis {
 namespace {
 
 auto tied(const Project& p) {
-    return std::tie(p.scene, p.passFiles, p.view, p.views, p.width, p.height, p.aspectLocked,
-                    p.lens, p.passes, p.ramp, p.crop, p.pins, p.moved, p.frameRanges,
-                    p.framesPerSecond, p.readings, p.recipe, p.exposure, p.viewTransform);
+    return std::tie(p.scene, p.passFiles, p.viewFiles, p.view, p.views, p.width, p.height,
+                    p.aspectLocked, p.lens, p.passes, p.ramp, p.crop, p.pins, p.moved,
+                    p.frameRanges, p.framesPerSecond, p.readings, p.recipe, p.exposure,
+                    p.viewTransform);
 }
 
 }  // namespace

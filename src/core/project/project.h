@@ -56,6 +56,8 @@ struct LensReading {
 struct Project {
     std::filesystem::path scene;  ///< empty: none
     std::vector<std::filesystem::path> passFiles;
+    /// Those of other views' frames, by view.
+    std::map<std::string, std::vector<std::filesystem::path>> viewFiles;
     std::optional<View> view;  ///< as it was left in Survey
     std::vector<View> views;   ///< made by the artist, besides the scene's own
     int width = 1280;

@@ -37,7 +37,8 @@ const std::set<std::string>& knownFields() {
                                               "assumed_yfov_radians",
                                               "moved",
                                               "lens",
-                                              "frames_per_second"};
+                                              "frames_per_second",
+                                              "view_pass_files"};
     return fields;
 }
 
@@ -140,6 +141,10 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
         project.scene = absoluteFrom(json["scene"].get<std::string>(), folder);
     for (const Json& file : json.value("pass_files", Json::array()))
         project.passFiles.push_back(absoluteFrom(file.get<std::string>(), folder));
+    const Json viewFiles = json.value("view_pass_files", Json::object());
+    for (const auto& [view, files] : viewFiles.items())
+        for (const Json& file : files)
+            project.viewFiles[view].push_back(absoluteFrom(file.get<std::string>(), folder));
     if (json.contains("view"))
         project.view = viewFromJson(json["view"]);
     for (const Json& view : json.value("views", Json::array()))
@@ -213,6 +218,10 @@ std::string projectToText(const Project& project, const fs::path& folder,
     json["pass_files"] = Json::array();
     for (const fs::path& file : project.passFiles)
         json["pass_files"].push_back(relativeTo(file, folder));
+    json["view_pass_files"] = Json::object();
+    for (const auto& [view, files] : project.viewFiles)
+        for (const fs::path& file : files)
+            json["view_pass_files"][view].push_back(relativeTo(file, folder));
     if (project.view)
         json["view"] = toJson(*project.view);
     json["views"] = Json::array();

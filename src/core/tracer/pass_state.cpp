@@ -8,12 +8,6 @@ namespace noctis {
 
 namespace {
 
-bool near(const Camera& a, const Camera& b) {
-    return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) &&
-           std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F &&
-           std::abs(a.orthographicHeight - b.orthographicHeight) <= 1e-4F * a.orthographicHeight;
-}
-
 std::string settingIn(const Pass& pass, const char* key) {
     const auto found = pass.settings.find(key);
     return found == pass.settings.end() ? std::string() : found->second;
@@ -79,6 +73,12 @@ std::string changedSetting(const Pass& pass, const PassRequest& request,
 
 }  // namespace
 
+bool sameCamera(const Camera& a, const Camera& b) {
+    return a.cameraToWorld.equalWithAbsError(b.cameraToWorld, 1e-3F) &&
+           std::abs(a.yfovRadians - b.yfovRadians) < 1e-4F &&
+           std::abs(a.orthographicHeight - b.orthographicHeight) <= 1e-4F * a.orthographicHeight;
+}
+
 std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved) {
     if (request.kind == PassKind::Shadow)
         return textOfMovedLights(moved, request.subject);
@@ -99,7 +99,9 @@ PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFr
     const bool derivesMist = request.kind == PassKind::Mist && set.find(PassKind::Depth) != nullptr;
     if (pass == nullptr && derivesMist)
         pass = set.find(PassKind::Depth);
-    if (pass == nullptr)
+    const bool otherView = !set.view.empty() && set.view != wanted.view.name && set.camera &&
+                           !sameCamera(*set.camera, wanted.view.camera);
+    if (pass == nullptr || otherView)
         return {PassState::Kind::Missing, {}};
     const std::string scene = settingIn(*pass, kSceneSetting);
     const std::string changed = comparisons.try_emplace(scene, scene, wanted.sceneSignature)
@@ -108,7 +110,7 @@ PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFr
         return {PassState::Kind::Stale, changed};
     if (set.width != wanted.width || set.height != wanted.height)
         return {PassState::Kind::Stale, "other size"};
-    if (set.camera && !near(*set.camera, wanted.view.camera))
+    if (set.camera && !sameCamera(*set.camera, wanted.view.camera))
         return {PassState::Kind::Stale, "camera moved"};
     const std::string moved =
         movedLightBetween(settingIn(*pass, kMovedSetting), movedLightsOf(request, wanted.moved));

@@ -15,6 +15,9 @@ constexpr const char* kMovedSetting = "moved_lights";
 /// The moved lights that a pass shows; see textOfMovedLights.
 std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved);
 
+/// Whether two cameras see the same, but for rounding.
+bool sameCamera(const Camera& a, const Camera& b);
+
 /// What is to be rendered, to compare passes with.
 struct WantedFrame {
     View view;
@@ -25,7 +28,7 @@ struct WantedFrame {
     MovedPlaces moved{};
 };
 
-/// Whether a pass of a frame still is what would be rendered now.
+/// Whether a pass of a frame still is what would be rendered now. Passes of another view are missing.
 struct PassState {
     enum class Kind { Current, Stale, Missing } kind = Kind::Missing;
     std::string why;  ///< of a stale one, in a few words

@@ -128,13 +128,71 @@ TEST_CASE("rendered passes are saved beside the project and come back", "[app][s
         REQUIRE(session.save(folder / "quay.noctis"));
         CHECK_FALSE(session.history().changedSinceSaved());
     }
-    CHECK(std::filesystem::exists(folder / "quay.passes.exr"));
+    CHECK(std::filesystem::exists(folder / "quay.front.passes.exr"));
     Session session(folder / "data");
     session.open({folder / "quay.noctis"});
     CHECK(session.passes().find(PassKind::Depth)->image(5, 5, 0) == 2.0F);
     CHECK(session.project().exposure == 0.5F);
     CHECK(session.title() == "quay");
     CHECK(session.recentFiles().front().endsWith("quay.noctis"));
+}
+
+TEST_CASE("each view keeps its own frame, is saved with it, and brings it back", "[app][session]") {
+    const Folder folder;
+    const View front{"front", lookingAt(V3f(0, 2, 0), V3f(0, 1, -8), 0.7F)};
+    const View side{"side/left", lookingAt(V3f(9, 2, 0), V3f(0, 1, 0), 0.7F)};
+    const auto look = [](Session& session, const View& view) {
+        session.change({}, {}, [&](Project& p) { p.view = view; });
+    };
+    const auto depthOf = [](Session& session) {
+        return session.passes().find(PassKind::Depth)->image(1, 1, 0);
+    };
+    const auto scene = folder.write("leaf.obj", "v 0 0 -4\nv 1 0 -4\nv 0 1 -4\nf 1 2 3\n");
+    const auto open = [&](Session& session, const std::filesystem::path& path) {
+        session.open({path});
+        REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
+    };
+    {
+        Session session(folder / "data");
+        open(session, scene);
+        look(session, front);
+        session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
+        look(session, side);
+        CHECK(session.passesOf(side) == nullptr);
+        CHECK(depthOf(session) == 1.0F);  // the picture stays until there is another
+        PassSet other = frameOf(64, 36, {PassKind::Depth}, 2.0F);
+        other.view = side.name;
+        other.camera = side.camera;
+        session.takeRendered(other);
+        CHECK(depthOf(session) == 2.0F);
+        REQUIRE(session.passesOf(front) != nullptr);
+        look(session, front);
+        CHECK(depthOf(session) == 1.0F);
+        session.undo();
+        CHECK(depthOf(session) == 2.0F);
+        session.redo();
+        REQUIRE(session.save(folder / "yard.noctis"));
+        CHECK_FALSE(session.history().changedSinceSaved());
+    }
+    CHECK(std::filesystem::exists(folder / "yard.front.passes.exr"));
+    CHECK(std::filesystem::exists(folder / "yard.side_left.passes.exr"));
+    Session session(folder / "data");
+    open(session, folder / "yard.noctis");
+    CHECK(depthOf(session) == 1.0F);
+    look(session, side);
+    CHECK(depthOf(session) == 2.0F);
+    CHECK(session.passes().width == 64);
+    look(session, front);
+    CHECK(depthOf(session) == 1.0F);
+
+    // A frame whose file is gone is told, and what is in work stays.
+    std::filesystem::remove(folder / "yard.side_left.passes.exr");
+    Session third(folder / "data");
+    Told told(third);
+    open(third, folder / "yard.noctis");
+    look(third, side);
+    CHECK(depthOf(third) == 1.0F);
+    CHECK(told.warnings.join(' ').contains("yard.side_left.passes.exr"));
 }
 
 TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when saved",

@@ -165,3 +165,34 @@ TEST_CASE("passes are rendered straight into a file, and what would fill the mem
     CHECK_FALSE(o.room.renderer().running());
     CHECK(o.window.notes().text().contains("GB of memory"));
 }
+
+TEST_CASE("each view's passes have their own state, and are not rendered twice",
+          "[app][survey][state]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) { p.passes = {passRequest(PassKind::Depth)}; });
+    const View first = o.session.view();
+    const View second{"other", lookingAt(V3f(2, 1.5F, 4), V3f(0, 1.5F, -5), 0.7F)};
+    const auto look = [&](const View& view) {
+        o.session.change({}, {}, [&](Project& p) { p.view = view; });
+    };
+    const auto state = [&] { return o.room.passes().stateOf(o.project().passes[0]).kind; };
+    const auto render = [&] {
+        o.press("render");
+        REQUIRE(waitFor(
+            [&] { return !o.room.renderer().running() && state() == PassState::Kind::Current; }));
+    };
+    render();
+    look(second);
+    CHECK(state() == PassState::Kind::Missing);  // not stale: it never had any
+    render();
+    look(first);
+    CHECK(state() == PassState::Kind::Current);
+    CHECK_FALSE(o.room.findChild<QPushButton*>("render")->isEnabled());
+    View moved = first;
+    moved.camera = second.camera;
+    moved.camera.cameraToWorld[3][1] += 1.0F;
+    look(moved);
+    CHECK(o.room.passes().stateOf(o.project().passes[0]).why == "camera moved");
+    look(second);
+    CHECK(state() == PassState::Kind::Current);
+}

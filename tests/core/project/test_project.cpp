@@ -24,6 +24,7 @@ Project sample(const Folder& folder) {
     p.height = 800;
     p.aspectLocked = false;
     p.framesPerSecond = 25.0;
+    p.viewFiles["low tide"] = {folder / "low.exr", folder / "low depth.exr"};
     p.lens = {LensReading::By::AngleUp, 23.5F};
     p.moved.lights["lamp"] = V3f(1, 2, 3);
     p.moved.suns["moon"] = V3f(0, -1, 0);

@@ -1,0 +1,111 @@
+#include "app/session/frame_shelf.h"
+
+#include "core/passes/frame_name.h"
+#include "core/tracer/pass_state.h"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr std::size_t kMostBytes = std::size_t{2} << 30U;
+
+std::size_t bytesOf(const Frame& frame) {
+    std::size_t values = 0;
+    for (const Pass& pass : frame.passes.passes)
+        values += static_cast<std::size_t>(pass.image.width()) *
+                  static_cast<std::size_t>(pass.image.height()) *
+                  static_cast<std::size_t>(pass.image.channels());
+    return values * sizeof(float);
+}
+
+/// By name first: two views may stand in the same place.
+template <typename Frames> auto findIn(Frames& frames, const View& view) {
+    const auto named = std::find_if(frames.begin(), frames.end(), [&](const Frame& frame) {
+        return frame.passes.view == view.name;
+    });
+    return named != frames.end() ? named
+                                 : std::find_if(frames.begin(), frames.end(),
+                                                [&](const Frame& f) { return f.isOf(view); });
+}
+
+}  // namespace
+
+bool Frame::isOf(const View& view) const {
+    return passes.view == view.name || (passes.camera && sameCamera(*passes.camera, view.camera));
+}
+
+void FrameShelf::put(Frame frame) {
+    std::erase_if(m_frames, [&](const Frame& old) { return old.passes.view == frame.passes.view; });
+    m_frames.push_front(std::move(frame));
+    letGo();
+}
+
+void FrameShelf::putFiles(const std::string& view, std::vector<fs::path> files) {
+    Frame frame;
+    frame.passes.view = view;
+    frame.files = std::move(files);
+    m_frames.push_back(std::move(frame));
+}
+
+void FrameShelf::letGo() {
+    std::size_t bytes = 0;
+    for (Frame& frame : m_frames) {
+        bytes += bytesOf(frame);
+        if (bytes > kMostBytes && !frame.unsaved) {
+            bytes -= bytesOf(frame);
+            frame.passes.passes.clear();
+        }
+    }
+}
+
+std::optional<Frame> FrameShelf::take(const View& view, const Readings& readings) {
+    const auto found = findIn(m_frames, view);
+    if (found == m_frames.end())
+        return std::nullopt;
+    if (found->passes.empty() && !found->files.empty()) {
+        const std::string name = found->passes.view;
+        found->passes = readPasses(found->files, readings);
+        found->passes.view = name;  // whatever the files call it
+    }
+    Frame frame = std::move(*found);
+    m_frames.erase(found);
+    return frame;
+}
+
+const Frame* FrameShelf::find(const View& view) const {
+    const auto found = findIn(m_frames, view);
+    return found == m_frames.end() || found->passes.empty() ? nullptr : &*found;
+}
+
+bool FrameShelf::unsaved() const {
+    return std::any_of(m_frames.begin(), m_frames.end(), [](const Frame& f) { return f.unsaved; });
+}
+
+std::map<std::string, std::vector<fs::path>> FrameShelf::save(const fs::path& project) {
+    std::map<std::string, std::vector<fs::path>> files;
+    for (Frame& frame : m_frames) {
+        if (frame.unsaved)
+            saveFrame(frame, project);
+        files[frame.passes.view] = frame.files;
+    }
+    letGo();
+    return files;
+}
+
+void saveFrame(Frame& frame, const fs::path& project) {
+    const std::string& view = frame.passes.view;
+    fs::path file = project;
+    file.replace_extension(
+        fmt::format("{}{}.passes.exr", view.empty() ? "" : ".", fileNameOf(view)));
+    writePasses(file, frame.passes);
+    frame.files = {file};
+    frame.unsaved = false;
+}
+
+}  // namespace noctis

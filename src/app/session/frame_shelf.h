@@ -1,0 +1,54 @@
+#pragma once
+
+#include "core/passes/pass_file.h"
+#include "core/scene/scene.h"
+
+#include <filesystem>
+#include <list>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace noctis {
+
+/// The passes of one view.
+struct Frame {
+    PassSet passes;
+    std::vector<std::filesystem::path> files;  ///< that hold them; empty if none do
+    bool unsaved = false;
+
+    /// Whether it shows what the view shows: by its name, or by where the camera is.
+    [[nodiscard]] bool isOf(const View& view) const;
+};
+
+/// The frames of views that are not in work, so that nothing is rendered twice for looking elsewhere in
+/// between. Saved ones are let go when memory is short, and read again when they are asked for.
+class FrameShelf {
+public:
+    /// In the place of the one of the same view.
+    void put(Frame frame);
+    /// Files that hold a view's frame, to be read when it is asked for.
+    void putFiles(const std::string& view, std::vector<std::filesystem::path> files);
+    /// The view's frame, which leaves the shelf; none if there is none.
+    /// Errors   as readPasses; the frame then stays.
+    std::optional<Frame> take(const View& view, const Readings& readings);
+    /// The view's frame where it is in memory.
+    [[nodiscard]] const Frame* find(const View& view) const;
+    [[nodiscard]] bool unsaved() const;
+    /// Writes what is unsaved beside a project, and tells the files of each view.
+    /// Errors   as writePasses.
+    std::map<std::string, std::vector<std::filesystem::path>>
+    save(const std::filesystem::path& project);
+    void clear() { m_frames.clear(); }
+
+private:
+    void letGo();
+    std::list<Frame> m_frames;  ///< the latest first
+};
+
+/// Writes a frame beside a project, named by its view.
+/// Errors   as writePasses.
+void saveFrame(Frame& frame, const std::filesystem::path& project);
+
+}  // namespace noctis
