@@ -390,6 +390,7 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
     }
     m_frame.unsaved = true;
     m_frame.files.clear();
+    followView();  // which may have changed since the render began
     Q_EMIT passesChanged();
 }
 

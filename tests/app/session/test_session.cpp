@@ -168,8 +168,12 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
         REQUIRE(session.passesOf(front) != nullptr);
         look(session, front);
         CHECK(depthOf(session) == 1.0F);
+        // A render that ends when another view is looked through is kept for its own.
+        other.find("depth")->image = Image(64, 36, {"Z"}, 3.0F);
+        session.takeRendered(other);
+        CHECK(depthOf(session) == 1.0F);
         session.undo();
-        CHECK(depthOf(session) == 2.0F);
+        CHECK(depthOf(session) == 3.0F);
         session.redo();
         REQUIRE(session.save(folder / "yard.noctis"));
         CHECK_FALSE(session.history().changedSinceSaved());
@@ -180,7 +184,7 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
     open(session, folder / "yard.noctis");
     CHECK(depthOf(session) == 1.0F);
     look(session, side);
-    CHECK(depthOf(session) == 2.0F);
+    CHECK(depthOf(session) == 3.0F);
     CHECK(session.passes().width == 64);
     look(session, front);
     CHECK(depthOf(session) == 1.0F);
