@@ -66,12 +66,14 @@ void FrameShelf::letGo() {
 
 std::optional<Frame> FrameShelf::take(const View& view, const Readings& readings) {
     const auto found = findIn(m_frames, view);
-    if (found == m_frames.end())
+    if (found == m_frames.end() || found->unreadable)
         return std::nullopt;
     if (found->passes.empty() && !found->files.empty()) {
         const std::string name = found->passes.view;
+        found->unreadable = true;
         found->passes = readPasses(found->files, readings);
         found->passes.view = name;  // whatever the files call it
+        found->unreadable = false;
     }
     Frame frame = std::move(*found);
     m_frames.erase(found);

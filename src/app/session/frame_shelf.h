@@ -17,6 +17,7 @@ struct Frame {
     PassSet passes;
     std::vector<std::filesystem::path> files;  ///< that hold them; empty if none do
     bool unsaved = false;
+    bool unreadable = false;  ///< its files could not be read
 
     /// Whether it shows what the view shows: by its name, or by where the camera is.
     [[nodiscard]] bool isOf(const View& view) const;
@@ -31,7 +32,7 @@ public:
     /// Files that hold a view's frame, to be read when it is asked for.
     void putFiles(const std::string& view, std::vector<std::filesystem::path> files);
     /// The view's frame, which leaves the shelf; none if there is none.
-    /// Errors   as readPasses; the frame then stays.
+    /// Errors   as readPasses, once; the files then stay, and it counts as none.
     std::optional<Frame> take(const View& view, const Readings& readings);
     /// The view's frame where it is in memory.
     [[nodiscard]] const Frame* find(const View& view) const;

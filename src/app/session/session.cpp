@@ -121,7 +121,7 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     const fs::path oldScene = m_history.current().scene;
     m_history = History(std::move(project));
     m_file = std::move(file);
-    m_frame = {std::move(passes), m_history.current().passFiles, false};
+    m_frame = {std::move(passes), m_history.current().passFiles, false, false};
     m_shelf.clear();
     for (const auto& [view, files] : m_history.current().viewFiles)
         m_shelf.putFiles(view, files);
@@ -159,17 +159,22 @@ void Session::followView() {
     const View now = view();
     if (!m_scene || m_frame.passes.view == now.name)
         return;
+    std::optional<Frame> kept = fromShelf(now);
+    if (!kept)
+        return;
+    if (!m_frame.passes.empty())
+        m_shelf.put(std::move(m_frame));
+    m_frame = std::move(*kept);
+    deriveMist();
+    Q_EMIT passesChanged();
+}
+
+std::optional<Frame> Session::fromShelf(const View& of) {
     try {
-        std::optional<Frame> kept = m_shelf.take(now, project().readings);
-        if (!kept)
-            return;
-        if (!m_frame.passes.empty())
-            m_shelf.put(std::move(m_frame));
-        m_frame = std::move(*kept);
-        deriveMist();
-        Q_EMIT passesChanged();
+        return m_shelf.take(of, project().readings);
     } catch (const std::exception& error) {
         Q_EMIT told(QString::fromUtf8(error.what()), true);
+        return std::nullopt;
     }
 }
 
@@ -373,7 +378,7 @@ bool Session::save(const fs::path& path) {
 
 void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& crop) {
     if (rendered.view != m_frame.passes.view && !m_frame.passes.empty()) {
-        std::optional<Frame> kept = m_shelf.take({rendered.view, rendered.cameraOrAssumed()}, {});
+        std::optional<Frame> kept = fromShelf({rendered.view, rendered.cameraOrAssumed()});
         m_shelf.put(std::move(m_frame));
         m_frame = kept ? std::move(*kept) : Frame{};
     }

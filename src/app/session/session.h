@@ -94,6 +94,7 @@ private:
     void reloadPassesIfNeeded(const Project& before);
     /// Brings the frame of the current view into work, where there is one.
     void followView();
+    [[nodiscard]] std::optional<Frame> fromShelf(const View& of);
     void deriveMist();
     void watchScene();
     void autosave();

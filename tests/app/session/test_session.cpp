@@ -197,6 +197,14 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
     look(third, side);
     CHECK(depthOf(third) == 1.0F);
     CHECK(told.warnings.join(' ').contains("yard.side_left.passes.exr"));
+    const auto warnings = told.warnings.size();
+    third.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
+    CHECK(told.warnings.size() == warnings);  // once
+    PassSet anew = frameOf(64, 36, {PassKind::Depth}, 4.0F);
+    anew.view = side.name;
+    anew.camera = side.camera;
+    third.takeRendered(anew);
+    CHECK(depthOf(third) == 4.0F);
 }
 
 TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when saved",
