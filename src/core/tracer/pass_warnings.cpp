@@ -11,6 +11,7 @@ namespace noctis {
 namespace {
 
 constexpr int kAcross = 96;
+constexpr float kRounding = 1e-5F;  ///< m, what posing a scene anew may take
 constexpr std::size_t kNamed = 3;
 
 std::string textIn(const PassRequest& request, const char* id) {
@@ -76,15 +77,28 @@ public:
         if (request.kind == PassKind::Normal && !textured &&
             normalSettings(request.settings).space == NormalSettings::Space::Tangent)
             add("No object has texture coordinates, so the tangent space is the surface's own.");
-        if (request.kind == PassKind::Vectors && m_frame.before == nullptr &&
-            m_frame.after == nullptr)
-            add("Nothing in the scene moves, so the pass is 0 everywhere; give an object or the "
+        if (request.kind == PassKind::Vectors && !movesTo(m_frame.before) &&
+            !movesTo(m_frame.after))
+            add("Nothing in this view moves, so the pass is 0 everywhere; give an object or the "
                 "camera keys.");
     }
 
     std::vector<std::string> found;
 
 private:
+    /// Whether anything is elsewhere at that moment.
+    [[nodiscard]] bool movesTo(const Moment* moment) const {
+        if (moment == nullptr)
+            return false;
+        const auto& now = m_everything.scene().instances;
+        bool stands = moment->camera.cameraToWorld.equalWithAbsError(m_frame.camera.cameraToWorld,
+                                                                     kRounding) &&
+                      moment->camera.yfovRadians == m_frame.camera.yfovRadians;
+        for (std::size_t i = 0; i < moment->instances.size() && stands; ++i)
+            stands = moment->instances[i].equalWithAbsError(now[i].toWorld, kRounding);
+        return !stands;
+    }
+
     void add(std::string sentence) {
         if (std::find(found.begin(), found.end(), sentence) == found.end())
             found.push_back(std::move(sentence));

@@ -192,7 +192,16 @@ TEST_CASE("vectors of a scene without motion say that nothing moves", "[tracer][
     scene.animation.reset();
     const PassSet set = test::rendered(scene, scene.views[0], {"vectors"});
     REQUIRE(set.passes[0].warnings.size() == 1);
-    CHECK(set.passes[0].warnings[0].find("Nothing in the scene moves") == 0);
+    CHECK(set.passes[0].warnings[0].find("Nothing in this view moves") == 0);
+
+    // Nor does it where only another view moves.
+    Scene other = movingScene();
+    Animation animation = *other.animation;
+    animation.nodeOfInstance = {0};
+    other.animation = std::make_shared<const Animation>(animation);
+    poseAt(other, 0.0);
+    const PassSet still = test::rendered(other, other.views[0], {"vectors"});
+    CHECK(still.passes[0].warnings.size() == 1);
 }
 
 TEST_CASE("a sequence goes on where it stopped, and a frame that fails does not stop it",
