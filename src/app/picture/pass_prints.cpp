@@ -14,6 +14,7 @@ namespace noctis {
 namespace {
 
 constexpr int kPrintWidth = 126;
+constexpr int kGap = 6;  ///< px, between a label and its range
 
 QString rangeText(const Pass& pass) {
     if (passKindInfo(pass.kind).matte())
@@ -88,13 +89,16 @@ protected:
             painter.setBrush(Qt::NoBrush);
         }
         painter.drawEllipse(QPointF(6, line), 3, 3);
-        painter.setFont(theme::font(12));
-        painter.setPen(theme::kText);
-        painter.drawText(QRectF(14, line - 9, width() - 16, 18), Qt::AlignVCenter, m_label);
+        const QRectF foot(14, line - 9, width() - 16, 18);
         painter.setPen(theme::kQuiet);
         painter.setFont(theme::font(11));
-        painter.drawText(QRectF(14, line - 9, width() - 16, 18), Qt::AlignVCenter | Qt::AlignRight,
-                         m_range);
+        painter.drawText(foot, Qt::AlignVCenter | Qt::AlignRight, m_range);
+        const int taken = m_range.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(m_range);
+        painter.setFont(theme::font(12));
+        painter.setPen(theme::kText);
+        const int room = static_cast<int>(foot.width()) - (taken > 0 ? taken + kGap : 0);
+        painter.drawText(foot, Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(m_label, Qt::ElideRight, room));
     }
 
 private:

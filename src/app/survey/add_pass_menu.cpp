@@ -9,13 +9,7 @@ namespace noctis {
 namespace {
 
 bool isAsked(const Project& project, const PassRequest& request) {
-    return std::any_of(project.passes.begin(), project.passes.end(),
-                       [&](const PassRequest& p) { return p.name() == request.name(); });
-}
-
-/// What adds up to beauty, by how light came.
-bool isPartOfBeauty(PassKind kind) {
-    return PassKind::DiffuseDirect <= kind && kind <= PassKind::Backdrop;
+    return passAsked(project, request.name()) != nullptr;
 }
 
 }  // namespace

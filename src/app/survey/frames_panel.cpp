@@ -23,6 +23,14 @@ namespace {
 
 constexpr int kLastFrame = 100'000;
 
+/// Shows 24 as 24, and 23.976 as it is.
+class SpeedBox : public QDoubleSpinBox {
+public:
+    [[nodiscard]] QString textFromValue(double value) const override {
+        return locale().toString(value, 'g', 7);
+    }
+};
+
 QSpinBox* frameBox(const QString& prefix, const QString& name, const QString& help) {
     auto* box = new QSpinBox;
     box->setRange(0, kLastFrame);
@@ -44,7 +52,7 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     m_title = new QLabel;
     m_first = frameBox(tr("from "), tr("First frame"), tr("The first frame that is rendered."));
     m_last = frameBox(tr("to "), tr("Last frame"), tr("The last frame that is rendered."));
-    m_speed = new QDoubleSpinBox;
+    m_speed = new SpeedBox;
     m_speed->setDecimals(3);
     m_speed->setRange(kSlowest, kFastest);
     m_speed->setSuffix(tr(" frames a second"));

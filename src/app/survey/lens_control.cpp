@@ -1,6 +1,7 @@
 #include "app/survey/lens_control.h"
 
 #include "app/look/theme.h"
+#include "app/survey/seen_place.h"
 
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
@@ -122,8 +123,8 @@ float LensControl::ahead() const {
     const CameraRay ray =
         cameraRay(m_session.view().camera, 0.5F * static_cast<float>(project.width),
                   0.5F * static_cast<float>(project.height), project.width, project.height);
-    const Hit hit = loaded->accelerator->intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
-    return hit.any() ? hit.distance : kUnknownAhead;
+    const auto seen = placeAlong(*loaded, ray);
+    return seen ? seen->distance : kUnknownAhead;
 }
 
 void LensControl::setParallel(bool on) {

@@ -33,13 +33,8 @@ void focusAt(Project& project, float metres) {
 }
 
 void mistFrom(Project& project, float metres) {
-    auto mist = std::find_if(project.passes.begin(), project.passes.end(),
-                             [](const PassRequest& pass) { return pass.kind == PassKind::Mist; });
-    if (mist == project.passes.end()) {
-        project.passes.push_back(passRequest(PassKind::Mist));
-        mist = std::prev(project.passes.end());
-    }
-    mist->settings[parameterIndex(passParameters(PassKind::Mist), "start")] = metres;
+    askPass(project, {PassKind::Mist, {}})
+        .settings[parameterIndex(passParameters(PassKind::Mist), "start")] = metres;
 }
 
 }  // namespace
@@ -97,7 +92,7 @@ void MeasureBar::clear() {
 
 QString MeasureBar::text() const { return m_text->text(); }
 
-void MeasureBar::setPlace(const ClickedPlace& place) {
+void MeasureBar::setPlace(const SeenPlace& place) {
     QStringList parts{qstring(place.object), tr("%1 deep").arg(metresText(place.depth)),
                       tr("%1 away").arg(metresText(place.distance))};
     m_before = m_place ? std::optional(m_place->position) : std::nullopt;

@@ -63,9 +63,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     layout->addWidget(m_renderToo, 0, Qt::AlignLeft);
     connect(m_renderToo, &QPushButton::clicked, this, [this] {
         m_open = nameOf(m_shown);
-        m_session.change(tr("Add a pass"), {}, [this](Project& p) {
-            p.passes.push_back(passRequest(m_shown.kind, m_shown.subject));
-        });
+        m_session.change(tr("Add a pass"), {}, [this](Project& p) { askPass(p, m_shown); });
     });
     m_stale = new QPushButton(tr("Render what is stale"));
     m_stale->setProperty("role", "main");
@@ -282,10 +280,7 @@ void PassList::refresh() {
         m_rows[i]->setRequest(passes[i], states[i], warningsOf(passes[i], states[i]));
         stale += states[i].kind == PassState::Kind::Current ? 0 : 1;
     }
-    const bool shownIsAsked = std::any_of(passes.begin(), passes.end(), [&](const auto& pass) {
-        return pass.name() == nameOf(m_shown);
-    });
-    m_renderToo->setVisible(!shownIsAsked);
+    m_renderToo->setVisible(passAsked(m_session.project(), nameOf(m_shown)) == nullptr);
     m_renderToo->setText(tr("Render %1, too").arg(qstring(labelOf(m_shown)).toLower()));
     const bool running = m_worker.running();
     m_stop->setVisible(running);

@@ -70,19 +70,6 @@ const DepthLane& mistLane() {
     return lane;
 }
 
-PassRequest* mistOf(Project& project) {
-    const auto found =
-        std::find_if(project.passes.begin(), project.passes.end(),
-                     [](const PassRequest& pass) { return pass.kind == PassKind::Mist; });
-    return found == project.passes.end() ? nullptr : &*found;
-}
-
-PassRequest& mistIn(Project& project) {
-    if (mistOf(project) == nullptr)
-        project.passes.push_back(passRequest(PassKind::Mist));
-    return *mistOf(project);
-}
-
 }  // namespace
 
 DepthRange rampOf(const Project& project, const DepthRange& automatic) {
@@ -95,9 +82,11 @@ std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& 
     const DepthRange ramp = rampOf(project, automatic);
     std::vector<SoundingLane> lanes{
         {kRamp, QObject::tr("Depth ramp"), &rampLane(), {ramp.nearest, ramp.farthest}, true}};
-    Project copy = project;
-    if (mistShown || mistOf(copy) != nullptr)
-        lanes.push_back({kMist, QObject::tr("Mist"), &mistLane(), mistIn(copy).settings, true});
+    const PassRequest* mist = passAsked(project, "mist");
+    if (mistShown || mist != nullptr)
+        lanes.push_back({kMist, QObject::tr("Mist"), &mistLane(),
+                         mist != nullptr ? mist->settings : passRequest(PassKind::Mist).settings,
+                         true});
     for (SoundingLane& lane : lanesOf(project.recipe))
         if (lane.lane->shape == DepthLane::Shape::Span) {
             lane.owner += kSteps;
@@ -116,7 +105,7 @@ void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t
         rampLane().handles[handle].moveTo(ends, metres);
         project.ramp = {number(ends, 0), number(ends, 1)};
     } else if (owner == kMist) {
-        mistLane().handles[handle].moveTo(mistIn(project).settings, metres);
+        mistLane().handles[handle].moveTo(askPass(project, {PassKind::Mist, {}}).settings, metres);
     } else {
         Step& step = project.recipe.steps[owner - kSteps];
         stepCatalogue().type(step.type).lane.handles[handle].moveTo(step.settings, metres);

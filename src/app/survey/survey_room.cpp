@@ -82,7 +82,7 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
         m_frames->setVisible(moves && m_frames->isVisible());
     });
     connect(m_view, &TraceView::placeClicked, strip,
-            [strip](const ClickedPlace& place) { strip->setObject(place.object); });
+            [strip](const SeenPlace& place) { strip->setObject(place.object); });
 
     auto* middle = new QVBoxLayout;
     middle->setSpacing(0);

@@ -243,14 +243,11 @@ void TraceView::trace(bool coarse) {
                     std::min(std::get<float>(asked.settings[i]), 1.0F * kLiveSamples);
         return asked;
     };
-    PassRequest shown = passRequest(m_shown.kind, m_shown.subject);
-    for (const PassRequest& pass : m_session.project().passes) {
-        if (pass.name() == shown.name())
-            shown = pass;
-        if (pass.kind == PassKind::Beauty)
-            request.light = live(pass).settings;
-    }
-    request.passes.push_back(live(shown));
+    const Project& project = m_session.project();
+    const PassRequest* asked = passAsked(project, nameOf(m_shown));
+    request.passes.push_back(
+        live(asked != nullptr ? *asked : passRequest(m_shown.kind, m_shown.subject)));
+    request.light = live({PassKind::Beauty, request.light, {}}).settings;
     if (m_shown.kind != PassKind::Depth)
         request.passes.push_back(passRequest(PassKind::Depth));
     m_coarse = coarse;
@@ -330,18 +327,11 @@ void TraceView::mousePressEvent(QMouseEvent* event) {
     m_session.endGesture();
 }
 
-std::optional<ClickedPlace> TraceView::placeUnder(const QPointF& at) const {
+std::optional<SeenPlace> TraceView::placeUnder(const QPointF& at) const {
     const auto scene = m_session.scene();
     if (!scene || !frame().contains(at))
         return std::nullopt;
-    const CameraRay ray = place().ray(at);
-    const Hit hit = scene->accelerator->intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
-    if (!hit.any())
-        return std::nullopt;
-    const Instance& instance = scene->scene.instances[static_cast<std::size_t>(hit.instance)];
-    return ClickedPlace{ray.origin + ray.direction * hit.distance,
-                        hit.distance * ray.planarPerDistance, hit.distance,
-                        scene->scene.objects[static_cast<std::size_t>(instance.object)]};
+    return placeAlong(*scene, place().ray(at));
 }
 
 std::string TraceView::objectAhead() const {
@@ -453,15 +443,15 @@ void TraceView::paintEvent(QPaintEvent*) {
         if (!m_depth.empty())
             paintTints(painter);
         if (m_shown.kind == PassKind::Occlusion || m_shown.kind == PassKind::Bent)
-            for (const PassRequest& pass : m_session.project().passes)
-                if (pass.kind == m_shown.kind)
-                    paintReach(painter, this->place(), occlusionSettings(pass.settings).reach,
-                               m_ahead);
-        paintPins(painter, this->place(), m_session.project().pins);
+            if (const PassRequest* asked = passAsked(m_session.project(), nameOf(m_shown)))
+                paintReach(painter, this->place(), occlusionSettings(asked->settings).reach,
+                           m_ahead);
     }
     const Project& project = m_session.project();
     if (cropOf(project))
         paintCrop(painter, place, project.crop);
+    if (!rendering)
+        paintPins(painter, this->place(), project.pins);
     paintFrame(painter, place, frameText());
     if (rendering)
         paintTilesInWork(painter, place, m_render->tiles());

@@ -54,7 +54,7 @@ public:
 Q_SIGNALS:
     void depthSeen(const std::optional<noctis::Pass>& depth);
     void cropDrawn();
-    void placeClicked(const noctis::ClickedPlace& place);
+    void placeClicked(const noctis::SeenPlace& place);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -76,7 +76,7 @@ private:
     void orbit(const QPointF& way);
     void pan(const QPointF& way);
     void dolly(qreal turns);
-    [[nodiscard]] std::optional<ClickedPlace> placeUnder(const QPointF& at) const;
+    [[nodiscard]] std::optional<SeenPlace> placeUnder(const QPointF& at) const;
     void dragCrop(const QPointF& to);
     void paintPass();
     void paintTints(QPainter& painter) const;

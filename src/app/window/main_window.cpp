@@ -179,7 +179,7 @@ bool MainWindow::inSurvey() const { return m_rooms->currentIndex() == kSurvey; }
 
 void MainWindow::showRoom(int room) {
     m_rooms->setCurrentIndex(room);
-    m_top->setRoom(room);
+    m_top->setRoom(room, room == kSurvey);
 }
 
 void MainWindow::open(const std::vector<fs::path>& paths) {

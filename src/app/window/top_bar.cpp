@@ -3,7 +3,6 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/window/exposure_field.h"
-#include "app/window/main_window.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -97,10 +96,10 @@ TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent)
     refresh();
 }
 
-void TopBar::setRoom(int room) {
+void TopBar::setRoom(int room, bool looksThroughView) {
     for (std::size_t i = 0; i < m_tabs.size(); ++i)
         m_tabs[i]->setChecked(static_cast<int>(i) == room);
-    m_inSurvey = room == MainWindow::kSurvey;
+    m_looksThroughView = looksThroughView;
     refresh();
 }
 
@@ -109,8 +108,8 @@ void TopBar::refresh() {
     m_title->setText(QLatin1Char(' ') + m_session.title() +
                      (m_session.history().changedSinceSaved() ? QStringLiteral(" •") : QString()));
     // In Survey the view that is looked through, elsewhere the one whose frame is worked on.
-    const QString view = m_inSurvey && m_session.scene() ? qstring(m_session.view().name)
-                                                         : qstring(m_session.passes().view);
+    const QString view = m_looksThroughView && m_session.scene() ? qstring(m_session.view().name)
+                                                                 : qstring(m_session.passes().view);
     m_detail->setText(view.isEmpty() ? QString() : QStringLiteral("· ") + view);
     m_view->setCurrentIndex(static_cast<int>(project.viewTransform));
     m_exposure->setStops(project.exposure);

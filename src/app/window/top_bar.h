@@ -17,7 +17,8 @@ class TopBar : public QWidget {
 public:
     TopBar(Session& session, QMenu* menu, QWidget* parent = nullptr);
 
-    void setRoom(int room);
+    /// looksThroughView: the view of Survey is told, not that of the frame in work.
+    void setRoom(int room, bool looksThroughView);
 
 Q_SIGNALS:
     void roomChosen(int room);
@@ -37,7 +38,7 @@ private:
     class ExposureField* m_exposure;
     QWidget* m_rooms;
     std::vector<QPushButton*> m_tabs;
-    bool m_inSurvey = false;
+    bool m_looksThroughView = false;
 };
 
 }  // namespace noctis

@@ -19,6 +19,20 @@ auto tied(const Project& p) {
 
 bool Project::operator==(const Project& other) const { return tied(*this) == tied(other); }
 
+const PassRequest* passAsked(const Project& project, std::string_view name) {
+    const auto found = std::find_if(project.passes.begin(), project.passes.end(),
+                                    [&](const PassRequest& pass) { return pass.name() == name; });
+    return found == project.passes.end() ? nullptr : &*found;
+}
+
+PassRequest& askPass(Project& project, const PassName& pass) {
+    const std::string name = nameOf(pass);
+    for (PassRequest& there : project.passes)
+        if (there.name() == name)
+            return there;
+    return project.passes.emplace_back(passRequest(pass.kind, pass.subject));
+}
+
 std::vector<PassRequest> usualPasses() {
     std::vector<PassRequest> passes;
     for (const PassKind kind : {PassKind::Beauty, PassKind::Depth, PassKind::Occlusion,

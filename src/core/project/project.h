@@ -85,6 +85,11 @@ struct Project {
     }
 };
 
+/// What is asked of the pass of that name; none if it is not rendered.
+const PassRequest* passAsked(const Project& project, std::string_view name);
+/// The same to change, put among the passes if it is not there.
+PassRequest& askPass(Project& project, const PassName& pass);
+
 /// A project with the passes of the first render set up.
 Project newProject();
 

@@ -8,9 +8,8 @@ RenderRequest renderRequestOf(const Project& project, const View& view) {
     request.width = project.width;
     request.height = project.height;
     request.passes = project.passes;
-    for (const PassRequest& pass : project.passes)
-        if (pass.kind == PassKind::Beauty)
-            request.light = pass.settings;
+    if (const PassRequest* beauty = passAsked(project, "beauty"))
+        request.light = beauty->settings;
     request.crop = cropOf(project);
     request.moved = project.moved;
     request.framesPerSecond = project.framesPerSecond;

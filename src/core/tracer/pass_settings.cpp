@@ -294,6 +294,11 @@ bool isMadeWithBeauty(PassKind kind) {
     return kind != PassKind::Beauty && kind != PassKind::Colour && !passKindInfo(kind).data();
 }
 
+bool isPartOfBeauty(PassKind kind) {
+    return isMadeWithBeauty(kind) && passKindInfo(kind).subject == PassSubject::Frame &&
+           kind != PassKind::BehindColour;
+}
+
 std::vector<PassRequest> passRequests(const std::vector<std::string>& names, const Scene& scene) {
     std::vector<PassRequest> requests;
     for (const std::string& name : names) {

@@ -129,6 +129,8 @@ PassRequest passRequest(PassKind kind, std::string subject = {});
 
 /// Kinds that are made of the same light paths as beauty, with its settings.
 bool isMadeWithBeauty(PassKind kind);
+/// Those of them that add up to beauty by how light came: (direct + indirect) colour, and the rest.
+bool isPartOfBeauty(PassKind kind);
 
 /// Requests by their names: "depth", "shadow.lantern"; "shadow" and "light" stand for one of each there
 /// is in the scene.

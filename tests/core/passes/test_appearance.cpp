@@ -114,3 +114,17 @@ TEST_CASE("every kind can be shown, whatever it holds", "[passes][appearance]") 
             CHECK((std::isnan(v) || (v >= 0.0F && v <= 1.0F)));
         }
 }
+
+TEST_CASE("motion of less than is seen is not blown up", "[passes][appearance]") {
+    Pass pass;
+    pass.kind = PassKind::Vectors;
+    const auto& channels = passKindInfo(PassKind::Vectors).channels;
+    pass.image = Image(4, 1, channels, 0.0F);
+    const auto farthestFromRest = [&](float pixels) {
+        pass.image.editPlane(2)[0] = pixels;
+        const Image look = appearanceOf(pass);
+        return std::abs(look(0, 0, 0) - look(3, 0, 0));
+    };
+    CHECK(farthestFromRest(0.0004F) < 0.01F);
+    CHECK(farthestFromRest(3.0F) > 0.2F);
+}
