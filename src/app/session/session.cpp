@@ -152,7 +152,8 @@ WantedFrame Session::wantedFrame(const View& of) const {
             project().height,
             project().passes,
             m_scene ? m_scene->scene.signature : std::string(),
-            project().moved};
+            project().moved,
+            cropOf(project())};
 }
 
 void Session::followView() {
@@ -296,16 +297,14 @@ void Session::reloadScene() {
 }
 
 void Session::deriveMist() {
-    const auto& passes = project().passes;
-    const auto mist = std::find_if(passes.begin(), passes.end(), [](const PassRequest& pass) {
-        return pass.kind == PassKind::Mist;
-    });
+    const PassRequest* mist = passAsked(project(), "mist");
     const Pass* depth = m_frame.passes.find(PassKind::Depth);
-    if (mist == passes.end() || depth == nullptr)
+    if (mist == nullptr || depth == nullptr)
         return;
-    std::map<std::string, std::string> settings = settingsAsText(*mist, passes);
-    if (const auto scene = depth->settings.find(kSceneSetting); scene != depth->settings.end())
-        settings.insert(*scene);
+    std::map<std::string, std::string> settings = settingsAsText(*mist, project().passes);
+    for (const char* key : {kSceneSetting, kCropSetting})
+        if (const auto made = depth->settings.find(key); made != depth->settings.end())
+            settings.insert(*made);
     if (const Pass* old = m_frame.passes.find(PassKind::Mist);
         old != nullptr && old->settings == settings)
         return;
@@ -385,11 +384,19 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
     if (m_frame.passes.width != rendered.width || m_frame.passes.height != rendered.height ||
         m_frame.passes.view != rendered.view || !(m_frame.passes.camera == rendered.camera)) {
         m_frame.passes = rendered;
+        if (crop)
+            for (Pass& pass : m_frame.passes.passes)
+                pass.settings[kCropSetting] = textOfCrop(*crop);
     } else {
         for (Pass pass : rendered.passes) {
             const Pass* old = m_frame.passes.find(std::string_view(pass.name));
-            if (crop && old != nullptr && old->image.channels() == pass.image.channels())
+            const bool joins =
+                crop && old != nullptr && old->image.channels() == pass.image.channels();
+            const bool whole = !crop || (joins && old->settings == pass.settings);
+            if (joins)
                 pass.image = pasted(old->image, pass.image, *crop);
+            if (!whole)
+                pass.settings[kCropSetting] = textOfCrop(*crop);
             m_frame.passes.put(std::move(pass));
         }
     }

@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include <fmt/format.h>
+
 namespace noctis {
 
 namespace {
@@ -79,6 +81,10 @@ bool sameCamera(const Camera& a, const Camera& b) {
            std::abs(a.orthographicHeight - b.orthographicHeight) <= 1e-4F * a.orthographicHeight;
 }
 
+std::string textOfCrop(const Tile& crop) {
+    return fmt::format("{} {} {} {}", crop.x0, crop.y0, crop.x1, crop.y1);
+}
+
 std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved) {
     if (request.kind == PassKind::Shadow)
         return textOfMovedLights(moved, request.subject);
@@ -112,6 +118,9 @@ PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFr
         return {PassState::Kind::Stale, "other size"};
     if (set.camera && !sameCamera(*set.camera, wanted.view.camera))
         return {PassState::Kind::Stale, "camera moved"};
+    if (const std::string crop = settingIn(*pass, kCropSetting);
+        !crop.empty() && !(wanted.crop && textOfCrop(*wanted.crop) == crop))
+        return {PassState::Kind::Stale, "rendered in part"};
     const std::string moved =
         movedLightBetween(settingIn(*pass, kMovedSetting), movedLightsOf(request, wanted.moved));
     if (!moved.empty())

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/image/tiles.h"
 #include "core/passes/pass_set.h"
 #include "core/scene/moved_places.h"
 #include "core/tracer/pass_settings.h"
@@ -8,9 +9,13 @@
 
 namespace noctis {
 
-/// Keys of what a pass's settings tell besides its own: the scene's signature, and lights that were moved.
+/// Keys of what a pass's settings tell besides its own: the scene's signature, lights that were moved, and
+/// the crop, where the rest of the picture was made with other settings, or not at all.
 constexpr const char* kSceneSetting = "scene";
 constexpr const char* kMovedSetting = "moved_lights";
+constexpr const char* kCropSetting = "crop";
+/// A crop as such a setting.
+std::string textOfCrop(const Tile& crop);
 
 /// The moved lights that a pass shows; see textOfMovedLights.
 std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved);
@@ -26,6 +31,7 @@ struct WantedFrame {
     std::vector<PassRequest> passes;
     std::string sceneSignature{};  ///< empty if there is none to compare with
     MovedPlaces moved{};
+    std::optional<Tile> crop{};
 };
 
 /// Whether a pass of a frame still is what would be rendered now. Passes of another view are missing.

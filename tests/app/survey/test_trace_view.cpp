@@ -38,9 +38,22 @@ TEST_CASE("a crop is drawn, renders only its part, and a click takes it away", "
     REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
     QTest::qWait(30);
     CHECK(test::sameBits(before, o.session.passes().find(PassKind::Depth)->image));
+    const auto state = [&] {
+        return o.room.passes().stateOf(*passAsked(o.project(), "occlusion"));
+    };
+    CHECK(state().kind == PassState::Kind::Current);
+    // With other settings the part is made anew, and the rest is as it was.
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.reach=1"); });
+    o.room.passes().render(false);
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    QTest::qWait(30);
+    CHECK(state().kind == PassState::Kind::Current);
     o.press("crop");
     o.clickAt(0.5, 0.5);
     CHECK_FALSE(cropOf(o.project()));
+    CHECK(state().why == "rendered in part");
+    o.room.passes().render(false);
+    REQUIRE(waitFor([&] { return state().kind == PassState::Kind::Current; }));
 }
 
 TEST_CASE("the view shows a pass that is picked in the list, with its own settings",
