@@ -202,6 +202,16 @@ void TraceView::paintPass() {
         m_image = toQImage(appearanceOf(*m_pass));
 }
 
+void TraceView::setRender(RenderWorker* worker) {
+    m_render = worker;
+    // What changed while a render had the cores is traced after it.
+    const auto ended = [this] { restart(false); };
+    connect(worker, &RenderWorker::finished, this, ended, Qt::QueuedConnection);
+    connect(worker, &RenderWorker::written, this, ended, Qt::QueuedConnection);
+    connect(worker, &RenderWorker::stopped, this, ended, Qt::QueuedConnection);
+    connect(worker, &RenderWorker::failed, this, ended, Qt::QueuedConnection);
+}
+
 void TraceView::setRendered(const QImage& image) {
     m_image = image;
     update();

@@ -23,7 +23,7 @@ public:
     void setShown(const PassName& pass);
     [[nodiscard]] const PassName& shown() const { return m_shown; }
     /// The render in work, drawn over the view with its tiles.
-    void setRender(RenderWorker* worker) { m_render = worker; }
+    void setRender(RenderWorker* worker);
     void setRendered(const QImage& image);
     [[nodiscard]] const QImage& image() const { return m_image; }
     /// Whether the view has come to rest at its full quality.

@@ -18,9 +18,9 @@ constexpr int kMostFrames = 100'000;
 /// Whether all that a frame would write is there.
 bool isThere(const std::filesystem::path& file, const RenderRequest& request, PassLayout layout) {
     if (layout != PassLayout::FolderPerPass)
-        return std::filesystem::exists(file);
+        return std::filesystem::is_regular_file(file);
     return std::all_of(request.passes.begin(), request.passes.end(), [&](const PassRequest& pass) {
-        return std::filesystem::exists(fileOfPass(file, pass.name()));
+        return std::filesystem::is_regular_file(fileOfPass(file, pass.name()));
     });
 }
 

@@ -108,3 +108,23 @@ TEST_CASE("the frame is zoomed about the pointer and moved, while the camera and
     QTest::keyClick(&o.window, Qt::Key_0, Qt::ControlModifier);
     CHECK(view.frame() == fitted);
 }
+
+TEST_CASE("what changes while a render is at work is traced when it ends", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) {
+        p.width = 1600;
+        p.height = 900;
+        applyPassSetting(p.passes, "occlusion.samples=4096");
+    });
+    o.settle();
+    o.room.passes().render(true);
+    const float nearest = o.room.view().automaticRange().nearest;
+    View aside = o.session.view();
+    aside.camera = lookingAt(V3f(0, 1.5F, 40), V3f(0, 1.5F, -5), 0.7F);
+    o.session.change({}, {}, [&](Project& p) { p.view = aside; });
+    QTest::qWait(400);
+    CHECK(o.room.view().automaticRange().nearest == nearest);  // the render has the cores
+    o.press("stop");
+    o.settle();
+    CHECK(o.room.view().automaticRange().nearest > 4.0F * nearest);
+}
