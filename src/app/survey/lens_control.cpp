@@ -89,7 +89,7 @@ void LensControl::refresh() {
         setKind(m_value, 0.5, 5000.0, focal < 10.0 ? 1 : 0, tr(" mm"));
         m_value->setValue(focal);
     } else if (project.lens.by == LensReading::By::AngleAcross) {
-        setKind(m_value, 0.1, 175.0, 1, tr("° across"));
+        setKind(m_value, 0.1, 175.0, 1, tr("° wide"));
         m_value->setValue(across);
     } else {
         setKind(m_value, 0.1, 170.0, 1, tr("° high"));
