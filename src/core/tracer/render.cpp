@@ -95,7 +95,8 @@ public:
         for (const PassRequest& request : m_request.passes)
             if (!isRefined(request.kind) && !m_run.stopped())
                 renderData(request);
-        if (!m_run.stopped())
+        // Without a rough picture, what is refined has nothing to show yet.
+        if (m_refined.empty() || !m_rough.passes.empty())
             tell();
         // Rounds of 1, 1, 2, 4, ... samples: each doubles what there is.
         for (int round = 0; !m_run.stopped(); ++round) {
@@ -106,6 +107,7 @@ public:
             }
             if (all)
                 break;
+            m_rough = {};
             tell();
         }
         if (m_run.stopped())
@@ -213,6 +215,7 @@ private:
         set.width = m_request.width;
         set.height = m_request.height;
         m_observer.refined(set);
+        m_rough = std::move(set);
     }
 
     static std::vector<std::string> namesOf(const Image& image) {
@@ -307,9 +310,16 @@ private:
             passes.trace({tile.x0, y, tile.x1, y + 1}, from, to);
     }
 
-    /// All passes in the order they were asked for.
+    /// All passes in the order they were asked for; before the first round, those that are refined are
+    /// as rough as they were told at first.
     [[nodiscard]] PassSet orderedSet() const {
         std::vector<Pass> refined;
+        if (!m_rough.passes.empty()) {
+            for (const PassRequest& request : m_request.passes)
+                if (isRefined(request.kind))
+                    refined.push_back(*m_rough.find(request.name()));
+            return ordered(std::move(refined));
+        }
         for (const Refined& each : m_refined)
             for (Pass& pass : each.passes->passes(each.samplesOfTile, m_tiles))
                 refined.push_back(std::move(pass));
@@ -449,6 +459,7 @@ private:
     TracedFrame m_frame;
     BeautySettings m_light;
     std::optional<Lighting> m_lighting;
+    PassSet m_rough;  ///< what was told at first, until each pixel has a sample
     std::vector<Tile> m_tiles;
     std::vector<Refined> m_refined;
     PassSet m_set;

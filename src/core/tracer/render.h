@@ -42,8 +42,8 @@ RenderRequest withMotion(const Scene& scene, RenderRequest request);
 
 /// Watches a render from any thread. Any of them may be unset.
 struct RenderObserver {
-    /// After each round, all passes as good as they are. The first of a large frame comes from a
-    /// quarter of its size.
+    /// After each round, all passes as good as they are, each with a sample a pixel at least. The first
+    /// of a large frame comes from a quarter of its size, a sample for sixteen pixels.
     std::function<void(const PassSet&)> refined;
     std::function<void(PassKind, const Tile&)> tileBegun;
     std::function<void(PassKind)> passBegun;

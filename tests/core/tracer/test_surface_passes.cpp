@@ -274,21 +274,29 @@ TEST_CASE("a large frame is told coarsely first, at its full size", "[tracer]") 
     request.view = looking(V3f(0, 2, 5), V3f(0, 0, 0));
     request.width = 640;
     request.height = 360;
-    request.passes = passRequests({"depth", "occlusion"}, scene);
-    applyPassSetting(request.passes, "occlusion.samples=1");
+    request.passes = passRequests({"depth", "occlusion", "beauty"}, scene);
+    for (const char* setting : {"occlusion.samples=2", "beauty.samples=2"})
+        applyPassSetting(request.passes, setting);
     std::vector<PassSet> told;
     const Accelerator accelerator(scene);
     const PassSet last = renderPasses(scene, accelerator, request, {},
                                       {.refined = [&](const PassSet& set) { told.push_back(set); },
                                        .tileBegun = {},
                                        .passBegun = {}});
-    REQUIRE(told.size() >= 2);
+    REQUIRE(told.size() == 4);  // rough, data, 1 and 2 samples
     CHECK(told.front().width == 640);
     const Image& coarse = imageOf(told.front(), "depth");
     CHECK(coarse.width() == 640);
     CHECK(coarse(400, 300, 0) == coarse(401, 301, 0));
     CHECK(coarse(400, 300, 0) == Approx(imageOf(last, "depth")(400, 300, 0)).epsilon(0.05));
     CHECK(imageOf(last, "depth")(400, 300, 0) != imageOf(last, "depth")(400, 301, 0));
+    // Data as they are, while light is still rough: never black.
+    CHECK(imageOf(told[1], "depth")(400, 300, 0) == imageOf(last, "depth")(400, 300, 0));
+    CHECK(imageOf(told[1], "occlusion")(400, 300, 0) == imageOf(told[0], "occlusion")(400, 300, 0));
+    for (const PassSet& set : told) {
+        CHECK(imageOf(set, "beauty")(400, 300, 1) > 0.0F);
+        CHECK(imageOf(set, "occlusion")(400, 300, 0) > 0.0F);
+    }
 }
 
 TEST_CASE("a pass is stale by what changes it and by nothing else", "[tracer][state]") {
