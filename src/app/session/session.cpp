@@ -382,7 +382,8 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
         m_frame = kept ? std::move(*kept) : Frame{};
     }
     if (m_frame.passes.width != rendered.width || m_frame.passes.height != rendered.height ||
-        m_frame.passes.view != rendered.view || !(m_frame.passes.camera == rendered.camera)) {
+        m_frame.passes.view != rendered.view || !m_frame.passes.camera || !rendered.camera ||
+        !sameCamera(*m_frame.passes.camera, *rendered.camera)) {
         m_frame.passes = rendered;
         if (crop)
             for (Pass& pass : m_frame.passes.passes)

@@ -5,7 +5,7 @@
 #include "core/tracer/denoise.h"
 #include "core/tracer/pass_state.h"
 #include "core/tracer/pass_warnings.h"
-#include "core/tracer/refined_passes.h"
+#include "core/tracer/refinement.h"
 
 #include <algorithm>
 #include <atomic>
@@ -88,8 +88,7 @@ public:
 
     PassSet run() {
         prepare();
-        for (const Refined& refined : m_refined)
-            m_total += static_cast<std::size_t>(refined.passes->samples()) * m_tiles.size();
+        foresee();
         if (m_observer.refined && m_request.width * m_request.height > kSmallFrame)
             tellCoarsely();
         for (const PassRequest& request : m_request.passes)
@@ -101,9 +100,9 @@ public:
         // Rounds of 1, 1, 2, 4, ... samples: each doubles what there is.
         for (int round = 0; !m_run.stopped(); ++round) {
             bool all = true;
-            for (Refined& refined : m_refined) {
-                refine(refined, std::min(refined.passes->samples(), 1 << round));
-                all = all && refined.finished;
+            for (Refinement& refinement : m_refined) {
+                refine(refinement, 1 << round);
+                all = all && refinement.finished();
             }
             if (all)
                 break;
@@ -119,12 +118,6 @@ public:
     }
 
 private:
-    struct Refined {
-        std::unique_ptr<RefinedPasses> passes;
-        std::vector<int> samplesOfTile;
-        bool finished = false;
-    };
-
     [[nodiscard]] std::map<std::string, std::string> settingsOf(const PassRequest& request) const {
         PassRequest light = passRequest(PassKind::Beauty);
         light.settings = lightOf(m_request);
@@ -160,8 +153,9 @@ private:
         m_lighting.emplace(m_scene, lightsOf(m_scene, m_request.moved),
                            skyOf(m_scene, m_light, m_request.panoramas.get()));
         const RefinedFrame frame = refinedFrame();
-        const auto add = [&](std::unique_ptr<RefinedPasses> passes) {
-            m_refined.push_back({std::move(passes), std::vector<int>(m_tiles.size(), 0)});
+        const auto add = [&](std::unique_ptr<RefinedPasses> passes,
+                             const RefinementLimits& limits = {}) {
+            m_refined.emplace_back(std::move(passes), m_tiles, limits);
         };
         std::vector<PassRequest> ofLight;
         for (const PassRequest& request : m_request.passes)
@@ -184,7 +178,7 @@ private:
                     ofLight.push_back(request);
             }
         if (!ofLight.empty())
-            add(lightPasses(frame, ofLight, m_light));
+            add(lightPasses(frame, ofLight, m_light), {m_light.noise, m_light.seconds});
     }
 
     /// Everything from a quarter of the frame's size, a sample a pixel, so that there is a picture at
@@ -271,37 +265,26 @@ private:
         m_set.put(std::move(pass));
     }
 
-    void refine(Refined& refined, int target) {
-        RefinedPasses& passes = *refined.passes;
-        // A tile that is clean enough rests; what it would have taken counts as done.
+    void refine(Refinement& refinement, int target) {
+        const Refinement::Round round = refinement.next(target);
+        foresee();
         std::vector<Tile> open;
-        std::vector<std::size_t> indices;
-        for (std::size_t t = 0; t < m_tiles.size(); ++t) {
-            const int done = refined.samplesOfTile[t];
-            if (done >= target)
-                continue;
-            const std::optional<float> noise = passes.noiseOf(m_tiles[t], done);
-            if (done >= 8 && noise && *noise <= m_light.noise) {
-                addDone(0);
-                continue;
-            }
+        for (const std::size_t t : round.tiles)
             open.push_back(m_tiles[t]);
-            indices.push_back(t);
-        }
-        const bool late =
-            passes.kind() == PassKind::Beauty && m_light.seconds > 0.0F &&
-            std::chrono::duration<float>(std::chrono::steady_clock::now() - m_begun).count() >
-                m_light.seconds;
-        if (open.empty() || late) {
-            refined.finished = target >= passes.samples() || late;
-            return;
-        }
-        const int from = refined.samplesOfTile[indices.front()];
-        overTiles(passes.kind(), open, static_cast<std::size_t>(target - from),
-                  [&](const Tile& tile) { traceRows(passes, tile, from, target); });
-        for (const std::size_t t : indices)
-            refined.samplesOfTile[t] = target;
-        refined.finished = target >= passes.samples();
+        RefinedPasses& passes = refinement.passes();
+        const auto begun = std::chrono::steady_clock::now();
+        overTiles(passes.kind(), open, static_cast<std::size_t>(round.to - round.from),
+                  [&](const Tile& tile) { traceRows(passes, tile, round.from, round.to); });
+        const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - begun;
+        refinement.took(round, taken.count());
+    }
+
+    /// How much there is to do, of which addDone() tells how much is done.
+    void foresee() {
+        m_total = 0;
+        for (const Refinement& refinement : m_refined)
+            m_total += refinement.foreseen();
+        addDone(0);
     }
 
     /// Row by row, so that a stop is heeded within a tile.
@@ -320,8 +303,8 @@ private:
                     refined.push_back(*m_rough.find(request.name()));
             return ordered(std::move(refined));
         }
-        for (const Refined& each : m_refined)
-            for (Pass& pass : each.passes->passes(each.samplesOfTile, m_tiles))
+        for (const Refinement& each : m_refined)
+            for (Pass& pass : each.current())
                 refined.push_back(std::move(pass));
         return ordered(std::move(refined));
     }
@@ -329,11 +312,9 @@ private:
     /// The same for the last time: what they were made of goes.
     [[nodiscard]] PassSet lastSet() {
         std::vector<Pass> refined;
-        for (Refined& each : m_refined) {
-            for (Pass& pass : each.passes->lastPasses(each.samplesOfTile, m_tiles))
+        for (Refinement& each : m_refined)
+            for (Pass& pass : each.last())
                 refined.push_back(std::move(pass));
-            each.passes.reset();
-        }
         PassSet set = ordered(std::move(refined));
         for (const PassRequest& request : m_request.passes)
             if (isRefined(request.kind))
@@ -461,11 +442,10 @@ private:
     std::optional<Lighting> m_lighting;
     PassSet m_rough;  ///< what was told at first, until each pixel has a sample
     std::vector<Tile> m_tiles;
-    std::vector<Refined> m_refined;
+    std::vector<Refinement> m_refined;
     PassSet m_set;
     std::atomic<std::size_t> m_done = 0;
     std::size_t m_total = 0;
-    std::chrono::steady_clock::time_point m_begun = std::chrono::steady_clock::now();
 };
 
 void check(const RenderRequest& request) {

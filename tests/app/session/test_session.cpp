@@ -18,7 +18,7 @@ namespace {
 
 PassSet frameOf(int width, int height, std::initializer_list<PassKind> kinds, float value) {
     PassSet set;
-    set.camera = lookingAt(V3f(0, 2, 0), V3f(0, 1, -8), 0.7F);
+    set.camera = lookingAt(V3f(0.3F, 2, 0.7F), V3f(0, 1, -8), 0.7F);
     set.view = "front";
     for (const PassKind kind : kinds) {
         Pass pass;
@@ -135,6 +135,11 @@ TEST_CASE("rendered passes are saved beside the project and come back", "[app][s
     CHECK(session.project().exposure == 0.5F);
     CHECK(session.title() == "quay");
     CHECK(session.recentFiles().front().endsWith("quay.noctis"));
+    // A file tells the camera but for rounding: what is rendered anew joins what was read.
+    session.takeRendered(frameOf(32, 18, {PassKind::Beauty}, 7.0F));
+    REQUIRE(session.passes().passes.size() == 2);
+    CHECK(session.passes().find(PassKind::Beauty)->image(5, 5, 0) == 7.0F);
+    CHECK(session.passes().find(PassKind::Depth)->image(5, 5, 0) == 2.0F);
 }
 
 TEST_CASE("each view keeps its own frame, is saved with it, and brings it back", "[app][session]") {

@@ -1,0 +1,65 @@
+#include "core/tracer/refinement.h"
+
+#include <algorithm>
+
+namespace noctis {
+
+namespace {
+
+/// Of fewer samples the noise can't be told.
+constexpr int kFewest = 8;
+
+}  // namespace
+
+Refinement::Refinement(std::unique_ptr<RefinedPasses> passes, const std::vector<Tile>& tiles,
+                       const RefinementLimits& limits)
+    : m_passes(std::move(passes)), m_tiles(tiles), m_limits(limits), m_samples(tiles.size(), 0),
+      m_rests(tiles.size(), false), m_expected(m_passes->samples()) {}
+
+/// So many samples as there is time for, going by how long those before took.
+int Refinement::affordable(int target) const {
+    if (m_limits.seconds <= 0.0F || m_traced == 0 || m_seconds <= 0.0)
+        return target;
+    const double left = std::max(0.0, static_cast<double>(m_limits.seconds) - m_seconds);
+    const double more = left * m_traced / m_seconds;
+    return more < target - m_traced ? m_traced + static_cast<int>(more) : target;
+}
+
+Refinement::Round Refinement::next(int target) {
+    const int all = m_passes->samples();
+    m_expected = affordable(all);
+    Round round{{}, m_traced, std::min(m_expected, target)};
+    if (round.to > round.from)
+        for (std::size_t t = 0; t < m_tiles.size(); ++t) {
+            if (m_limits.noise > 0.0F && !m_rests[t] && m_traced >= kFewest) {
+                const std::optional<float> noise = m_passes->noiseOf(m_tiles[t], m_traced);
+                m_rests[t] = noise && *noise <= m_limits.noise;
+            }
+            if (!m_rests[t])
+                round.tiles.push_back(t);
+        }
+    m_finished = round.tiles.empty() || round.to >= all;
+    return round;
+}
+
+void Refinement::took(const Round& round, double seconds) {
+    m_traced = round.to;
+    m_seconds += seconds;
+    for (const std::size_t t : round.tiles)
+        m_samples[t] = round.to;
+}
+
+std::size_t Refinement::foreseen() const {
+    std::size_t all = 0;
+    for (std::size_t t = 0; t < m_tiles.size(); ++t)
+        all += static_cast<std::size_t>(m_rests[t] ? m_samples[t] : m_expected);
+    return all;
+}
+
+std::vector<Pass> Refinement::last() {
+    std::vector<Pass> passes = m_passes->lastPasses(m_samples, m_tiles);
+    m_passes.reset();
+    return passes;
+}
+
+}  // namespace noctis
