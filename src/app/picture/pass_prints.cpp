@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "core/passes/appearance.h"
 #include "core/passes/statistics.h"
+#include "core/tracer/pass_state.h"
 
 #include <QAbstractButton>
 #include <QPainter>
@@ -22,10 +23,12 @@ QString rangeText(const Pass& pass) {
     if (passKindInfo(pass.kind).look == PassLook::Direction || pass.kind == PassKind::Position)
         return qstring(pass.space);
     if (pass.kind == PassKind::Beauty) {
-        const auto samples = pass.settings.find("samples");
+        auto samples = pass.settings.find(kTracedSetting);
+        if (samples == pass.settings.end())
+            samples = pass.settings.find("samples");
         return samples == pass.settings.end()
                    ? QString()
-                   : QObject::tr("%1 samples").arg(qstring(samples->second));
+                   : QObject::tr("%1 samples").arg(qstring(samples->second).replace('-', "–"));
     }
     const Statistics s = statisticsOf(pass.image, 0);
     if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
@@ -41,14 +44,22 @@ QString rangeText(const Pass& pass) {
     return {};
 }
 
+QString labelOfPrint(const Pass& pass) {
+    if (pass.kind != PassKind::Colour)
+        return qstring(labelOf(passNamed(pass.name).value_or(PassName{pass.kind, {}})));
+    const std::string_view name = pass.name;
+    const std::string ending = noisyName({});
+    const auto cleaned = name.ends_with(ending)
+                             ? passNamed(name.substr(0, name.size() - ending.size()))
+                             : std::nullopt;
+    return cleaned ? QObject::tr("%1, noisy").arg(qstring(labelOf(*cleaned))) : qstring(pass.name);
+}
+
 class Print : public QAbstractButton {
 public:
     Print(const Pass& pass, const QString& staleReason, QWidget* parent)
-        : QAbstractButton(parent),
-          m_label(pass.kind == PassKind::Colour
-                      ? qstring(pass.name)
-                      : qstring(labelOf(passNamed(pass.name).value_or(PassName{pass.kind, {}})))),
-          m_range(rangeText(pass)), m_derived(pass.derived), m_warns(!pass.warnings.empty()),
+        : QAbstractButton(parent), m_label(labelOfPrint(pass)), m_range(rangeText(pass)),
+          m_derived(pass.derived), m_warns(!pass.warnings.empty()),
           m_stale(!staleReason.isEmpty() && !pass.derived) {
         const int factor = std::max(1, pass.image.width() / (kPrintWidth * 2));
         m_image = toQImage(appearanceOf(shrink(pass, factor)));

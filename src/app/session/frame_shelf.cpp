@@ -1,5 +1,6 @@
 #include "app/session/frame_shelf.h"
 
+#include "core/image/error.h"
 #include "core/passes/frame_name.h"
 #include "core/tracer/pass_state.h"
 
@@ -48,8 +49,14 @@ void FrameShelf::put(Frame frame) {
 
 void FrameShelf::putFiles(const std::string& view, std::vector<fs::path> files) {
     Frame frame;
-    frame.passes.view = view;
+    try {
+        frame.passes = readPassesWithoutPixels(files);
+    } catch (const Error&) {
+        frame.passes = {};  // told when its pixels are asked for
+    }
+    frame.passes.view = view;  // whatever the files call it
     frame.files = std::move(files);
+    frame.inFilesOnly = true;
     m_frames.push_back(std::move(frame));
 }
 
@@ -57,32 +64,49 @@ void FrameShelf::letGo() {
     std::size_t bytes = 0;
     for (Frame& frame : m_frames) {
         bytes += bytesOf(frame);
-        if (bytes > kMostBytes && !frame.unsaved) {
-            bytes -= bytesOf(frame);
-            frame.passes.passes.clear();
-        }
+        if (bytes <= kMostBytes || frame.unsaved)
+            continue;
+        bytes -= bytesOf(frame);
+        frame.inFilesOnly = true;
+        for (Pass& pass : frame.passes.passes)
+            pass.image = pass.raw = {};
     }
 }
 
-std::optional<Frame> FrameShelf::take(const View& view, const Readings& readings) {
+std::optional<Frame> FrameShelf::take(const View& view) {
     const auto found = findIn(m_frames, view);
-    if (found == m_frames.end() || found->unreadable)
+    if (found == m_frames.end() || found->inFilesOnly)
         return std::nullopt;
-    if (found->passes.empty() && !found->files.empty()) {
-        const std::string name = found->passes.view;
-        found->unreadable = true;
-        found->passes = readPasses(found->files, readings);
-        found->passes.view = name;  // whatever the files call it
-        found->unreadable = false;
-    }
     Frame frame = std::move(*found);
     m_frames.erase(found);
     return frame;
 }
 
+std::vector<fs::path> FrameShelf::filesToRead(const View& view) const {
+    const auto found = findIn(m_frames, view);
+    if (found == m_frames.end() || !found->inFilesOnly || found->unreadable)
+        return {};
+    return found->files;
+}
+
+void FrameShelf::putRead(const std::vector<fs::path>& files, std::optional<PassSet> read) {
+    for (Frame& frame : m_frames) {
+        if (!frame.inFilesOnly || frame.files != files)
+            continue;
+        frame.unreadable = !read;
+        if (!read)
+            continue;
+        read->view = frame.passes.view;
+        frame.passes = std::move(*read);
+        frame.inFilesOnly = false;
+        return;
+    }
+}
+
 const Frame* FrameShelf::find(const View& view) const {
     const auto found = findIn(m_frames, view);
-    return found == m_frames.end() || found->passes.empty() ? nullptr : &*found;
+    return found == m_frames.end() || found->unreadable || found->passes.empty() ? nullptr
+                                                                                 : &*found;
 }
 
 bool FrameShelf::unsaved() const {

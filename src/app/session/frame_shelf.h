@@ -17,24 +17,29 @@ struct Frame {
     PassSet passes;
     std::vector<std::filesystem::path> files;  ///< that hold them; empty if none do
     bool unsaved = false;
-    bool unreadable = false;  ///< its files could not be read
+    bool inFilesOnly = false;  ///< its passes are without pixels here
+    bool unreadable = false;   ///< its files could not be read
 
     /// Whether it shows what the view shows: by its name, or by where the camera is.
     [[nodiscard]] bool isOf(const View& view) const;
 };
 
 /// The frames of views that are not in work, so that nothing is rendered twice for looking elsewhere in
-/// between. Saved ones are let go when memory is short, and read again when they are asked for.
+/// between. The pixels of saved ones are let go when memory is short, and read again when they are asked
+/// for; what the passes were made of stays known.
 class FrameShelf {
 public:
     /// In the place of the one of the same view.
     void put(Frame frame);
-    /// Files that hold a view's frame, to be read when it is asked for.
+    /// Files that hold a view's frame, whose pixels are read when it is asked for.
     void putFiles(const std::string& view, std::vector<std::filesystem::path> files);
-    /// The view's frame, which leaves the shelf; none if there is none.
-    /// Errors   as readPasses, once; the files then stay, and it counts as none.
-    std::optional<Frame> take(const View& view, const Readings& readings);
-    /// The view's frame where it is in memory.
+    /// The view's frame, which leaves the shelf; none if there is none, or its pixels are to be read.
+    std::optional<Frame> take(const View& view);
+    /// The files whose pixels are to be read before the view's frame can be taken; none if there are none.
+    [[nodiscard]] std::vector<std::filesystem::path> filesToRead(const View& view) const;
+    /// What was read of these files; nothing if they could not be read.
+    void putRead(const std::vector<std::filesystem::path>& files, std::optional<PassSet> read);
+    /// The view's frame, maybe without its pixels.
     [[nodiscard]] const Frame* find(const View& view) const;
     [[nodiscard]] bool unsaved() const;
     /// Writes what is unsaved beside a project, and tells the files of each view.

@@ -31,6 +31,15 @@ bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
     return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
 }
 
+/// But for how far it came.
+bool sameSettings(const Pass& a, const Pass& b) {
+    auto of = a.settings;
+    auto other = b.settings;
+    of.erase(kTracedSetting);
+    other.erase(kTracedSetting);
+    return of == other;
+}
+
 /// Another picture's pixels within a rectangle, and the picture's own around it.
 Image pasted(Image onto, const Image& from, const Tile& part) {
     for (int c = 0; c < onto.channels(); ++c) {
@@ -77,6 +86,14 @@ View Session::view() const {
     return {"", assumedCamera()};
 }
 
+std::vector<View> Session::views() const {
+    std::vector<View> all;
+    if (m_scene)
+        all = m_scene->scene.views;
+    all.insert(all.end(), project().views.begin(), project().views.end());
+    return all;
+}
+
 RenderRequest Session::renderRequest(const View& of) const {
     RenderRequest request = renderRequestOf(project(), of);
     request.panoramas = m_panoramas;
@@ -121,7 +138,10 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     const fs::path oldScene = m_history.current().scene;
     m_history = History(std::move(project));
     m_file = std::move(file);
-    m_frame = {std::move(passes), m_history.current().passFiles, false, false};
+    m_frame = {};
+    m_frame.passes = std::move(passes);
+    m_frame.files = m_history.current().passFiles;
+    m_frameReader.stop();
     m_shelf.clear();
     for (const auto& [view, files] : m_history.current().viewFiles)
         m_shelf.putFiles(view, files);
@@ -160,7 +180,9 @@ void Session::followView() {
     const View now = view();
     if (!m_scene || m_frame.passes.view == now.name)
         return;
-    std::optional<Frame> kept = fromShelf(now);
+    if (const auto files = m_shelf.filesToRead(now); !files.empty())
+        return readKept(files);
+    std::optional<Frame> kept = m_shelf.take(now);
     if (!kept)
         return;
     if (!m_frame.passes.empty())
@@ -170,13 +192,34 @@ void Session::followView() {
     Q_EMIT passesChanged();
 }
 
-std::optional<Frame> Session::fromShelf(const View& of) {
-    try {
-        return m_shelf.take(of, project().readings);
-    } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-        return std::nullopt;
+void Session::readKept(const std::vector<fs::path>& files) {
+    if (m_frameReader.running())
+        return;  // whose end leads here again
+    m_frameReader.start(
+        [this, files, readings = project().readings](const std::stop_token&) {
+            const auto read = std::make_shared<PassSet>(readPasses(files, readings));
+            return [this, files, read] {
+                m_shelf.putRead(files, std::move(*read));
+                followView();
+            };
+        },
+        [this, files](const QString& text) {
+            m_shelf.putRead(files, std::nullopt);
+            Q_EMIT told(text, true);
+            followView();
+        });
+}
+
+std::optional<Frame> Session::takeAtOnce(const View& of) {
+    if (const auto files = m_shelf.filesToRead(of); !files.empty()) {
+        try {
+            m_shelf.putRead(files, readPasses(files, project().readings));
+        } catch (const std::exception& error) {
+            m_shelf.putRead(files, std::nullopt);
+            Q_EMIT told(QString::fromUtf8(error.what()), true);
+        }
     }
+    return m_shelf.take(of);
 }
 
 void Session::newProject() { start(noctis::newProject(), {}, {}); }
@@ -377,7 +420,7 @@ bool Session::save(const fs::path& path) {
 
 void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& crop) {
     if (rendered.view != m_frame.passes.view && !m_frame.passes.empty()) {
-        std::optional<Frame> kept = fromShelf({rendered.view, rendered.cameraOrAssumed()});
+        std::optional<Frame> kept = takeAtOnce({rendered.view, rendered.cameraOrAssumed()});
         m_shelf.put(std::move(m_frame));
         m_frame = kept ? std::move(*kept) : Frame{};
     }
@@ -393,11 +436,15 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
             const Pass* old = m_frame.passes.find(std::string_view(pass.name));
             const bool joins =
                 crop && old != nullptr && old->image.channels() == pass.image.channels();
-            const bool whole = !crop || (joins && old->settings == pass.settings);
+            const bool whole = !crop || (joins && sameSettings(*old, pass));
             if (joins)
                 pass.image = pasted(old->image, pass.image, *crop);
             if (!whole)
                 pass.settings[kCropSetting] = textOfCrop(*crop);
+            const std::string noisy = noisyName(pass.name);
+            if (rendered.find(std::string_view(noisy)) == nullptr)
+                std::erase_if(m_frame.passes.passes,
+                              [&](const Pass& p) { return p.name == noisy; });
             m_frame.passes.put(std::move(pass));
         }
     }

@@ -36,7 +36,7 @@ public:
     [[nodiscard]] const History& history() const { return m_history; }
     /// The frame in work: the current view's, if it has one.
     [[nodiscard]] const PassSet& passes() const { return m_frame.passes; }
-    /// The frame of a view where it is in memory.
+    /// The passes of a view, maybe without their pixels; none if it has none.
     [[nodiscard]] const PassSet* passesOf(const View& of) const;
     /// What would be rendered of a view.
     [[nodiscard]] WantedFrame wantedFrame(const View& of) const;
@@ -45,6 +45,8 @@ public:
     [[nodiscard]] QString title() const;
     /// The view to render: as it was left, or the scene's first.
     [[nodiscard]] View view() const;
+    /// The scene's views, then the artist's own.
+    [[nodiscard]] std::vector<View> views() const;
 
     /// What the project renders of a view.
     [[nodiscard]] RenderRequest renderRequest(const View& of) const;
@@ -92,9 +94,11 @@ private:
     void loadScene(const std::filesystem::path& path);
     void readAnew(Pass& pass) const;
     void reloadPassesIfNeeded(const Project& before);
-    /// Brings the frame of the current view into work, where there is one.
+    /// Brings the frame of the current view into work, where there is one; one that is in files comes
+    /// when it is read.
     void followView();
-    [[nodiscard]] std::optional<Frame> fromShelf(const View& of);
+    void readKept(const std::vector<std::filesystem::path>& files);
+    [[nodiscard]] std::optional<Frame> takeAtOnce(const View& of);
     void deriveMist();
     void watchScene();
     void autosave();
@@ -109,6 +113,7 @@ private:
     std::shared_ptr<const LoadedScene> m_scene;
     std::shared_ptr<PanoramaCache> m_panoramas = std::make_shared<PanoramaCache>();
     Background m_sceneLoader{this};
+    Background m_frameReader{this};
     QTimer m_autosave;
     QFileSystemWatcher m_watcher;
     QTimer m_sceneSettles;  ///< files are often written in several goes

@@ -72,11 +72,18 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     layout->addWidget(m_stale);
     auto* foot = new QHBoxLayout;
     m_state = new QLabel;
+    m_state->setObjectName("render-state");
     m_state->setProperty("role", "quiet");
     m_state->setFont(theme::font(12));
     m_all = new QPushButton(tr("Render all"));
     m_all->setProperty("role", "link");
     m_all->setToolTip(tr("Renders every pass anew."));
+    m_views = new QPushButton(tr("In all views"));
+    m_views->setProperty("role", "link");
+    m_views->setObjectName("render-views");
+    m_views->setToolTip(
+        tr("Renders what is missing or no longer fits of every view in the strip, one "
+           "after the other."));
     m_file = new QPushButton(tr("Into a file…"));
     m_file->setProperty("role", "link");
     m_file->setObjectName("into-a-file");
@@ -86,12 +93,19 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_stop->setProperty("role", "link");
     m_stop->setObjectName("stop");
     m_stop->setToolTip(tr("Stops at once; the passes stay as they were."));
+    QSizePolicy keepsItsPlace = m_stop->sizePolicy();
+    keepsItsPlace.setRetainSizeWhenHidden(true);  // so that nothing jumps under the hand
+    m_stop->setSizePolicy(keepsItsPlace);
     m_stop->hide();
-    foot->addWidget(m_state, 1);
-    foot->addWidget(m_file);
     foot->addWidget(m_all);
-    foot->addWidget(m_stop);
+    foot->addWidget(m_views);
+    foot->addWidget(m_file);
+    foot->addStretch(1);
     layout->addLayout(foot);
+    auto* told = new QHBoxLayout;
+    told->addWidget(m_state, 1);
+    told->addWidget(m_stop);
+    layout->addLayout(told);
     m_bar = new QProgressBar;
     m_bar->setTextVisible(false);
     m_bar->setFixedHeight(3);
@@ -105,6 +119,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     });
     connect(m_stale, &QPushButton::clicked, this, [this] { render(false); });
     connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
+    connect(m_views, &QPushButton::clicked, this, &PassList::renderViews);
     connect(m_file, &QPushButton::clicked, this, [this] {
         const QString file = QFileDialog::getSaveFileName(this, tr("Passes into a file"),
                                                           QDir::homePath(), tr("EXR (*.exr)"));
@@ -121,6 +136,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     connect(&m_worker, &RenderWorker::finished, this,
             [this](const std::shared_ptr<const PassSet>& set) {
                 m_session.takeRendered(*set, m_crop);
+                renderNextView();
                 refresh();
             });
     connect(&m_worker, &RenderWorker::written, this, [this](int files, const QString& folder) {
@@ -130,10 +146,14 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
         refresh();
     });
     connect(&m_worker, &RenderWorker::stopped, this, [this] {
-        Q_EMIT m_session.told(tr("Stopped; the passes are as they were."), false);
+        Q_EMIT m_session.told(m_viewCount > 1 ? tr("Stopped; views that were done are kept.")
+                                              : tr("Stopped; the passes are as they were."),
+                              false);
+        forgetViews();
         refresh();
     });
     connect(&m_worker, &RenderWorker::failed, this, [this](const QString& text) {
+        forgetViews();
         Q_EMIT m_session.told(text, true);
         refresh();
     });
@@ -148,15 +168,30 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     rebuild();
 }
 
-WantedFrame PassList::wantedFrame() const {
-    WantedFrame wanted = m_session.wantedFrame(m_session.view());
+WantedFrame PassList::wantedFrame(const View& view) const {
+    WantedFrame wanted = m_session.wantedFrame(view);
     if (!m_session.scene() && m_session.passes().camera)
         wanted.view.camera = *m_session.passes().camera;  // nothing to compare it with
     return wanted;
 }
 
-PassState PassList::stateOf(const PassRequest& request) const {
-    return passState(m_session.passes(), request, wantedFrame());
+std::vector<PassState> PassList::statesOf(const View& view) const {
+    if (const PassSet* passes = m_session.passesOf(view))
+        return passStates(*passes, wantedFrame(view));
+    // Files that tell no view are of the one that is looked through.
+    return passStates(view == m_session.view() ? m_session.passes() : PassSet{}, wantedFrame(view));
+}
+
+std::vector<View> PassList::views() const {
+    const View now = m_session.view();
+    std::vector<View> all = m_session.views();
+    const auto same =
+        std::find_if(all.begin(), all.end(), [&](const View& v) { return v.name == now.name; });
+    if (same == all.end())
+        all.push_back(now);
+    else
+        *same = now;
+    return all;
 }
 
 void PassList::edit(const std::string& pass, const QString& setting, const PassRequest& changed) {
@@ -274,8 +309,8 @@ void PassList::refresh() {
         rebuild();
         return;
     }
+    const std::vector<PassState> states = statesOf(m_session.view());
     int stale = 0;
-    const std::vector<PassState> states = passStates(m_session.passes(), wantedFrame());
     for (std::size_t i = 0; i < passes.size(); ++i) {
         m_rows[i]->setRequest(passes[i], states[i], warningsOf(passes[i], states[i]));
         stale += states[i].kind == PassState::Kind::Current ? 0 : 1;
@@ -284,10 +319,9 @@ void PassList::refresh() {
     m_renderToo->setText(tr("Render %1, too").arg(qstring(labelOf(m_shown)).toLower()));
     const bool running = m_worker.running();
     m_stop->setVisible(running);
-    m_all->setVisible(!running);
-    m_file->setVisible(!running);
     m_stale->setEnabled(!running && m_session.scene() && stale > 0);
     m_all->setEnabled(!running && m_session.scene() != nullptr && !passes.empty());
+    m_views->setEnabled(m_all->isEnabled());
     m_file->setEnabled(m_all->isEnabled());
     if (!running) {
         m_bar->setValue(0);
@@ -300,15 +334,59 @@ void PassList::refresh() {
 }
 
 void PassList::render(bool all) {
-    const auto scene = m_session.scene();
-    if (!scene || m_worker.running())
+    if (m_worker.running())
         return;
-    RenderRequest request = m_session.renderRequest(m_session.view());
-    if (!all)
-        std::erase_if(request.passes, [this](const PassRequest& pass) {
-            return stateOf(pass).kind == PassState::Kind::Current;
+    renderView(m_session.view(), all);
+}
+
+void PassList::renderViews() {
+    if (m_worker.running())
+        return;
+    m_nextViews = views();
+    std::erase_if(m_nextViews, [this](const View& view) {
+        const std::vector<PassState> states = statesOf(view);
+        return std::all_of(states.begin(), states.end(), [](const PassState& state) {
+            return state.kind == PassState::Kind::Current;
         });
+    });
+    m_viewCount = m_nextViews.size();
+    if (m_nextViews.empty())
+        return m_session.told(tr("All passes of all views are current."), false);
+    renderNextView();
+}
+
+void PassList::forgetViews() {
+    m_nextViews.clear();
+    m_viewCount = 0;
+}
+
+void PassList::renderNextView() {
+    while (!m_nextViews.empty() && !m_worker.running()) {
+        const View next = m_nextViews.front();
+        m_nextViews.erase(m_nextViews.begin());
+        renderView(next, false);
+    }
+    if (!m_worker.running())
+        forgetViews();
+}
+
+void PassList::renderView(const View& view, bool all) {
+    const auto scene = m_session.scene();
+    if (!scene)
+        return;
+    RenderRequest request = m_session.renderRequest(view);
+    if (!(view == m_session.view()))
+        request.crop.reset();  // drawn for another view
+    const std::vector<PassState> states = statesOf(view);
+    std::vector<PassRequest> wanted;
+    for (std::size_t i = 0; i < states.size(); ++i)
+        if (all || states[i].kind != PassState::Kind::Current)
+            wanted.push_back(request.passes[i]);
+    if (wanted.empty())
+        return;  // a view in the same place was rendered before it
+    request.passes = std::move(wanted);
     if (!RenderWorker::fitsInMemory(request)) {
+        forgetViews();
         Q_EMIT m_session.told(
             tr("These passes take %1 GB of memory. Render them into a file, or render fewer, or a "
                "smaller frame.")
@@ -331,9 +409,15 @@ void PassList::showProgress() {
     if (!m_worker.running())
         return;
     m_bar->setValue(static_cast<int>(m_worker.done() * 1000.0F));
-    m_state->setText(tr("%1 %, %2")
-                         .arg(static_cast<double>(m_worker.done() * 100.0F), 0, 'f', 0)
-                         .arg(timeText(m_worker.secondsLeft())));
+    const std::size_t now = m_viewCount - m_nextViews.size();
+    const QString which = m_viewCount > 1 ? tr("%1 of %2: ").arg(now).arg(m_viewCount) : QString();
+    // Once all is traced it is cleaned and put together, which no count foresees.
+    m_state->setText(which +
+                     (m_worker.done() >= 1.0F
+                          ? tr("finishing")
+                          : tr("%1 %, %2")
+                                .arg(static_cast<double>(m_worker.done() * 100.0F), 0, 'f', 0)
+                                .arg(timeText(m_worker.secondsLeft()))));
 }
 
 }  // namespace noctis

@@ -25,8 +25,12 @@ class PassList : public QWidget {
 public:
     explicit PassList(Session& session, RenderWorker& worker, QWidget* parent = nullptr);
 
-    [[nodiscard]] PassState stateOf(const PassRequest& request) const;
+    /// How the project's passes of a view are, in their order.
+    [[nodiscard]] std::vector<PassState> statesOf(const View& view) const;
+    /// Renders passes of the current view: those that are missing or stale, or all.
     void render(bool all);
+    /// Renders what is missing or stale of every view, one after the other.
+    void renderViews();
     /// Renders all passes straight into a file; none of them is kept.
     void renderInto(const std::filesystem::path& file);
     /// What the view shows; one that is not rendered is offered to be.
@@ -41,7 +45,14 @@ private:
     void rebuild();
     [[nodiscard]] NameChoices nameChoices() const;
     void refresh();
-    [[nodiscard]] WantedFrame wantedFrame() const;
+    /// What would be rendered of a view.
+    [[nodiscard]] WantedFrame wantedFrame(const View& view) const;
+    /// The views to choose from, the one that is looked through as it is now.
+    [[nodiscard]] std::vector<View> views() const;
+    /// Begins a render, if there is anything to do.
+    void renderView(const View& view, bool all);
+    void renderNextView();
+    void forgetViews();
     /// What is to be known of each pass before it is rendered.
     void lookForWarnings();
     [[nodiscard]] std::vector<std::string> warningsOf(const PassRequest& request,
@@ -57,13 +68,16 @@ private:
     QPushButton* m_renderToo;
     QPushButton* m_stale;
     QPushButton* m_all;
+    QPushButton* m_views;
     QPushButton* m_file;
     QPushButton* m_stop;
     QLabel* m_state;
     QProgressBar* m_bar;
     Image m_depth;
-    std::optional<Tile> m_crop;  ///< of the render in work
-    QTimer m_lookAhead;          ///< runs out when scene, view and settings have come to rest
+    std::optional<Tile> m_crop;     ///< of the render in work
+    std::vector<View> m_nextViews;  ///< to be rendered after it
+    std::size_t m_viewCount = 0;    ///< of the job
+    QTimer m_lookAhead;             ///< runs out when scene, view and settings have come to rest
     std::map<std::string, std::vector<std::string>> m_warnings;  ///< by pass
     std::string m_open;  ///< name of the pass whose settings are shown; empty for none
 };

@@ -124,7 +124,8 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_s
             m_view->setRendered(
                 toQImage(!passKindInfo(pass->kind).data()
                              ? viewed(pass->image, project.viewTransform, project.exposure)
-                             : appearanceOf(*pass)));
+                             : appearanceOf(*pass)),
+                set->view);
         },
         Qt::QueuedConnection);
 }

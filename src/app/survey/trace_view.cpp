@@ -204,16 +204,26 @@ void TraceView::paintPass() {
 
 void TraceView::setRender(RenderWorker* worker) {
     m_render = worker;
+    connect(worker, &RenderWorker::started, this, [this] {
+        if (!m_worker.running())
+            return;
+        m_worker.stop();  // the cores are for the render
+        m_traced.reset();
+    });
     // What changed while a render had the cores is traced after it.
-    const auto ended = [this] { restart(false); };
+    const auto ended = [this] {
+        m_renderedView.clear();
+        restart(false);
+    };
     connect(worker, &RenderWorker::finished, this, ended, Qt::QueuedConnection);
     connect(worker, &RenderWorker::written, this, ended, Qt::QueuedConnection);
     connect(worker, &RenderWorker::stopped, this, ended, Qt::QueuedConnection);
     connect(worker, &RenderWorker::failed, this, ended, Qt::QueuedConnection);
 }
 
-void TraceView::setRendered(const QImage& image) {
+void TraceView::setRendered(const QImage& image, const std::string& view) {
     m_image = image;
+    m_renderedView = view;
     update();
 }
 
@@ -462,7 +472,10 @@ void TraceView::paintEvent(QPaintEvent*) {
         paintCrop(painter, place, project.crop);
     if (!rendering)
         paintPins(painter, this->place(), project.pins);
-    paintFrame(painter, place, frameText());
+    const bool other =
+        rendering && !m_renderedView.empty() && m_renderedView != m_session.view().name;
+    paintFrame(painter, place,
+               other ? tr("%1 is rendered").arg(qstring(m_renderedView)) : frameText());
     if (rendering)
         paintTilesInWork(painter, place, m_render->tiles());
 }

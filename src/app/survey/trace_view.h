@@ -24,7 +24,7 @@ public:
     [[nodiscard]] const PassName& shown() const { return m_shown; }
     /// The render in work, drawn over the view with its tiles.
     void setRender(RenderWorker* worker);
-    void setRendered(const QImage& image);
+    void setRendered(const QImage& image, const std::string& view);
     [[nodiscard]] const QImage& image() const { return m_image; }
     /// Whether the view has come to rest at its full quality.
     [[nodiscard]] bool settled() const { return !m_worker.running() && !m_restart.isActive(); }
@@ -88,6 +88,7 @@ private:
     RenderWorker* m_render = nullptr;
     PassName m_shown{PassKind::Beauty, {}};
     QImage m_image;
+    std::string m_renderedView;  ///< that a render in work shows
     QTimer m_restart;
     bool m_coarse = false;
     bool m_seenInPart = false;  ///< zoomed in

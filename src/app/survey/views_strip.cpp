@@ -109,7 +109,7 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
         rebuild();
     });
     connect(&m_session, &Session::projectChanged, this, [this] {
-        if (views() != m_shown)
+        if (m_session.views() != m_shown)
             rebuild();
         else
             mark();
@@ -126,17 +126,8 @@ void ViewsStrip::markStates() {
                 card->setState(stateOf(m_session, view));
 }
 
-std::vector<View> ViewsStrip::views() const {
-    std::vector<View> all;
-    if (m_session.scene())
-        all = m_session.scene()->scene.views;
-    const auto& own = m_session.project().views;
-    all.insert(all.end(), own.begin(), own.end());
-    return all;
-}
-
 void ViewsStrip::rebuild() {
-    m_shown = views();
+    m_shown = m_session.views();
     auto* row = new QWidget;
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(12, 2, 12, 2);

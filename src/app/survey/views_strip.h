@@ -28,7 +28,6 @@ private:
     /// Shows of each view whether its passes are current.
     void markStates();
     void renderNext();
-    [[nodiscard]] std::vector<View> views() const;
 
     Session& m_session;
     Background m_background{this};

@@ -13,6 +13,7 @@
 #include <array>
 #include <cctype>
 #include <cmath>
+#include <functional>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -227,14 +228,14 @@ void settleCamera(PassSet& set, const Attributes& attributes) {
         set.camera = cameraFromMatrices(*toCamera, *toNdc);
 }
 
-Pass readPass(const fs::path& path, const FileInfo& info, const PassInFile& found,
-              const Attributes& attributes) {
+/// What a file tells of a pass, without its pixels.
+Pass passAsTold(const fs::path& path, const FileInfo& info, const PassInFile& found,
+                const Attributes& attributes) {
     Pass pass;
     pass.name = found.name;
     pass.kind = found.kind;
     pass.file = path;
     pass.type = info.channels[static_cast<std::size_t>(found.channels.front())].type;
-    pass.image = readFileChannels(path, info, found.channels);
     pass.manifest = manifestOf(attributes, found.name);
     if (textIn(attributes, kSampling) == "filtered")
         pass.sampling = Sampling::Filtered;
@@ -245,11 +246,16 @@ Pass readPass(const fs::path& path, const FileInfo& info, const PassInFile& foun
         for (const auto& [key, value] : settings.items())
             if (value.is_string())
                 pass.settings[key] = value.get<std::string>();
+    return pass;
+}
+
+void readPixels(Pass& pass, const FileInfo& info, const PassInFile& found,
+                const Attributes& attributes) {
+    pass.image = readFileChannels(pass.file, info, found.channels);
     giveUsualNames(pass);
     settleRange(pass, attributes);
     if (!info.sceneLinear && !passKindInfo(pass.kind).data())
         pass.image = linearFromSrgb(pass.image);
-    return pass;
 }
 
 /// Alpha stored with the colour is the coverage pass, where there is no other.
@@ -277,8 +283,10 @@ std::string uniqueName(const PassSet& set, const std::string& name) {
     return unique;
 }
 
-void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& corrections) {
-    const FileInfo info = readFileInfo(path);
+using TakePass = std::function<void(Pass, const PassInFile&, const Attributes&)>;
+
+/// Takes the passes of a file, without their pixels, if it is of the set's size.
+void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info, const TakePass& take) {
     for (const std::string& warning : info.warnings)
         set.warnings.push_back(fmt::format("{}: {}", path.filename().string(), warning));
     if (!set.empty() && (info.width != set.width || info.height != set.height)) {
@@ -287,6 +295,8 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
                         path.filename().string(), info.width, info.height, set.width, set.height));
         return;
     }
+    set.width = info.width;
+    set.height = info.height;
     const Attributes sidecar = sidecarOf(path);
     for (PassInFile found : passesIn(path, info)) {
         Attributes attributes =
@@ -296,14 +306,22 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
         if (set.view.empty())
             set.view = textIn(attributes, "view");
         found.name = uniqueName(set, found.name);
-        Pass pass = readPass(path, info, found, attributes);
-        if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
-            settleDistances(pass, attributes, corrections, set.cameraOrAssumed());
-        addDiagnosis(pass);
-        set.put(std::move(pass));
-        if (found.kind == PassKind::Beauty)
-            addCoverageFromAlpha(set, path, info, found);
+        take(passAsTold(path, info, found, attributes), found, attributes);
     }
+}
+
+void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& corrections) {
+    const FileInfo info = readFileInfo(path);
+    forEachPassIn(set, path, info,
+                  [&](Pass pass, const PassInFile& found, const Attributes& attributes) {
+                      readPixels(pass, info, found, attributes);
+                      if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
+                          settleDistances(pass, attributes, corrections, set.cameraOrAssumed());
+                      addDiagnosis(pass);
+                      set.put(std::move(pass));
+                      if (found.kind == PassKind::Beauty)
+                          addCoverageFromAlpha(set, path, info, found);
+                  });
 }
 
 Attributes attributesOf(const PassSet& set, const Pass& pass) {
@@ -412,6 +430,16 @@ PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings)
     set.assumedYfovRadians = readings.yfovRadians;
     for (const fs::path& path : paths)
         readFileInto(set, path, readings.passes);
+    return set;
+}
+
+PassSet readPassesWithoutPixels(const std::vector<fs::path>& paths) {
+    PassSet set;
+    for (const fs::path& path : paths)
+        forEachPassIn(set, path, readFileInfo(path),
+                      [&](Pass pass, const PassInFile&, const Attributes&) {
+                          set.passes.push_back(std::move(pass));
+                      });
     return set;
 }
 

@@ -36,6 +36,10 @@ std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileIn
 ///          a pass of another size becomes a warning.
 PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readings& readings = {});
 
+/// As readPasses, of just what the files tell of each pass: no image is read, nothing guessed or
+/// diagnosed.
+PassSet readPassesWithoutPixels(const std::vector<std::filesystem::path>& paths);
+
 /// Brings one pass to metres again under another reading, keeping what the file had.
 void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera);
 

@@ -14,6 +14,10 @@ namespace noctis {
 constexpr const char* kSceneSetting = "scene";
 constexpr const char* kMovedSetting = "moved_lights";
 constexpr const char* kCropSetting = "crop";
+/// How many samples lie in a pixel, as "7" or "8-64", where a limit ended it before all.
+constexpr const char* kTracedSetting = "traced";
+/// The name of a pass as it was before it was cleaned, where it is kept.
+inline std::string noisyName(const std::string& pass) { return pass + ".raw"; }
 /// A crop as such a setting.
 std::string textOfCrop(const Tile& crop);
 

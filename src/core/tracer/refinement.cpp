@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include <fmt/format.h>
+
 namespace noctis {
 
 namespace {
@@ -13,8 +15,8 @@ constexpr int kFewest = 8;
 
 Refinement::Refinement(std::unique_ptr<RefinedPasses> passes, const std::vector<Tile>& tiles,
                        const RefinementLimits& limits)
-    : m_passes(std::move(passes)), m_tiles(tiles), m_limits(limits), m_samples(tiles.size(), 0),
-      m_rests(tiles.size(), false), m_expected(m_passes->samples()) {}
+    : m_passes(std::move(passes)), m_all(m_passes->samples()), m_tiles(tiles), m_limits(limits),
+      m_samples(tiles.size(), 0), m_rests(tiles.size(), false), m_expected(m_all) {}
 
 /// So many samples as there is time for, going by how long those before took.
 int Refinement::affordable(int target) const {
@@ -26,8 +28,7 @@ int Refinement::affordable(int target) const {
 }
 
 Refinement::Round Refinement::next(int target) {
-    const int all = m_passes->samples();
-    m_expected = affordable(all);
+    m_expected = affordable(m_all);
     Round round{{}, m_traced, std::min(m_expected, target)};
     if (round.to > round.from)
         for (std::size_t t = 0; t < m_tiles.size(); ++t) {
@@ -38,7 +39,7 @@ Refinement::Round Refinement::next(int target) {
             if (!m_rests[t])
                 round.tiles.push_back(t);
         }
-    m_finished = round.tiles.empty() || round.to >= all;
+    m_finished = round.tiles.empty() || round.to >= m_all;
     return round;
 }
 
@@ -54,6 +55,13 @@ std::size_t Refinement::foreseen() const {
     for (std::size_t t = 0; t < m_tiles.size(); ++t)
         all += static_cast<std::size_t>(m_rests[t] ? m_samples[t] : m_expected);
     return all;
+}
+
+std::string Refinement::tracedText() const {
+    const auto [fewest, most] = std::minmax_element(m_samples.begin(), m_samples.end());
+    if (fewest == m_samples.end() || *fewest >= m_all)
+        return {};
+    return *fewest == *most ? std::to_string(*fewest) : fmt::format("{}-{}", *fewest, *most);
 }
 
 std::vector<Pass> Refinement::last() {

@@ -32,6 +32,8 @@ public:
 
     [[nodiscard]] RefinedPasses& passes() noexcept { return *m_passes; }
     [[nodiscard]] std::vector<Pass> current() const { return m_passes->passes(m_samples, m_tiles); }
+    /// How many samples lie in a pixel, as "7" or "8-64"; empty if all were traced.
+    [[nodiscard]] std::string tracedText() const;
     /// As current(), for the last time: what the passes were made of goes.
     [[nodiscard]] std::vector<Pass> last();
 
@@ -39,6 +41,7 @@ private:
     [[nodiscard]] int affordable(int target) const;
 
     std::unique_ptr<RefinedPasses> m_passes;
+    int m_all;
     const std::vector<Tile>& m_tiles;
     RefinementLimits m_limits;
     std::vector<int> m_samples;  ///< of each tile

@@ -312,14 +312,19 @@ private:
     /// The same for the last time: what they were made of goes.
     [[nodiscard]] PassSet lastSet() {
         std::vector<Pass> refined;
+        std::map<std::string, std::string> traced;
         for (Refinement& each : m_refined)
-            for (Pass& pass : each.last())
+            for (Pass& pass : each.last()) {
+                traced[pass.name] = each.tracedText();
                 refined.push_back(std::move(pass));
+            }
         PassSet set = ordered(std::move(refined));
         for (const PassRequest& request : m_request.passes)
-            if (isRefined(request.kind))
-                if (Pass* pass = set.find(request.name()))
-                    pass->warnings = warningsOf(request);
+            if (Pass* pass = isRefined(request.kind) ? set.find(request.name()) : nullptr) {
+                pass->warnings = warningsOf(request);
+                if (const std::string& text = traced[pass->name]; !text.empty())
+                    pass->settings[kTracedSetting] = text;
+            }
         return set;
     }
 
@@ -410,7 +415,7 @@ private:
                 guide = guides();
             if (keep) {
                 raw.push_back(*pass);
-                raw.back().name += ".raw";
+                raw.back().name = noisyName(pass->name);
                 raw.back().kind = PassKind::Colour;
             }
             const bool isOcclusion = request.kind == PassKind::Occlusion;

@@ -188,20 +188,37 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
     Session session(folder / "data");
     open(session, folder / "yard.noctis");
     CHECK(depthOf(session) == 1.0F);
+    // What its passes were made of is known before their pixels are read.
+    REQUIRE(session.passesOf(side) != nullptr);
+    CHECK(session.passesOf(side)->width == 64);
+    CHECK(session.passesOf(side)->find(PassKind::Depth)->image.empty());
     look(session, side);
-    CHECK(depthOf(session) == 3.0F);
+    REQUIRE(waitFor([&] { return depthOf(session) == 3.0F; }));
     CHECK(session.passes().width == 64);
     look(session, front);
     CHECK(depthOf(session) == 1.0F);
+
+    // What is rendered of a view joins its frame that was not read yet.
+    Session joined(folder / "data");
+    open(joined, folder / "yard.noctis");
+    PassSet more = frameOf(64, 36, {PassKind::Occlusion}, 0.5F);
+    more.view = side.name;
+    more.camera = side.camera;
+    joined.takeRendered(more);
+    CHECK(depthOf(joined) == 1.0F);
+    look(joined, side);
+    CHECK(depthOf(joined) == 3.0F);
+    CHECK(joined.passes().find(PassKind::Occlusion) != nullptr);
 
     // A frame whose file is gone is told, and what is in work stays.
     std::filesystem::remove(folder / "yard.side_left.passes.exr");
     Session third(folder / "data");
     Told told(third);
     open(third, folder / "yard.noctis");
+    CHECK(third.passesOf(side) == nullptr);
     look(third, side);
+    REQUIRE(waitFor([&] { return told.warnings.join(' ').contains("yard.side_left.passes.exr"); }));
     CHECK(depthOf(third) == 1.0F);
-    CHECK(told.warnings.join(' ').contains("yard.side_left.passes.exr"));
     const auto warnings = told.warnings.size();
     third.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
     CHECK(told.warnings.size() == warnings);  // once

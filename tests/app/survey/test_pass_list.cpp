@@ -58,7 +58,7 @@ TEST_CASE("what is stale is rendered, the rest stays, and mist follows without a
     o.press("render");
     REQUIRE(waitFor([&] { return !o.room.renderer().running() && !o.session.passes().empty(); }));
     const auto stateOf = [&](std::size_t i) {
-        return o.room.passes().stateOf(o.project().passes[i]);
+        return o.room.passes().statesOf(o.session.view())[i];
     };
     CHECK(stateOf(0).kind == PassState::Kind::Current);
     CHECK(stateOf(1).kind == PassState::Kind::Current);
@@ -105,7 +105,65 @@ TEST_CASE("a scene that changed on disk is noticed, read anew, and views stay", 
     REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene() != old; }));
     CHECK(o.session.scene()->scene.objects.size() == 4);
     CHECK(o.session.view() == view);
-    CHECK(o.room.passes().stateOf(o.project().passes[0]).why == "more added");
+    CHECK(o.room.passes().statesOf(o.session.view())[0].why == "more added");
+}
+
+TEST_CASE("what is stale is rendered of all views, one after the other", "[app][survey][state]") {
+    Surveyed o;
+    const View first = o.session.view();
+    const View left{"left", lookingAt(V3f(-3, 1.5F, 4), V3f(0, 1.5F, -5), 0.7F)};
+    const View right{"right", lookingAt(V3f(3, 1.5F, 4), V3f(0, 1.5F, -5), 0.7F)};
+    const View twin{"twin", left.camera};  // shows what the left one does
+    o.session.change({}, {}, [&](Project& p) { p.views = {first, left, twin, right}; });
+    const auto currentOf = [&](const View& view) {
+        const auto states = o.room.passes().statesOf(view);
+        return std::count_if(states.begin(), states.end(), [](const PassState& state) {
+            return state.kind == PassState::Kind::Current;
+        });
+    };
+    o.press("render");
+    REQUIRE(waitFor([&] { return currentOf(first) == 2; }));
+    CHECK(currentOf(left) == 0);
+    CHECK(currentOf(twin) == 0);
+    const Image before = o.session.passes().find(PassKind::Depth)->image;
+    o.press("render-views");
+    auto* state = o.room.findChild<QLabel*>("render-state");
+    REQUIRE(waitFor([&] { return currentOf(left) == 2 && currentOf(right) == 2; }));
+    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    CHECK(state->text() == "All are current");
+    CHECK(currentOf(twin) == 2);
+    CHECK(o.session.passesOf(twin) == o.session.passesOf(left));
+    // The first view was current, stays in work, and is as it was.
+    CHECK(o.session.passes().view == "test");
+    CHECK(test::sameBits(before, o.session.passes().find(PassKind::Depth)->image));
+    CHECK_FALSE(test::sameBits(before, o.session.passesOf(left)->find(PassKind::Depth)->image));
+
+    // A job of several tells which it is at; stopped, it doesn't begin another.
+    o.session.change({}, {},
+                     [](Project& p) { applyPassSetting(p.passes, "occlusion.samples=60000"); });
+    CHECK(currentOf(left) == 1);
+    o.press("render-views");
+    // These four, and the scene's own.
+    REQUIRE(waitFor([&] { return state->text().startsWith("1 of 5: "); }));
+    o.press("stop");
+    CHECK_FALSE(o.room.renderer().running());
+    QTest::qWait(50);
+    CHECK_FALSE(o.room.renderer().running());
+    CHECK(state->text() == "1 to render");
+}
+
+TEST_CASE("the view gives its cores to a render, and goes on after it", "[app][survey]") {
+    Surveyed o;
+    o.room.show({PassKind::Beauty, {}});
+    REQUIRE(waitFor([&] { return !o.room.view().settled(); }));
+    o.session.change({}, {},
+                     [](Project& p) { applyPassSetting(p.passes, "occlusion.samples=60000"); });
+    REQUIRE(waitFor([&] { return !o.room.view().settled(); }));
+    o.press("render");
+    CHECK(o.room.renderer().running());
+    CHECK(o.room.view().settled());
+    o.press("stop");
+    REQUIRE(waitFor([&] { return !o.room.view().settled(); }));
 }
 
 TEST_CASE("a pass that leaves visible things out says so in its row", "[app][survey]") {
@@ -133,7 +191,7 @@ TEST_CASE("passes of one light are added, told apart and removed by their names"
     auto* row = o.room.findChild<PassRow*>("shadow.environment");
     REQUIRE(row != nullptr);
     CHECK(row->accessibleName().contains("Shadow of environment"));
-    CHECK(o.room.passes().stateOf(o.project().passes[2]).kind == PassState::Kind::Missing);
+    CHECK(o.room.passes().statesOf(o.session.view())[2].kind == PassState::Kind::Missing);
     row->setFocus();
     QTest::keyClick(row, Qt::Key_Delete);
     QApplication::processEvents();
@@ -175,7 +233,7 @@ TEST_CASE("each view's passes have their own state, and are not rendered twice",
     const auto look = [&](const View& view) {
         o.session.change({}, {}, [&](Project& p) { p.view = view; });
     };
-    const auto state = [&] { return o.room.passes().stateOf(o.project().passes[0]).kind; };
+    const auto state = [&] { return o.room.passes().statesOf(o.session.view())[0].kind; };
     const auto render = [&] {
         o.press("render");
         REQUIRE(waitFor(
@@ -192,7 +250,7 @@ TEST_CASE("each view's passes have their own state, and are not rendered twice",
     moved.camera = second.camera;
     moved.camera.cameraToWorld[3][1] += 1.0F;
     look(moved);
-    CHECK(o.room.passes().stateOf(o.project().passes[0]).why == "camera moved");
+    CHECK(o.room.passes().statesOf(o.session.view())[0].why == "camera moved");
     look(second);
     CHECK(state() == PassState::Kind::Current);
 }

@@ -377,15 +377,16 @@ TEST_CASE("a scene is looked at, rendered and stopped in Survey", "[app][survey]
     REQUIRE(waitFor([&] { return !survey.renderer().running(); }));
     CHECK(window.session().passes().width == 96);
     CHECK(window.session().passes().find(PassKind::Depth) != nullptr);
-    for (const PassRequest& pass : window.session().project().passes)
-        CHECK(survey.passes().stateOf(pass).kind == PassState::Kind::Current);
+    const auto states = [&] { return survey.passes().statesOf(window.session().view()); };
+    CHECK(states().size() == window.session().project().passes.size());
+    for (const PassState& state : states())
+        CHECK(state.kind == PassState::Kind::Current);
     CHECK_FALSE(button->isEnabled());
 
     QTest::mousePress(&survey.view(), Qt::LeftButton, {}, QPoint(300, 200));
     QTest::mouseMove(&survey.view(), QPoint(260, 200));
     QTest::mouseRelease(&survey.view(), Qt::LeftButton, {}, QPoint(260, 200));
-    CHECK(survey.passes().stateOf(window.session().project().passes[0]).kind ==
-          PassState::Kind::Stale);
+    CHECK(states()[0].kind == PassState::Kind::Stale);
     window.session().change("samples", {}, [](Project& p) { p.passes[0].settings[0] = 60000.0F; });
     QTest::mouseClick(button, Qt::LeftButton);
     QTest::qWait(50);

@@ -72,8 +72,21 @@ TEST_CASE("passes written read back with values, settings, view and camera, in b
             CHECK(sameBits(found->image, p.image));
             CHECK(found->warnings.empty());
         }
-        if (layout == PassLayout::PartPerPass)
-            CHECK(back.find(PassKind::Occlusion)->settings.at("reach") == "2");
+        CHECK(back.find(PassKind::Occlusion)->settings.at("reach") == "2");
+
+        const PassSet told = readPassesWithoutPixels({folder / "p.exr"});
+        CHECK(told.view == "quay");
+        CHECK(told.width == 24);
+        CHECK(told.height == 18);
+        REQUIRE(told.camera);
+        CHECK(*told.camera == *back.camera);
+        REQUIRE(told.passes.size() == back.passes.size());
+        for (std::size_t i = 0; i < told.passes.size(); ++i) {
+            CHECK(told.passes[i].name == back.passes[i].name);
+            CHECK(told.passes[i].kind == back.passes[i].kind);
+            CHECK(told.passes[i].settings == back.passes[i].settings);
+            CHECK(told.passes[i].image.empty());
+        }
     }
 }
 

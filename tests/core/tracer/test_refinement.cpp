@@ -51,6 +51,7 @@ TEST_CASE("without limits all tiles get all samples", "[tracer][refinement]") {
     refine(refinement, 128);
     CHECK(samplesOf(refinement) == "100 100 ");
     CHECK(refinement.finished());
+    CHECK(refinement.tracedText().empty());
 }
 
 TEST_CASE("a tile that is clean rests, while others go on", "[tracer][refinement]") {
@@ -68,6 +69,7 @@ TEST_CASE("a tile that is clean rests, while others go on", "[tracer][refinement
     CHECK(samplesOf(refinement) == "16 64 ");
     CHECK(refinement.finished());
     CHECK(refinement.foreseen() == 16 + 64);
+    CHECK(refinement.tracedText() == "16-64");
 }
 
 TEST_CASE("a time ends with as many samples as it allows, not with a whole round",
@@ -92,4 +94,5 @@ TEST_CASE("a time that is too short still gives one sample", "[tracer][refinemen
         refine(refinement, target, 1.0);
     CHECK(samplesOf(refinement) == "1 1 ");
     CHECK(refinement.finished());
+    CHECK(refinement.tracedText() == "1");
 }
