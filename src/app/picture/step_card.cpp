@@ -236,7 +236,10 @@ void StepCard::mousePressEvent(QMouseEvent* event) {
 
 void StepCard::keyPressEvent(QKeyEvent* event) {
     const bool alt = (event->modifiers() & Qt::AltModifier) != 0;
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+    // Keys that a control in it left over are not for the card.
+    if (!hasFocus() && !alt)
+        QFrame::keyPressEvent(event);
+    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
         Q_EMIT opened();
     else if (event->key() == Qt::Key_Delete)
         Q_EMIT removeAsked();

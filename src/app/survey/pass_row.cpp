@@ -163,7 +163,10 @@ void PassRow::mousePressEvent(QMouseEvent* event) {
 }
 
 void PassRow::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+    // Keys that a control in it left over are not for the row.
+    if (!hasFocus())
+        QFrame::keyPressEvent(event);
+    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
         Q_EMIT opened();
     else if (event->key() == Qt::Key_Delete)
         Q_EMIT removeAsked();

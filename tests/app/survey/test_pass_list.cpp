@@ -5,6 +5,7 @@
 #include "support/surveyed.h"
 
 #include <QLabel>
+#include <QLineEdit>
 #include <QMenu>
 
 using namespace noctis;
@@ -76,6 +77,28 @@ TEST_CASE("what is stale is rendered, the rest stays, and mist follows without a
     CHECK(stateOf(1).why == "Reach changed");
     o.session.change({}, {}, [](Project& p) { p.view->camera.cameraToWorld[3][0] += 1.0F; });
     CHECK(stateOf(0).why == "camera moved");
+}
+
+TEST_CASE("keys typed into a row's controls neither close nor remove it", "[app][survey]") {
+    Surveyed o;
+    auto* row = o.room.findChild<PassRow*>("occlusion");
+    REQUIRE(row != nullptr);
+    row->setFocus();
+    QTest::keyClick(row, Qt::Key_Return);
+    QLineEdit* receivers = nullptr;
+    for (auto* line : row->findChildren<QLineEdit*>())
+        if (line->accessibleName() == "Only on")
+            receivers = line;
+    REQUIRE(receivers != nullptr);
+    receivers->setFocus();
+    QTest::keyClicks(receivers, "wall");
+    QTest::keyClick(receivers, Qt::Key_Return);
+    QTest::keyClick(receivers, Qt::Key_Delete);
+    REQUIRE(o.project().passes.size() == 2);
+    const PassRequest& asked = o.project().passes[1];
+    CHECK(std::get<std::string>(
+              asked.settings[parameterIndex(passParameters(asked.kind), "on")]) == "wall");
+    CHECK(receivers->isVisible());
 }
 
 TEST_CASE("a suggested reach follows the distances seen", "[app][survey]") {
