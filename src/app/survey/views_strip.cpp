@@ -5,11 +5,20 @@
 #include "core/tracer/render.h"
 
 #include <QAbstractButton>
+#include <QApplication>
+#include <QFrame>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
+
+#include <algorithm>
+#include <functional>
+#include <utility>
+
+#include <fmt/format.h>
 
 namespace noctis {
 
@@ -39,6 +48,10 @@ ViewState stateOf(const Session& session, const View& view) {
 
 class ViewCard : public QAbstractButton {
 public:
+    /// Called with the pointer's place on the screen while it is dragged, and when it is let go.
+    std::function<void(const QPoint&)> dragged;
+    std::function<void(const QPoint&)> dropped;
+
     ViewCard(const QString& name, const QImage& image) : m_image(image) {
         setText(name);
         setAccessibleName(QObject::tr("View %1").arg(name));
@@ -51,16 +64,36 @@ public:
     void setState(ViewState state) {
         m_state = state;
         const QString name = text();
-        setToolTip(
+        QString help =
             state == ViewState::Current
                 ? QObject::tr("Looks from %1. Its passes are current.").arg(name)
             : state == ViewState::Stale
                 ? QObject::tr("Looks from %1. Some of its passes are to be rendered.").arg(name)
-                : QObject::tr("Looks from %1.").arg(name));
+                : QObject::tr("Looks from %1.").arg(name);
+        if (dragged)
+            help += QObject::tr(" Drag it to its place among your views.");
+        setToolTip(help);
         update();
     }
 
 protected:
+    void mousePressEvent(QMouseEvent* event) override {
+        m_pressed = event->position();
+        QAbstractButton::mousePressEvent(event);
+    }
+    void mouseMoveEvent(QMouseEvent* event) override {
+        const bool far =
+            (event->position() - m_pressed).manhattanLength() > QApplication::startDragDistance();
+        m_dragged = m_dragged || (dragged && isDown() && far);
+        if (m_dragged)
+            dragged(event->globalPosition().toPoint());
+    }
+    void mouseReleaseEvent(QMouseEvent* event) override {
+        if (!std::exchange(m_dragged, false))
+            return QAbstractButton::mouseReleaseEvent(event);
+        setDown(false);
+        dropped(event->globalPosition().toPoint());
+    }
     void paintEvent(QPaintEvent*) override {
         QPainter painter(this);
         painter.setRenderHint(QPainter::SmoothPixmapTransform);
@@ -88,6 +121,8 @@ protected:
 private:
     QImage m_image;
     ViewState m_state = ViewState::Missing;
+    QPointF m_pressed;
+    bool m_dragged = false;
 };
 
 }  // namespace
@@ -142,15 +177,63 @@ void ViewsStrip::rebuild() {
         card->setContextMenuPolicy(Qt::CustomContextMenu);
         connect(card, &QWidget::customContextMenuRequested, this,
                 [this, view, card](const QPoint& at) { showMenu(view, card->mapToGlobal(at)); });
+        if (const auto& own = m_session.project().views; std::any_of(
+                own.begin(), own.end(), [&](const View& v) { return v.name == view.name; })) {
+            card->dragged = [this](const QPoint& at) { markDrop(at); };
+            card->dropped = [this, view](const QPoint& at) { drop(view.name, at); };
+        }
         layout->addWidget(card);
     }
     layout->addStretch(1);
+    m_dropMark = new QFrame(row);
+    m_dropMark->setStyleSheet(QStringLiteral("background: %1").arg(theme::kAccent.name()));
+    m_dropMark->hide();
     if (QWidget* old = takeWidget())
         old->deleteLater();
     setWidget(row);
     mark();
     markStates();
     renderNext();
+}
+
+std::size_t ViewsStrip::placeAmongOwn(const QPoint& global) const {
+    const int x = widget()->mapFromGlobal(global).x();
+    std::size_t before = 0;
+    for (const View& view : m_session.project().views)
+        if (const auto* card = widget()->findChild<QAbstractButton*>(qstring(view.name)))
+            before += card->geometry().center().x() < x ? 1 : 0;
+    return before;
+}
+
+void ViewsStrip::markDrop(const QPoint& global) {
+    const auto& own = m_session.project().views;
+    const std::size_t place = placeAmongOwn(global);
+    const bool last = place == own.size();
+    const auto* beside =
+        widget()->findChild<QAbstractButton*>(qstring(own[last ? place - 1 : place].name));
+    if (beside == nullptr)
+        return;
+    const int x = last ? beside->geometry().right() + 4 : beside->geometry().left() - 5;
+    m_dropMark->setGeometry(x, 2, 2, kHeight);
+    m_dropMark->show();
+    m_dropMark->raise();
+    ensureVisible(widget()->mapFromGlobal(global).x(), 0, kWidth / 2, 0);
+}
+
+void ViewsStrip::drop(const std::string& name, const QPoint& global) {
+    m_dropMark->hide();
+    const std::size_t place = placeAmongOwn(global);
+    m_session.change(tr("Move a view"), {}, [&](Project& p) {
+        const auto from = std::find_if(p.views.begin(), p.views.end(),
+                                       [&](const View& v) { return v.name == name; });
+        if (from == p.views.end())
+            return;
+        const auto to = p.views.begin() + static_cast<std::ptrdiff_t>(place);
+        if (from < to)
+            std::rotate(from, from + 1, to);
+        else
+            std::rotate(to, from, from + 1);
+    });
 }
 
 void ViewsStrip::mark() {
@@ -260,7 +343,7 @@ void ViewsStrip::renderNext() {
                 request.width = kWidth * 2;
                 request.height = kHeight * 2;
                 request.passes = {passRequest(PassKind::Beauty)};
-                applyPassSetting(request.passes, "beauty.samples=" + std::to_string(kSamples));
+                applyPassSetting(request.passes, fmt::format("beauty.samples={}", kSamples));
                 const PassSet set = renderPasses(scene->scene, *scene->accelerator, request,
                                                  {.stop = stop, .progress = {}});
                 if (stop.stop_requested())

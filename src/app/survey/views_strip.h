@@ -23,6 +23,10 @@ public:
 private:
     void showMenu(const View& view, const QPoint& at);
     void rename(const View& view);
+    /// Before how many of the artist's own views a place lies, and what a view dragged there does.
+    [[nodiscard]] std::size_t placeAmongOwn(const QPoint& global) const;
+    void markDrop(const QPoint& global);
+    void drop(const std::string& name, const QPoint& global);
     void rebuild();
     void mark();
     /// Shows of each view whether its passes are current.
@@ -33,6 +37,7 @@ private:
     Background m_background{this};
     QTimer m_settles;  ///< runs out when the project has come to rest
     std::vector<View> m_shown;
+    QFrame* m_dropMark = nullptr;
     std::string m_object;
     std::map<std::string, QImage> m_pictures;
 };

@@ -87,6 +87,57 @@ TEST_CASE("a turnaround is offered of what is ahead, and can be stopped", "[app]
     CHECK(std::filesystem::is_empty(o.folder / "out"));
 }
 
+TEST_CASE("views are put in order by dragging them, or from their menu", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [&](Project& p) {
+        for (const char* name : {"one", "two", "three"})
+            p.views.push_back({name, p.view->camera});
+    });
+    auto* strip = o.room.findChild<ViewsStrip*>();
+    const auto order = [&] {
+        QStringList names;
+        for (const View& view : o.project().views)
+            names << QString::fromStdString(view.name);
+        return names.join(' ');
+    };
+    const auto card = [&](const char* name) {
+        auto* found = strip->widget()->findChild<QAbstractButton*>(QLatin1String(name));
+        REQUIRE(found != nullptr);
+        return found;
+    };
+    const auto drag = [&](const char* from, const char* to, int beyond) {
+        QTest::qWait(20);  // until the cards have their places
+        auto* dragged = card(from);
+        const QPoint middle = card(to)->mapToGlobal(card(to)->rect().center());
+        const QPoint end = dragged->mapFromGlobal(middle) + QPoint(beyond, 0);
+        QTest::mousePress(dragged, Qt::LeftButton, {}, QPoint(40, 20));
+        QTest::mouseMove(dragged, (QPoint(40, 20) + end) / 2);
+        QTest::mouseMove(dragged, end);
+        QTest::mouseRelease(dragged, Qt::LeftButton, {}, end);
+    };
+    drag("three", "one", -10);
+    CHECK(order() == "three one two");
+    drag("three", "one", 10);
+    CHECK(order() == "one three two");
+    drag("one", "two", 10);
+    CHECK(order() == "three two one");
+    CHECK(o.session.view().name == "test");  // a drag is no click
+    o.session.undo();
+    CHECK(order() == "one three two");
+    QTest::mouseClick(card("two"), Qt::LeftButton);
+    CHECK(o.session.view().name == "two");
+
+    QTimer::singleShot(100, [] {
+        if (auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget()))
+            for (QAction* action : menu->actions())
+                if (action->text() == "Move left")
+                    QTest::mouseClick(menu, Qt::LeftButton, {},
+                                      menu->actionGeometry(action).center());
+    });
+    Q_EMIT card("two")->customContextMenuRequested(QPoint(10, 10));
+    CHECK(order() == "one two three");
+}
+
 TEST_CASE("a view from above looks straight down on the thing clicked last", "[app][survey]") {
     Surveyed o;
     o.clickAt(kPostX, kMiddleY);
