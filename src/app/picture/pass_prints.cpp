@@ -26,9 +26,11 @@ QString rangeText(const Pass& pass) {
         auto samples = pass.settings.find(kTracedSetting);
         if (samples == pass.settings.end())
             samples = pass.settings.find("samples");
-        return samples == pass.settings.end()
-                   ? QString()
-                   : QObject::tr("%1 samples").arg(qstring(samples->second).replace('-', "–"));
+        if (samples == pass.settings.end())
+            return {};
+        const QStringList fromTo = qstring(samples->second).split('-');
+        return (fromTo.size() > 1 ? QObject::tr("≤ %1 samples") : QObject::tr("%1 samples"))
+            .arg(fromTo.back());
     }
     const Statistics s = statisticsOf(pass.image, 0);
     if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
@@ -74,6 +76,9 @@ public:
             help += tr("\nDerived from the measured passes.");
         if (pass.interpretation)
             help += tr("\nRead as %1.").arg(qstring(describe(*pass.interpretation)));
+        if (const auto traced = pass.settings.find(kTracedSetting); traced != pass.settings.end())
+            help += tr("\nStopped by its noise or time at %1 samples a pixel.")
+                        .arg(qstring(traced->second).replace('-', "–"));
         for (const std::string& warning : pass.warnings)
             help += QLatin1Char('\n') + qstring(warning);
         if (m_stale)

@@ -1,6 +1,7 @@
 #include "app/session/frame_shelf.h"
 
 #include "core/image/error.h"
+#include "core/image/safe_write.h"
 #include "core/passes/frame_name.h"
 #include "core/tracer/pass_state.h"
 
@@ -47,7 +48,7 @@ void FrameShelf::put(Frame frame) {
     letGo();
 }
 
-void FrameShelf::putFiles(const std::string& view, std::vector<fs::path> files) {
+void FrameShelf::putFiles(const std::string& view, std::vector<fs::path> files, bool unsaved) {
     Frame frame;
     try {
         frame.passes = readPassesWithoutPixels(files);
@@ -56,6 +57,7 @@ void FrameShelf::putFiles(const std::string& view, std::vector<fs::path> files) 
     }
     frame.passes.view = view;  // whatever the files call it
     frame.files = std::move(files);
+    frame.unsaved = unsaved;
     frame.inFilesOnly = true;
     m_frames.push_back(std::move(frame));
 }
@@ -64,7 +66,7 @@ void FrameShelf::letGo() {
     std::size_t bytes = 0;
     for (Frame& frame : m_frames) {
         bytes += bytesOf(frame);
-        if (bytes <= kMostBytes || frame.unsaved)
+        if (bytes <= kMostBytes || frame.files.empty())
             continue;
         bytes -= bytesOf(frame);
         frame.inFilesOnly = true;
@@ -109,19 +111,36 @@ const Frame* FrameShelf::find(const View& view) const {
                                                                                  : &*found;
 }
 
+Frame* FrameShelf::named(const std::string& view) {
+    const auto found = std::find_if(m_frames.begin(), m_frames.end(),
+                                    [&](const Frame& f) { return f.passes.view == view; });
+    return found == m_frames.end() ? nullptr : &*found;
+}
+
+const Frame* FrameShelf::withoutFile() const {
+    const auto found = std::find_if(m_frames.begin(), m_frames.end(),
+                                    [](const Frame& f) { return f.files.empty(); });
+    return found == m_frames.end() ? nullptr : &*found;
+}
+
+std::map<std::string, std::vector<fs::path>> FrameShelf::files() const {
+    std::map<std::string, std::vector<fs::path>> files;
+    for (const Frame& frame : m_frames)
+        if (!frame.files.empty())
+            files[frame.passes.view] = frame.files;
+    return files;
+}
+
 bool FrameShelf::unsaved() const {
     return std::any_of(m_frames.begin(), m_frames.end(), [](const Frame& f) { return f.unsaved; });
 }
 
 std::map<std::string, std::vector<fs::path>> FrameShelf::save(const fs::path& project) {
-    std::map<std::string, std::vector<fs::path>> files;
-    for (Frame& frame : m_frames) {
+    for (Frame& frame : m_frames)
         if (frame.unsaved)
             saveFrame(frame, project);
-        files[frame.passes.view] = frame.files;
-    }
     letGo();
-    return files;
+    return files();
 }
 
 void saveFrame(Frame& frame, const fs::path& project) {
@@ -129,7 +148,10 @@ void saveFrame(Frame& frame, const fs::path& project) {
     fs::path file = project;
     file.replace_extension(
         fmt::format("{}{}.passes.exr", view.empty() ? "" : ".", fileNameOf(view)));
-    writePasses(file, frame.passes);
+    if (frame.inFilesOnly)
+        writeThenRename(file, [&](const fs::path& to) { fs::copy_file(frame.files.front(), to); });
+    else
+        writePasses(file, frame.passes);
     frame.files = {file};
     frame.unsaved = false;
 }

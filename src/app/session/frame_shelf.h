@@ -16,9 +16,10 @@ namespace noctis {
 struct Frame {
     PassSet passes;
     std::vector<std::filesystem::path> files;  ///< that hold them; empty if none do
-    bool unsaved = false;
-    bool inFilesOnly = false;  ///< its passes are without pixels here
-    bool unreadable = false;   ///< its files could not be read
+    bool unsaved = false;                      ///< its files are not the project's yet
+    bool inFilesOnly = false;                  ///< its passes are without pixels here
+    bool unreadable = false;                   ///< its files could not be read
+    unsigned change = 0;                       ///< tells one state of its passes from another
 
     /// Whether it shows what the view shows: by its name, or by where the camera is.
     [[nodiscard]] bool isOf(const View& view) const;
@@ -32,7 +33,7 @@ public:
     /// In the place of the one of the same view.
     void put(Frame frame);
     /// Files that hold a view's frame, whose pixels are read when it is asked for.
-    void putFiles(const std::string& view, std::vector<std::filesystem::path> files);
+    void putFiles(const std::string& view, std::vector<std::filesystem::path> files, bool unsaved);
     /// The view's frame, which leaves the shelf; none if there is none, or its pixels are to be read.
     std::optional<Frame> take(const View& view);
     /// The files whose pixels are to be read before the view's frame can be taken; none if there are none.
@@ -41,7 +42,15 @@ public:
     void putRead(const std::vector<std::filesystem::path>& files, std::optional<PassSet> read);
     /// The view's frame, maybe without its pixels.
     [[nodiscard]] const Frame* find(const View& view) const;
+    /// The one of that name.
+    [[nodiscard]] Frame* named(const std::string& view);
+    /// One that no file holds.
+    [[nodiscard]] const Frame* withoutFile() const;
     [[nodiscard]] bool unsaved() const;
+    /// The files of each view that has some.
+    [[nodiscard]] std::map<std::string, std::vector<std::filesystem::path>> files() const;
+    /// Lets pixels go that are in files, if there are too many.
+    void letGo();
     /// Writes what is unsaved beside a project, and tells the files of each view.
     /// Errors   as writePasses.
     std::map<std::string, std::vector<std::filesystem::path>>
@@ -49,12 +58,11 @@ public:
     void clear() { m_frames.clear(); }
 
 private:
-    void letGo();
     std::list<Frame> m_frames;  ///< the latest first
 };
 
 /// Writes a frame beside a project, named by its view.
-/// Errors   as writePasses.
+/// Errors   as writePasses; Error(FileAccess) if what it was kept in can't be copied.
 void saveFrame(Frame& frame, const std::filesystem::path& project);
 
 }  // namespace noctis

@@ -54,10 +54,13 @@ Image pasted(Image onto, const Image& from, const Tile& part) {
 }  // namespace
 
 Session::Session(fs::path dataFolder, QObject* parent)
-    : QObject(parent), m_dataFolder(std::move(dataFolder)), m_history(noctis::newProject()) {
+    : QObject(parent), m_dataFolder(std::move(dataFolder)), m_history(noctis::newProject()),
+      m_kept(m_dataFolder / "frames") {
+    if (!recoverable())
+        m_kept.clearEnded();
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveDelayMs);
-    connect(&m_autosave, &QTimer::timeout, this, &Session::autosave);
+    connect(&m_autosave, &QTimer::timeout, this, &Session::keepFrames);
     m_sceneSettles.setSingleShot(true);
     m_sceneSettles.setInterval(kSceneSettlesMs);
     connect(&m_watcher, &QFileSystemWatcher::fileChanged, this, [this] { m_sceneSettles.start(); });
@@ -134,17 +137,24 @@ void Session::redo() {
     Q_EMIT projectChanged();
 }
 
-void Session::start(Project project, fs::path file, PassSet passes) {
+void Session::start(Project project, fs::path file, PassSet passes, bool another) {
     const fs::path oldScene = m_history.current().scene;
+    m_frameReader.stop();
+    if (another)
+        leave();
     m_history = History(std::move(project));
     m_file = std::move(file);
+    const auto isKept = [this](const std::vector<fs::path>& files) {
+        return !files.empty() && m_kept.holds(files.front());
+    };
     m_frame = {};
     m_frame.passes = std::move(passes);
     m_frame.files = m_history.current().passFiles;
-    m_frameReader.stop();
+    m_frame.unsaved = isKept(m_frame.files);
     m_shelf.clear();
     for (const auto& [view, files] : m_history.current().viewFiles)
-        m_shelf.putFiles(view, files);
+        m_shelf.putFiles(view, files, isKept(files));
+    deriveMist();
     if (m_history.current().scene != oldScene || !m_scene) {
         m_scene.reset();
         if (m_history.current().scene.empty())
@@ -263,7 +273,8 @@ void Session::openProjectFile(const fs::path& path) {
         Q_EMIT told(QString::fromUtf8(error.what()), true);
     }
     start(std::move(project), fs::absolute(path), std::move(passes));
-    remember(path);
+    if (endingOf(path) == ".noctis")
+        remember(path);
 }
 
 void Session::openPassFiles(const std::vector<fs::path>& paths) {
@@ -285,11 +296,12 @@ void Session::openPassFiles(const std::vector<fs::path>& paths) {
     } else {
         set = readPasses(all, project().readings);
     }
-    Project next = joins && all.size() > paths.size() ? project() : noctis::newProject();
+    const bool another = !joins || all.size() == paths.size();
+    Project next = another ? noctis::newProject() : project();
     next.passFiles = all;
     next.width = set.width;
     next.height = set.height;
-    start(std::move(next), {}, std::move(set));
+    start(std::move(next), {}, std::move(set), another);
     for (const fs::path& path : paths)
         remember(path);
     for (const Pass& pass : m_frame.passes.passes) {
@@ -405,6 +417,7 @@ bool Session::save(const fs::path& path) {
             });
         }
         saveProject(project(), target, stepCatalogue());
+        m_frameWriter.stop();
         discardRecovery();
         m_file = target;
         m_history.markSaved();
@@ -450,6 +463,8 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
     }
     m_frame.unsaved = true;
     m_frame.files.clear();
+    m_frame.change = ++m_change;
+    m_autosave.start();
     followView();  // which may have changed since the render began
     Q_EMIT passesChanged();
 }
@@ -471,12 +486,100 @@ void Session::remember(const fs::path& path) {
 
 fs::path Session::autosaveFile() const { return autosavePath(m_file, m_dataFolder); }
 
+bool Session::unsaved() const {
+    return m_history.changedSinceSaved() || m_frame.unsaved || m_shelf.unsaved();
+}
+
+Project Session::projectWithFrames() const {
+    Project kept = project();
+    if (m_frame.unsaved && !m_frame.files.empty())
+        kept.passFiles = m_frame.files;
+    kept.viewFiles = m_shelf.files();
+    return kept;
+}
+
+void Session::keepFrames() {
+    if (m_frameWriter.running())
+        return;  // whose end leads here again
+    const Frame* next = m_frame.unsaved && m_frame.files.empty() ? &m_frame : m_shelf.withoutFile();
+    if (next == nullptr || next->change == m_notKept)
+        return autosave();
+    const fs::path file = m_kept.fileOf(next->passes.view);
+    m_frameWriter.start(
+        [this, file, set = next->passes, change = next->change](const std::stop_token&) {
+            fs::create_directories(file.parent_path());
+            writePasses(file, set);
+            return [this, file, view = set.view, change] {
+                Frame* frame = m_frame.passes.view == view ? &m_frame : m_shelf.named(view);
+                if (frame != nullptr && frame->change == change && frame->files.empty())
+                    frame->files = {file};
+                m_shelf.letGo();
+                keepFrames();
+            };
+        },
+        [this, change = next->change](const QString& text) {
+            m_notKept = change;
+            Q_EMIT told(tr("Autosave: %1").arg(text), true);
+            autosave();
+        });
+}
+
+void Session::keepNow() {
+    m_frameWriter.stop();
+    const auto keep = [this](Frame& frame) {
+        const fs::path file = m_kept.fileOf(frame.passes.view);
+        fs::create_directories(file.parent_path());
+        writePasses(file, frame.passes);
+        frame.files = {file};
+    };
+    if (m_frame.unsaved && m_frame.files.empty())
+        keep(m_frame);
+    while (const Frame* next = m_shelf.withoutFile())
+        keep(*m_shelf.named(next->passes.view));
+}
+
+void Session::keepForNextTime() {
+    m_autosave.stop();
+    if (!unsaved())
+        return discardRecovery();
+    try {
+        keepNow();
+    } catch (const std::exception& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+    }
+    autosave();
+}
+
+void Session::leave() {
+    m_autosave.stop();
+    if (unsaved())
+        try {
+            keepNow();
+            const fs::path kept = m_kept.fileOf("").replace_filename("project.noctis-autosave");
+            fs::create_directories(kept.parent_path());
+            saveProject(projectWithFrames(), kept, stepCatalogue());
+            Q_EMIT leftUnsaved(title(), kept, m_file);
+        } catch (const std::exception& error) {
+            Q_EMIT told(QString::fromUtf8(error.what()), true);
+        }
+    m_frameWriter.stop();
+    m_kept.nextProject();
+}
+
+void Session::returnTo(const fs::path& kept, const fs::path& file) {
+    open({kept});
+    m_file = file;
+    m_history.markUnsaved();
+    m_autosave.start();
+    Q_EMIT projectChanged();
+}
+
 void Session::autosave() {
-    if (!m_history.changedSinceSaved())
+    if (!unsaved())
         return;
     try {
         fs::create_directories(m_dataFolder);
-        saveProject(project(), autosaveFile(), stepCatalogue());
+        saveProject(projectWithFrames(), autosaveFile(), stepCatalogue());
         writeTextFile(m_dataFolder / "autosave-place", autosaveFile().string());
     } catch (const std::exception& error) {
         Q_EMIT told(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
@@ -495,10 +598,8 @@ std::optional<fs::path> Session::recoverable() const {
 }
 
 void Session::recover() {
-    if (const auto place = recoverable()) {
-        open({*place});
-        m_file.clear();
-    }
+    if (const auto place = recoverable())
+        returnTo(*place, projectOfAutosave(*place));
 }
 
 void Session::discardRecovery() {
@@ -507,6 +608,8 @@ void Session::discardRecovery() {
         fs::remove(*place, ignored);
     fs::remove(autosaveFile(), ignored);
     fs::remove(m_dataFolder / "autosave-place", ignored);
+    m_kept.clearProject();
+    m_kept.clearEnded();
 }
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/frame_shelf.h"
+#include "app/session/kept_frames.h"
 #include "core/passes/pass_set.h"
 #include "core/project/history.h"
 #include "core/scene/scene.h"
@@ -43,6 +44,8 @@ public:
     [[nodiscard]] std::shared_ptr<const LoadedScene> scene() const { return m_scene; }
     [[nodiscard]] const std::filesystem::path& file() const { return m_file; }
     [[nodiscard]] QString title() const;
+    /// Whether there is work, or a rendered frame, that saving would keep.
+    [[nodiscard]] bool unsaved() const;
     /// The view to render: as it was left, or the scene's first.
     [[nodiscard]] View view() const;
     /// The scene's views, then the artist's own.
@@ -75,6 +78,10 @@ public:
     [[nodiscard]] std::optional<std::filesystem::path> recoverable() const;
     void recover();
     void discardRecovery();
+    /// Before the end: what is unsaved is there to be recovered.
+    void keepForNextTime();
+    /// Opens what was left unsaved when another project was opened; see leftUnsaved().
+    void returnTo(const std::filesystem::path& kept, const std::filesystem::path& file);
     /// Reads the scene anew; views, settings and passes stay.
     void reloadScene();
     [[nodiscard]] bool loadingScene() const { return m_sceneLoader.running(); }
@@ -84,13 +91,18 @@ Q_SIGNALS:
     void passesChanged();
     void sceneChanged();
     void told(const QString& text, bool warning);
+    /// Another project was opened while this one was not saved. What it was is in kept, as long as Noctis
+    /// runs.
+    void leftUnsaved(const QString& title, const std::filesystem::path& kept,
+                     const std::filesystem::path& file);
     /// The scene's file is another now; reloadScene() takes it.
     void sceneFileChanged();
 
 private:
     void openProjectFile(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& paths);
-    void start(Project project, std::filesystem::path file, PassSet passes);
+    /// Begins with another project, or goes on with this one and other passes.
+    void start(Project project, std::filesystem::path file, PassSet passes, bool another = true);
     void loadScene(const std::filesystem::path& path);
     void readAnew(Pass& pass) const;
     void reloadPassesIfNeeded(const Project& before);
@@ -102,6 +114,14 @@ private:
     void deriveMist();
     void watchScene();
     void autosave();
+    /// The project as it would be opened again: with the files that now hold its frames.
+    [[nodiscard]] Project projectWithFrames() const;
+    /// Writes rendered frames that no file holds, one after the other.
+    void keepFrames();
+    /// The same at once, for all.
+    void keepNow();
+    /// Before another project takes its place.
+    void leave();
     void remember(const std::filesystem::path& path);
     [[nodiscard]] std::filesystem::path autosaveFile() const;
 
@@ -110,10 +130,14 @@ private:
     History m_history;
     Frame m_frame;
     FrameShelf m_shelf;  ///< frames of other views
+    KeptFrames m_kept;
+    unsigned m_change = 0;   ///< the latest of a frame
+    unsigned m_notKept = 0;  ///< one that could not be written, and is not tried again
     std::shared_ptr<const LoadedScene> m_scene;
     std::shared_ptr<PanoramaCache> m_panoramas = std::make_shared<PanoramaCache>();
     Background m_sceneLoader{this};
     Background m_frameReader{this};
+    Background m_frameWriter{this};
     QTimer m_autosave;
     QFileSystemWatcher m_watcher;
     QTimer m_sceneSettles;  ///< files are often written in several goes

@@ -82,6 +82,17 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
                "anew."),
             tr("Read it anew"), [this] { m_session.reloadScene(); }, [] {});
     });
+    connect(&m_session, &Session::leftUnsaved, this,
+            [this](const QString& title, const fs::path& kept, const fs::path& file) {
+                m_notes->offer(
+                    tr("%1 was not saved. What it was is kept while Noctis runs.").arg(title),
+                    tr("Return to it"),
+                    [this, kept, file] {
+                        m_session.returnTo(kept, file);
+                        showRoom(m_session.passes().empty() ? kSurvey : kPicture);
+                    },
+                    [] {});
+            });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refresh);
     qApp->installEventFilter(this);
     showRoom(kPicture);
@@ -220,7 +231,7 @@ void MainWindow::save(bool as) {
 void MainWindow::offerRecovery() {
     if (m_session.recoverable())
         m_notes->offer(
-            tr("Noctis did not end properly last time; its unsaved work was kept."), tr("Open it"),
+            tr("What was not saved last time was kept."), tr("Open it"),
             [this] {
                 m_session.recover();
                 showRoom(m_session.passes().empty() ? kSurvey : kPicture);
@@ -244,8 +255,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    // What was left unsaved on purpose is not offered again; a crash never comes here.
-    m_session.discardRecovery();
+    m_session.keepForNextTime();
     event->accept();
 }
 

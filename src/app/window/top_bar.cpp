@@ -106,7 +106,7 @@ void TopBar::setRoom(int room, bool looksThroughView) {
 void TopBar::refresh() {
     const Project& project = m_session.project();
     m_title->setText(QLatin1Char(' ') + m_session.title() +
-                     (m_session.history().changedSinceSaved() ? QStringLiteral(" •") : QString()));
+                     (m_session.unsaved() ? QStringLiteral(" •") : QString()));
     // In Survey the view that is looked through, elsewhere the one whose frame is worked on.
     const QString view = m_looksThroughView && m_session.scene() ? qstring(m_session.view().name)
                                                                  : qstring(m_session.passes().view);

@@ -2,6 +2,7 @@
 
 #include "core/project/project.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -28,6 +29,8 @@ public:
     [[nodiscard]] std::string redoText() const { return canRedo() ? m_states[m_at + 1].what : ""; }
 
     void markSaved() noexcept { m_saved = m_states[m_at].project; }
+    /// Of a project that no file holds as it is.
+    void markUnsaved() noexcept { m_saved.reset(); }
     [[nodiscard]] bool changedSinceSaved() const { return !(m_saved == current()); }
 
 private:
@@ -38,7 +41,7 @@ private:
     };
     std::vector<State> m_states;
     std::size_t m_at = 0;
-    Project m_saved = m_states.front().project;
+    std::optional<Project> m_saved = m_states.front().project;
 };
 
 }  // namespace noctis

@@ -2,11 +2,15 @@
 
 #include "app/session/background.h"
 #include "core/passes/pass_file.h"
+#include "core/project/project_file.h"
+#include "core/steps/registry.h"
 #include "support/files.h"
 #include "support/windows.h"
 
 #include <QSignalSpy>
 #include <QTest>
+
+#include <fstream>
 
 #include <catch2/catch.hpp>
 
@@ -244,6 +248,129 @@ TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when sa
     CHECK(session.file().empty());
     REQUIRE(session.save(folder / "kept.noctis"));
     CHECK_FALSE(session.recoverable());
+}
+
+TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][session]") {
+    const Folder folder;
+    const View side{"side", lookingAt(V3f(9, 2, 0), V3f(0, 1, 0), 0.7F)};
+    PassSet other = frameOf(64, 36, {PassKind::Depth}, 3.0F);
+    other.view = side.name;
+    other.camera = side.camera;
+    const auto scene = folder.write("leaf.obj", "v 0 0 -4\nv 1 0 -4\nv 0 1 -4\nf 1 2 3\n");
+    const auto project = folder / "work.noctis";
+    {
+        Session session(folder / "data");
+        session.open({scene});
+        REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
+        session.takeRendered(other);
+        REQUIRE(session.save(project));
+        CHECK_FALSE(session.unsaved());
+        session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
+        CHECK(session.unsaved());
+        other.find("depth")->image = Image(64, 36, {"Z"}, 4.0F);
+        session.takeRendered(other);
+        // Both are in files, and the project that is kept names them.
+        REQUIRE(waitFor(
+            [&] {
+                const auto place = session.recoverable();
+                if (!place)
+                    return false;
+                const Project kept = openProject(*place, stepCatalogue());
+                return kept.passFiles.size() == 1 && kept.viewFiles.size() == 1 &&
+                       kept.passFiles.front().parent_path().parent_path() ==
+                           folder / "data" / "frames";
+            },
+            10000));
+        CHECK(readPasses({folder / "work.side.passes.exr"}).find(PassKind::Depth)->image(1, 1, 0) ==
+              3.0F);
+    }
+    Session session(folder / "data");
+    REQUIRE(session.recoverable());
+    session.recover();
+    REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
+    CHECK(session.file() == project);
+    CHECK(session.unsaved());
+    const auto depthFrom = [&](const char* name, const Camera& camera) {
+        session.change({}, {}, [&](Project& p) { p.view = View{name, camera}; });
+        REQUIRE(waitFor([&] { return session.passes().view == name; }));
+        return session.passes().find(PassKind::Depth)->image(1, 1, 0);
+    };
+    CHECK(depthFrom("side", side.camera) == 4.0F);
+    REQUIRE(session.save(project));
+    CHECK_FALSE(session.unsaved());
+    CHECK_FALSE(session.recoverable());
+    // The frame that was only in its kept file is beside the project now.
+    CHECK(readPasses({folder / "work.front.passes.exr"}).find(PassKind::Depth)->image(1, 1, 0) ==
+          1.0F);
+    CHECK(depthFrom("front", *frameOf(1, 1, {PassKind::Depth}, 0).camera) == 1.0F);
+}
+
+TEST_CASE("what is unsaved when it ends is offered, and what is saved leaves nothing",
+          "[app][session]") {
+    const Folder folder;
+    {
+        Session session(folder / "data");
+        session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
+        session.keepForNextTime();
+    }
+    Session session(folder / "data");
+    REQUIRE(session.recoverable());
+    session.recover();
+    CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
+    REQUIRE(session.save(folder / "kept.noctis"));
+    session.keepForNextTime();
+    CHECK_FALSE(Session(folder / "data").recoverable());
+    CHECK(readPasses({folder / "kept.front.passes.exr"}).find(PassKind::Depth) != nullptr);
+}
+
+TEST_CASE("what was not saved when another project was opened can be returned to",
+          "[app][session]") {
+    const Folder folder;
+    writePasses(folder / "other.exr", frameOf(16, 9, {PassKind::Beauty}, 0.5F));
+    Session session(folder / "data");
+    std::vector<std::filesystem::path> left;
+    QObject::connect(
+        &session, &Session::leftUnsaved,
+        [&](const QString&, const std::filesystem::path& kept, const std::filesystem::path& file) {
+            left = {kept, file};
+        });
+    session.open({folder / "other.exr"});
+    CHECK(left.empty());  // there was nothing to leave
+    session.newProject();
+    CHECK(left.empty());
+    session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
+    session.change({}, {}, [](Project& p) { p.exposure = 1.5F; });
+    session.open({folder / "other.exr"});
+    REQUIRE(left.size() == 2);
+    CHECK(session.passes().width == 16);
+    const auto first = left;
+    left.clear();
+    session.returnTo(first[0], first[1]);
+    CHECK(left.empty());  // the other was as it is in its file
+    CHECK(session.project().exposure == 1.5F);
+    CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
+    CHECK(session.unsaved());
+    CHECK_FALSE(session.recentFiles().join(' ').contains("autosave"));
+}
+
+TEST_CASE("kept frames of runs that ended are cleared away, those of others are not",
+          "[app][session]") {
+    const Folder folder;
+    const auto ended = folder / "frames" / "2147483000.1" / "0.exr";
+    KeptFrames frames(folder / "frames");
+    const auto own = frames.fileOf("front");
+    for (const auto& file : {ended, own}) {
+        std::filesystem::create_directories(file.parent_path());
+        std::ofstream(file) << "x";
+        CHECK(frames.holds(file));
+    }
+    CHECK_FALSE(frames.holds(folder / "front.exr"));
+    frames.clearEnded();
+    CHECK_FALSE(std::filesystem::exists(ended));
+    CHECK(std::filesystem::exists(own));
+    frames.nextProject();
+    CHECK(frames.fileOf("front") != own);
+    CHECK(frames.fileOf("front") != frames.fileOf("side"));
 }
 
 TEST_CASE("mist follows its settings as long as there is depth", "[app][session]") {

@@ -1,0 +1,31 @@
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+namespace noctis {
+
+/// Where frames are kept that are not saved yet, so that a crash costs nothing: a folder for each project
+/// of each run.
+class KeptFrames {
+public:
+    explicit KeptFrames(std::filesystem::path root);
+
+    /// The file for the frame of a view.
+    [[nodiscard]] std::filesystem::path fileOf(const std::string& view) const;
+    /// Whether a file is one of a run's, this one or another.
+    [[nodiscard]] bool holds(const std::filesystem::path& file) const;
+    /// From now on for another project.
+    void nextProject();
+    /// Removes those of the project in work.
+    void clearProject() const noexcept;
+    /// Removes those of runs that have ended.
+    void clearEnded() const noexcept;
+
+private:
+    [[nodiscard]] std::filesystem::path folder() const;
+    std::filesystem::path m_root;
+    int m_project = 1;
+};
+
+}  // namespace noctis
