@@ -46,8 +46,7 @@ int main(int argc, char** argv) {
         window.openDemo();
     else if (!files.empty())
         window.open(files);
-    else
-        window.offerRecovery();
+    window.offerRecovery();
     window.show();
     return QApplication::exec();
 }

@@ -12,7 +12,7 @@ namespace noctis {
 
 namespace fs = std::filesystem;
 
-KeptFrames::KeptFrames(fs::path root) : m_root(std::move(root)) {}
+KeptFrames::KeptFrames(fs::path root) : m_root(std::move(root)) { nextProject(); }
 
 fs::path KeptFrames::folder() const { return m_root / fmt::format("{}.{}", getpid(), m_project); }
 
@@ -24,7 +24,12 @@ bool KeptFrames::holds(const fs::path& file) const {
     return file.parent_path().parent_path() == m_root;
 }
 
-void KeptFrames::nextProject() { ++m_project; }
+void KeptFrames::nextProject() {
+    std::error_code ignored;
+    do
+        ++m_project;
+    while (fs::exists(folder(), ignored));
+}
 
 void KeptFrames::clearProject() const noexcept {
     std::error_code ignored;

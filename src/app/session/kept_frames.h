@@ -25,7 +25,7 @@ public:
 private:
     [[nodiscard]] std::filesystem::path folder() const;
     std::filesystem::path m_root;
-    int m_project = 1;
+    int m_project = 0;
 };
 
 }  // namespace noctis

@@ -55,9 +55,7 @@ Image pasted(Image onto, const Image& from, const Tile& part) {
 
 Session::Session(fs::path dataFolder, QObject* parent)
     : QObject(parent), m_dataFolder(std::move(dataFolder)), m_history(noctis::newProject()),
-      m_kept(m_dataFolder / "frames") {
-    if (!recoverable())
-        m_kept.clearEnded();
+      m_unsaved(m_dataFolder) {
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveDelayMs);
     connect(&m_autosave, &QTimer::timeout, this, &Session::keepFrames);
@@ -145,7 +143,7 @@ void Session::start(Project project, fs::path file, PassSet passes, bool another
     m_history = History(std::move(project));
     m_file = std::move(file);
     const auto isKept = [this](const std::vector<fs::path>& files) {
-        return !files.empty() && m_kept.holds(files.front());
+        return !files.empty() && m_unsaved.frames().holds(files.front());
     };
     m_frame = {};
     m_frame.passes = std::move(passes);
@@ -418,7 +416,7 @@ bool Session::save(const fs::path& path) {
         }
         saveProject(project(), target, stepCatalogue());
         m_frameWriter.stop();
-        discardRecovery();
+        m_unsaved.forget(m_file);
         m_file = target;
         m_history.markSaved();
         remember(target);
@@ -484,8 +482,6 @@ void Session::remember(const fs::path& path) {
     settings.setValue("recent", recent.mid(0, kMostRecent));
 }
 
-fs::path Session::autosaveFile() const { return autosavePath(m_file, m_dataFolder); }
-
 bool Session::unsaved() const {
     return m_history.changedSinceSaved() || m_frame.unsaved || m_shelf.unsaved();
 }
@@ -504,7 +500,7 @@ void Session::keepFrames() {
     const Frame* next = m_frame.unsaved && m_frame.files.empty() ? &m_frame : m_shelf.withoutFile();
     if (next == nullptr || next->change == m_notKept)
         return autosave();
-    const fs::path file = m_kept.fileOf(next->passes.view);
+    const fs::path file = m_unsaved.frames().fileOf(next->passes.view);
     m_frameWriter.start(
         [this, file, set = next->passes, change = next->change](const std::stop_token&) {
             fs::create_directories(file.parent_path());
@@ -527,7 +523,7 @@ void Session::keepFrames() {
 void Session::keepNow() {
     m_frameWriter.stop();
     const auto keep = [this](Frame& frame) {
-        const fs::path file = m_kept.fileOf(frame.passes.view);
+        const fs::path file = m_unsaved.frames().fileOf(frame.passes.view);
         fs::create_directories(file.parent_path());
         writePasses(file, frame.passes);
         frame.files = {file};
@@ -541,7 +537,7 @@ void Session::keepNow() {
 void Session::keepForNextTime() {
     m_autosave.stop();
     if (!unsaved())
-        return discardRecovery();
+        return m_unsaved.forget(m_file);
     try {
         keepNow();
     } catch (const std::exception& error) {
@@ -552,23 +548,20 @@ void Session::keepForNextTime() {
 
 void Session::leave() {
     m_autosave.stop();
-    if (unsaved())
-        try {
-            keepNow();
-            const fs::path kept = m_kept.fileOf("").replace_filename("project.noctis-autosave");
-            fs::create_directories(kept.parent_path());
-            saveProject(projectWithFrames(), kept, stepCatalogue());
-            Q_EMIT leftUnsaved(title(), kept, m_file);
-        } catch (const std::exception& error) {
-            Q_EMIT told(QString::fromUtf8(error.what()), true);
-        }
-    m_frameWriter.stop();
-    m_kept.nextProject();
+    if (!unsaved())
+        return m_unsaved.forget(m_file);
+    try {
+        keepNow();
+        const UnsavedProject left = m_unsaved.leave(projectWithFrames(), m_file);
+        Q_EMIT leftUnsaved(title(), left);
+    } catch (const std::exception& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+    }
 }
 
-void Session::returnTo(const fs::path& kept, const fs::path& file) {
-    open({kept});
-    m_file = file;
+void Session::returnTo(const UnsavedProject& left) {
+    open({left.kept});
+    m_file = left.file;
     m_history.markUnsaved();
     m_autosave.start();
     Q_EMIT projectChanged();
@@ -578,38 +571,15 @@ void Session::autosave() {
     if (!unsaved())
         return;
     try {
-        fs::create_directories(m_dataFolder);
-        saveProject(projectWithFrames(), autosaveFile(), stepCatalogue());
-        writeTextFile(m_dataFolder / "autosave-place", autosaveFile().string());
+        m_unsaved.keep(projectWithFrames(), m_file);
     } catch (const std::exception& error) {
         Q_EMIT told(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
     }
 }
 
-std::optional<fs::path> Session::recoverable() const {
-    try {
-        const fs::path place = readTextFile(m_dataFolder / "autosave-place");
-        if (fs::exists(place))
-            return place;
-    } catch (const Error&) {
-        // There was no autosave: nothing to recover.
-    }
-    return std::nullopt;
-}
-
-void Session::recover() {
-    if (const auto place = recoverable())
-        returnTo(*place, projectOfAutosave(*place));
-}
-
-void Session::discardRecovery() {
-    std::error_code ignored;
-    if (const auto place = recoverable())
-        fs::remove(*place, ignored);
-    fs::remove(autosaveFile(), ignored);
-    fs::remove(m_dataFolder / "autosave-place", ignored);
-    m_kept.clearProject();
-    m_kept.clearEnded();
+void Session::returnToEarlier() {
+    if (const auto left = m_unsaved.takeEarlier())
+        returnTo(*left);
 }
 
 }  // namespace noctis

@@ -2,7 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/frame_shelf.h"
-#include "app/session/kept_frames.h"
+#include "app/session/unsaved_work.h"
 #include "core/passes/pass_set.h"
 #include "core/project/history.h"
 #include "core/scene/scene.h"
@@ -74,14 +74,17 @@ public:
     void correctReading(const std::string& pass, const Interpretation& reading);
 
     [[nodiscard]] QStringList recentFiles() const;
-    /// Unsaved work of an earlier run, if there is any.
-    [[nodiscard]] std::optional<std::filesystem::path> recoverable() const;
-    void recover();
-    void discardRecovery();
-    /// Before the end: what is unsaved is there to be recovered.
+    /// What an earlier run left unsaved, until it is returned to or declined.
+    [[nodiscard]] const std::optional<UnsavedProject>& earlier() const {
+        return m_unsaved.earlier();
+    }
+    void returnToEarlier();
+    void declineEarlier() { m_unsaved.declineEarlier(); }
+    /// Before the end: what is unsaved is kept for the next run.
     void keepForNextTime();
-    /// Opens what was left unsaved when another project was opened; see leftUnsaved().
-    void returnTo(const std::filesystem::path& kept, const std::filesystem::path& file);
+    /// Or it is not.
+    void forgetUnsaved() { m_unsaved.forget(m_file); }
+    void returnTo(const UnsavedProject& left);
     /// Reads the scene anew; views, settings and passes stay.
     void reloadScene();
     [[nodiscard]] bool loadingScene() const { return m_sceneLoader.running(); }
@@ -91,10 +94,8 @@ Q_SIGNALS:
     void passesChanged();
     void sceneChanged();
     void told(const QString& text, bool warning);
-    /// Another project was opened while this one was not saved. What it was is in kept, as long as Noctis
-    /// runs.
-    void leftUnsaved(const QString& title, const std::filesystem::path& kept,
-                     const std::filesystem::path& file);
+    /// Another project was opened while this one was not saved; returnTo() takes it up again.
+    void leftUnsaved(const QString& title, const noctis::UnsavedProject& left);
     /// The scene's file is another now; reloadScene() takes it.
     void sceneFileChanged();
 
@@ -123,14 +124,13 @@ private:
     /// Before another project takes its place.
     void leave();
     void remember(const std::filesystem::path& path);
-    [[nodiscard]] std::filesystem::path autosaveFile() const;
 
     std::filesystem::path m_dataFolder;
     std::filesystem::path m_file;
     History m_history;
     Frame m_frame;
     FrameShelf m_shelf;  ///< frames of other views
-    KeptFrames m_kept;
+    UnsavedWork m_unsaved;
     unsigned m_change = 0;   ///< the latest of a frame
     unsigned m_notKept = 0;  ///< one that could not be written, and is not tried again
     std::shared_ptr<const LoadedScene> m_scene;

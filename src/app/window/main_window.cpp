@@ -83,12 +83,12 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
             tr("Read it anew"), [this] { m_session.reloadScene(); }, [] {});
     });
     connect(&m_session, &Session::leftUnsaved, this,
-            [this](const QString& title, const fs::path& kept, const fs::path& file) {
+            [this](const QString& title, const UnsavedProject& left) {
                 m_notes->offer(
                     tr("%1 was not saved. What it was is kept while Noctis runs.").arg(title),
                     tr("Return to it"),
-                    [this, kept, file] {
-                        m_session.returnTo(kept, file);
+                    [this, left] {
+                        m_session.returnTo(left);
                         showRoom(m_session.passes().empty() ? kSurvey : kPicture);
                     },
                     [] {});
@@ -229,14 +229,14 @@ void MainWindow::save(bool as) {
 }
 
 void MainWindow::offerRecovery() {
-    if (m_session.recoverable())
+    if (m_session.earlier())
         m_notes->offer(
             tr("What was not saved last time was kept."), tr("Open it"),
             [this] {
-                m_session.recover();
+                m_session.returnToEarlier();
                 showRoom(m_session.passes().empty() ? kSurvey : kPicture);
             },
-            [this] { m_session.discardRecovery(); });
+            [this] { m_session.declineEarlier(); });
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

@@ -135,7 +135,7 @@ int takeShots(MainWindow& window, const QString& folder) {
     survey.turnaround().hide();
     window.finder().present();
     shoot("command-finder");
-    window.session().discardRecovery();  // what the tour changed is nobody's work
+    window.session().forgetUnsaved();  // what the tour changed is nobody's work
     return status;
 }
 

@@ -18,8 +18,6 @@ using Json = nlohmann::json;
 
 namespace {
 
-constexpr const char* kAutosaveEnding = "-autosave";
-
 const std::set<std::string>& knownFields() {
     static const std::set<std::string> fields{"format",
                                               "version",
@@ -296,15 +294,7 @@ Project openProject(const fs::path& path, const Catalogue& catalogue) {
 fs::path autosavePath(const fs::path& projectPath, const fs::path& folderForUnsaved) {
     if (projectPath.empty())
         return folderForUnsaved / "unsaved.noctis-autosave";
-    return projectPath.parent_path() / ("." + projectPath.filename().string() + kAutosaveEnding);
-}
-
-fs::path projectOfAutosave(const fs::path& autosave) {
-    const std::string name = autosave.filename().string();
-    const std::string_view ending = kAutosaveEnding;
-    if (!name.starts_with('.') || !name.ends_with(ending))
-        return {};
-    return autosave.parent_path() / name.substr(1, name.size() - 1 - ending.size());
+    return projectPath.parent_path() / ("." + projectPath.filename().string() + "-autosave");
 }
 
 }  // namespace noctis

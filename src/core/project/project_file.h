@@ -25,7 +25,5 @@ Project openProject(const std::filesystem::path& path, const Catalogue& catalogu
 /// Where unsaved work of a project goes: beside it, or for an unsaved one in the given folder.
 std::filesystem::path autosavePath(const std::filesystem::path& projectPath,
                                    const std::filesystem::path& folderForUnsaved);
-/// The project that such a file is of; empty for an unsaved one.
-std::filesystem::path projectOfAutosave(const std::filesystem::path& autosave);
 
 }  // namespace noctis

@@ -239,15 +239,15 @@ TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when sa
     {
         Session session(folder / "data");
         session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
-        REQUIRE(waitFor([&] { return session.recoverable().has_value(); }, 8000));
+        REQUIRE(waitFor([&] { return Session(folder / "data").earlier().has_value(); }, 8000));
     }
     Session session(folder / "data");
-    REQUIRE(session.recoverable());
-    session.recover();
+    REQUIRE(session.earlier());
+    session.returnToEarlier();
     CHECK(session.project().exposure == 2.5F);
     CHECK(session.file().empty());
     REQUIRE(session.save(folder / "kept.noctis"));
-    CHECK_FALSE(session.recoverable());
+    CHECK_FALSE(Session(folder / "data").earlier());
 }
 
 TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][session]") {
@@ -272,10 +272,10 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
         // Both are in files, and the project that is kept names them.
         REQUIRE(waitFor(
             [&] {
-                const auto place = session.recoverable();
-                if (!place)
+                const auto left = Session(folder / "data").earlier();
+                if (!left)
                     return false;
-                const Project kept = openProject(*place, stepCatalogue());
+                const Project kept = openProject(left->kept, stepCatalogue());
                 return kept.passFiles.size() == 1 && kept.viewFiles.size() == 1 &&
                        kept.passFiles.front().parent_path().parent_path() ==
                            folder / "data" / "frames";
@@ -285,8 +285,8 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
               3.0F);
     }
     Session session(folder / "data");
-    REQUIRE(session.recoverable());
-    session.recover();
+    REQUIRE(session.earlier());
+    session.returnToEarlier();
     REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
     CHECK(session.file() == project);
     CHECK(session.unsaved());
@@ -298,7 +298,7 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
     CHECK(depthFrom("side", side.camera) == 4.0F);
     REQUIRE(session.save(project));
     CHECK_FALSE(session.unsaved());
-    CHECK_FALSE(session.recoverable());
+    CHECK_FALSE(Session(folder / "data").earlier());
     // The frame that was only in its kept file is beside the project now.
     CHECK(readPasses({folder / "work.front.passes.exr"}).find(PassKind::Depth)->image(1, 1, 0) ==
           1.0F);
@@ -314,12 +314,12 @@ TEST_CASE("what is unsaved when it ends is offered, and what is saved leaves not
         session.keepForNextTime();
     }
     Session session(folder / "data");
-    REQUIRE(session.recoverable());
-    session.recover();
+    REQUIRE(session.earlier());
+    session.returnToEarlier();
     CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
     REQUIRE(session.save(folder / "kept.noctis"));
     session.keepForNextTime();
-    CHECK_FALSE(Session(folder / "data").recoverable());
+    CHECK_FALSE(Session(folder / "data").earlier());
     CHECK(readPasses({folder / "kept.front.passes.exr"}).find(PassKind::Depth) != nullptr);
 }
 
@@ -328,29 +328,61 @@ TEST_CASE("what was not saved when another project was opened can be returned to
     const Folder folder;
     writePasses(folder / "other.exr", frameOf(16, 9, {PassKind::Beauty}, 0.5F));
     Session session(folder / "data");
-    std::vector<std::filesystem::path> left;
-    QObject::connect(
-        &session, &Session::leftUnsaved,
-        [&](const QString&, const std::filesystem::path& kept, const std::filesystem::path& file) {
-            left = {kept, file};
-        });
+    std::optional<UnsavedProject> left;
+    QObject::connect(&session, &Session::leftUnsaved,
+                     [&](const QString&, const UnsavedProject& project) { left = project; });
     session.open({folder / "other.exr"});
-    CHECK(left.empty());  // there was nothing to leave
+    CHECK_FALSE(left);  // there was nothing to leave
     session.newProject();
-    CHECK(left.empty());
+    CHECK_FALSE(left);
     session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
     session.change({}, {}, [](Project& p) { p.exposure = 1.5F; });
     session.open({folder / "other.exr"});
-    REQUIRE(left.size() == 2);
+    REQUIRE(left);
     CHECK(session.passes().width == 16);
-    const auto first = left;
-    left.clear();
-    session.returnTo(first[0], first[1]);
-    CHECK(left.empty());  // the other was as it is in its file
+    session.returnTo(*std::exchange(left, std::nullopt));
+    CHECK_FALSE(left);  // the other was as it is in its file
     CHECK(session.project().exposure == 1.5F);
     CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
     CHECK(session.unsaved());
     CHECK_FALSE(session.recentFiles().join(' ').contains("autosave"));
+}
+
+TEST_CASE("what an earlier run left stays while other work goes on", "[app][session]") {
+    const Folder folder;
+    const auto work = folder / "work.noctis";
+    const auto exposureLeft = [&]() -> std::optional<float> {
+        const auto left = Session(folder / "data").earlier();
+        return left ? std::optional(openProject(left->kept, stepCatalogue()).exposure)
+                    : std::nullopt;
+    };
+    {
+        Session session(folder / "data");
+        REQUIRE(session.save(work));
+        session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
+        session.keepForNextTime();
+    }
+    {
+        // Opened anew without it, changed and saved, it is still there, and offered again.
+        Session session(folder / "data");
+        REQUIRE(session.earlier());
+        CHECK(session.earlier()->file == work);
+        session.open({work});
+        session.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
+        REQUIRE(waitFor([&] { return exposureLeft() == 1.0F; }, 8000));
+        REQUIRE(session.save(work));
+        session.keepForNextTime();
+    }
+    CHECK(exposureLeft() == 2.5F);
+    Session session(folder / "data");
+    session.returnToEarlier();
+    CHECK(session.project().exposure == 2.5F);
+    CHECK(session.file() == work);
+    CHECK_FALSE(session.earlier());
+    session.open({work});
+    CHECK(session.project().exposure == 1.0F);
+    session.keepForNextTime();
+    CHECK_FALSE(exposureLeft());
 }
 
 TEST_CASE("kept frames of runs that ended are cleared away, those of others are not",

@@ -172,8 +172,6 @@ TEST_CASE("a project knows whether it changed since it was saved", "[project][hi
 TEST_CASE("autosave lies beside its project, or in the given folder", "[project]") {
     CHECK(autosavePath("/a/b.noctis", "/data") == "/a/.b.noctis-autosave");
     CHECK(autosavePath({}, "/data").parent_path() == "/data");
-    CHECK(projectOfAutosave(autosavePath("/a/b.noctis", "/data")) == "/a/b.noctis");
-    CHECK(projectOfAutosave(autosavePath({}, "/data")).empty());
 }
 
 TEST_CASE("pictures are exported linear or as the view shows them", "[project][export]") {
