@@ -230,16 +230,15 @@ void MainWindow::save(bool as) {
 
 void MainWindow::offerRecovery() {
     if (const auto& left = m_session.earlier())
-        m_notes->offer(
-            (left->file.empty() ? tr("What was not saved last time is kept.")
-                                : tr("%1 was not saved last time. What it was is kept.")
-                                      .arg(qstring(left->file.stem().string()))),
-            tr("Open it"),
-            [this] {
-                m_session.returnToEarlier();
-                showRoom(m_session.passes().empty() ? kSurvey : kPicture);
-            },
-            [this] { m_session.declineEarlier(); });
+        m_notes->offer((left->file.empty() ? tr("What was not saved last time is kept.")
+                                           : tr("%1 was not saved last time. What it was is kept.")
+                                                 .arg(qstring(left->file.stem().string()))),
+                       tr("Open it"),
+                       [this] {
+                           m_session.returnToEarlier();
+                           showRoom(m_session.passes().empty() ? kSurvey : kPicture);
+                       },
+                       [this] { m_session.declineEarlier(); });
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

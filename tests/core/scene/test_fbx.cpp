@@ -1,5 +1,6 @@
 #include "core/scene/animation.h"
 #include "core/scene/import.h"
+#include "support/binary_fbx.h"
 #include "support/files.h"
 
 #include <algorithm>
@@ -7,6 +8,7 @@
 #include <catch2/catch.hpp>
 
 using namespace noctis;
+using test::BinaryFbx;
 using test::Folder;
 
 namespace {
@@ -102,7 +104,9 @@ Connections:  {
 
 TEST_CASE("an FBX in centimetres is read in metres, with its camera", "[scene][fbx]") {
     const Folder folder;
-    const Scene scene = importScene(folder.write("board.fbx", kFbx));
+    const bool binary = GENERATE(false, true);
+    const Scene scene =
+        importScene(folder.write("board.fbx", binary ? BinaryFbx::of(kFbx) : std::string(kFbx)));
     CHECK(scene.objects == std::vector<std::string>{"board"});
     CHECK(boundsOf(scene).min.equalWithAbsError(V3f(1, 0, 0), 1e-4F));
     CHECK(boundsOf(scene).max.equalWithAbsError(V3f(3, 1, 0), 1e-4F));
@@ -117,7 +121,9 @@ TEST_CASE("an FBX in centimetres is read in metres, with its camera", "[scene][f
 
 TEST_CASE("an FBX's motion is read in metres and seconds", "[scene][fbx][animation]") {
     const Folder folder;
-    Scene scene = importScene(folder.write("board.fbx", kFbx));
+    const bool binary = GENERATE(false, true);
+    Scene scene =
+        importScene(folder.write("board.fbx", binary ? BinaryFbx::of(kFbx) : std::string(kFbx)));
     REQUIRE(scene.animation);
     CHECK(scene.animation->seconds == Approx(1.0));
     const auto placeAt = [&](double seconds) {
