@@ -195,8 +195,9 @@ void Plan::paintEvent(QPaintEvent*) {
     paintSurfaces(painter);
     paintWedge(painter);
     paintDistances(painter);
-    paintMarks(painter);
-    paintSuns(painter);
+    Labels taken;
+    paintMarks(painter, taken);
+    paintSuns(painter, taken);
     paintCamera(painter);
     painter.setPen(theme::kQuiet);
     painter.drawText(QRectF(0, height() - 20, width() - 10, 16), Qt::AlignRight | Qt::AlignVCenter,
@@ -244,7 +245,21 @@ void Plan::paintDistances(QPainter& painter) const {
     }
 }
 
-void Plan::paintMarks(QPainter& painter) const {
+QPointF Plan::freeOf(Labels& taken, const std::vector<QPointF>& feet, qreal wide) {
+    const auto around = [wide](const QPointF& foot) {
+        return QRectF(foot + QPointF(-2.0, -10.0), QSizeF(wide + 4.0, 13.0));
+    };
+    const auto isFree = [&](const QPointF& foot) {
+        return std::none_of(taken.begin(), taken.end(),
+                            [&](const QRectF& other) { return other.intersects(around(foot)); });
+    };
+    const auto found = std::find_if(feet.begin(), feet.end(), isFree);
+    const QPointF foot = found == feet.end() ? feet.front() : *found;
+    taken.push_back(around(foot));
+    return foot;
+}
+
+void Plan::paintMarks(QPainter& painter, Labels& taken) const {
     for (const PlanMark& mark : m_marks) {
         const QPointF at = place(local(mark.position));
         if (!rect().adjusted(6, static_cast<int>(kHeader), -6, -6).contains(at.toPoint()))
@@ -256,11 +271,16 @@ void Plan::paintMarks(QPainter& painter) const {
         // Away from the camera's axis, which has the lines and names of distances at its right.
         const qreal wide = painter.fontMetrics().horizontalAdvance(mark.label);
         const bool left = at.x() <= cameraPlace().x() + 10.0 && !m_side;
-        painter.drawText(at + QPointF(left ? -7.0 - wide : 7.0, 4), mark.label);
+        const QPointF atLeft = at + QPointF(-7.0 - wide, 4.0);
+        const QPointF atRight = at + QPointF(7.0, 4.0);
+        const QPointF foot =
+            left ? freeOf(taken, {atLeft, atRight, at + QPointF(-7.0 - wide, 15.0)}, wide)
+                 : freeOf(taken, {atRight, atLeft, at + QPointF(7.0, 15.0)}, wide);
+        painter.drawText(foot, mark.label);
     }
 }
 
-void Plan::paintSuns(QPainter& painter) const {
+void Plan::paintSuns(QPainter& painter, Labels& taken) const {
     for (std::size_t i = 0; i < m_suns.size(); ++i) {
         const bool held = m_grab == Grab::Sun && m_index == i;
         const QPointF at = sunPlace(i);
@@ -285,9 +305,13 @@ void Plan::paintSuns(QPainter& painter) const {
         const qreal wide = painter.fontMetrics().horizontalAdvance(label);
         // Above it, or beside it where the camera is below.
         const bool upper = at.y() < domeCentre().y();
-        const qreal x = std::clamp(upper ? at.x() - wide / 2.0 : at.x() + 9.0, 4.0,
-                                   std::max(4.0, width() - 6.0 - wide));
-        const QPointF foot(x, upper ? at.y() - 9.0 : at.y() + 4.0);
+        const qreal x = std::clamp(at.x() - wide / 2.0, 4.0, std::max(4.0, width() - 6.0 - wide));
+        const QPointF above(x, at.y() - 9.0);
+        const QPointF beside(std::clamp(at.x() + 9.0, 4.0, std::max(4.0, width() - 6.0 - wide)),
+                             at.y() + 4.0);
+        const QPointF atLeft(at.x() - 9.0 - wide, at.y() + 4.0);
+        const QPointF foot = upper ? freeOf(taken, {above, beside, atLeft}, wide)
+                                   : freeOf(taken, {beside, above, atLeft}, wide);
         painter.fillRect(QRectF(foot + QPointF(-2.0, -10.0), QSizeF(wide + 4.0, 13.0)),
                          theme::kPanel);
         painter.setPen(theme::kText);

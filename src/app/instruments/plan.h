@@ -92,8 +92,11 @@ private:
     void paintSurfaces(QPainter& painter) const;
     void paintWedge(QPainter& painter) const;
     void paintDistances(QPainter& painter) const;
-    void paintMarks(QPainter& painter) const;
-    void paintSuns(QPainter& painter) const;
+    using Labels = std::vector<QRectF>;  ///< places that names have taken
+    /// The first foot of a name so wide that is clear of the others, which it then takes.
+    static QPointF freeOf(Labels& taken, const std::vector<QPointF>& feet, qreal wide);
+    void paintMarks(QPainter& painter, Labels& taken) const;
+    void paintSuns(QPainter& painter, Labels& taken) const;
     void paintCamera(QPainter& painter) const;
     /// A depth of the wedge, so far to the left or up from its middle.
     [[nodiscard]] QPointF wedgePlace(float turn, float depth) const;
