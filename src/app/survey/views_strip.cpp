@@ -109,7 +109,7 @@ protected:
         painter.setPen(isChecked() ? theme::kText : theme::kQuiet);
         const int room = m_state == ViewState::Missing ? kWidth : kWidth - 10;
         painter.drawText(QRect(2, kHeight + 4, room, 18), Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(text(), Qt::ElideRight, room));
+                         painter.fontMetrics().elidedText(text(), Qt::ElideMiddle, room));
         if (m_state == ViewState::Missing)
             return;
         painter.setRenderHint(QPainter::Antialiasing);

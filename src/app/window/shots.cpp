@@ -124,6 +124,8 @@ int takeShots(MainWindow& window, const QString& folder) {
     letRest(300);
     waitUntil([&] { return survey.view().settled(); });
     shoot("survey-occlusion");
+    while (window.session().history().canUndo())
+        window.session().undo();  // what the tour changed is nobody's work
     window.session().open({std::filesystem::path(NOCTIS_DEMO_FOLDER) / "brass_heron.gltf"});
     survey.show({PassKind::Beauty, {}});
     waitUntil([&] { return window.session().scene() && !window.session().loadingScene(); });
@@ -135,7 +137,7 @@ int takeShots(MainWindow& window, const QString& folder) {
     survey.turnaround().hide();
     window.finder().present();
     shoot("command-finder");
-    window.session().forgetUnsaved();  // what the tour changed is nobody's work
+    window.session().forgetUnsaved();
     return status;
 }
 
