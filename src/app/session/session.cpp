@@ -135,11 +135,10 @@ void Session::redo() {
     Q_EMIT projectChanged();
 }
 
-void Session::start(Project project, fs::path file, PassSet passes, bool another) {
+void Session::start(Project project, fs::path file, PassSet passes) {
     const fs::path oldScene = m_history.current().scene;
     m_frameReader.stop();
-    if (another)
-        leave();
+    leave();
     m_history = History(std::move(project));
     m_file = std::move(file);
     const auto isKept = [this](const std::vector<fs::path>& files) {
@@ -275,31 +274,44 @@ void Session::openProjectFile(const fs::path& path) {
         remember(path);
 }
 
+bool Session::joinPassFiles(const std::vector<fs::path>& paths) {
+    if (m_frame.passes.empty())
+        return false;
+    if (m_frame.unsaved)
+        keepNow();
+    Project next = project();
+    std::vector<fs::path> all = m_frame.files;
+    for (const fs::path& path : paths)
+        if (std::find(all.begin(), all.end(), path) == all.end()) {
+            all.push_back(path);
+            next.passFiles.push_back(path);
+        }
+    PassSet set = readPasses(all, project().readings);
+    if (!set.warnings.empty() && readPasses(paths).width != set.width)
+        return false;
+    m_history.change(std::move(next), tr("Add pass files").toStdString());
+    m_frame.passes = std::move(set);
+    m_frame.files = m_frame.unsaved ? std::vector<fs::path>() : all;
+    m_frame.change = ++m_change;
+    m_autosave.start();
+    Q_EMIT projectChanged();
+    Q_EMIT passesChanged();
+    for (const std::string& warning : m_frame.passes.warnings)
+        Q_EMIT told(qstring(warning), true);
+    return true;
+}
+
 void Session::openPassFiles(const std::vector<fs::path>& paths) {
     if (paths.empty())
         return;
-    // Files of a picture that is open already join it; anything else begins anew.
-    std::vector<fs::path> all = project().passFiles;
-    for (const fs::path& path : paths)
-        if (std::find(all.begin(), all.end(), path) == all.end())
-            all.push_back(path);
-    PassSet set;
-    const bool joins = !project().passFiles.empty();
-    if (joins) {
-        set = readPasses(all, project().readings);
-        if (!set.warnings.empty() && readPasses(paths).width != set.width) {
-            all = paths;
-            set = readPasses(paths, {});
-        }
-    } else {
-        set = readPasses(all, project().readings);
+    if (!joinPassFiles(paths)) {
+        PassSet set = readPasses(paths);
+        Project next = noctis::newProject();
+        next.passFiles = paths;
+        next.width = set.width;
+        next.height = set.height;
+        start(std::move(next), {}, std::move(set));
     }
-    const bool another = !joins || all.size() == paths.size();
-    Project next = another ? noctis::newProject() : project();
-    next.passFiles = all;
-    next.width = set.width;
-    next.height = set.height;
-    start(std::move(next), {}, std::move(set), another);
     for (const fs::path& path : paths)
         remember(path);
     for (const Pass& pass : m_frame.passes.passes) {

@@ -102,8 +102,9 @@ Q_SIGNALS:
 private:
     void openProjectFile(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& paths);
-    /// Begins with another project, or goes on with this one and other passes.
-    void start(Project project, std::filesystem::path file, PassSet passes, bool another = true);
+    /// Adds them to the frame in work, if there is one and they are of its size.
+    bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
+    void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
     void readAnew(Pass& pass) const;
     void reloadPassesIfNeeded(const Project& before);

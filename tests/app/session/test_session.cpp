@@ -91,6 +91,26 @@ TEST_CASE("passes of a picture that is open join it; those of another size begin
     CHECK(session.passes().passes.size() == 1);
 }
 
+TEST_CASE("a pass file joins passes that were rendered and not saved", "[app][session]") {
+    const Folder folder;
+    writePasses(folder / "grime.exr", frameOf(32, 18, {PassKind::Occlusion}, 0.5F));
+    Session session(folder / "data");
+    REQUIRE(session.save(folder / "quay.noctis"));
+    session.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
+    session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 4.0F));
+    session.open({folder / "grime.exr"});
+    REQUIRE(session.passes().passes.size() == 2);
+    CHECK(session.passes().find(PassKind::Depth)->image(3, 3, 0) == 4.0F);
+    CHECK(session.passes().find(PassKind::Occlusion)->image(3, 3, 0) == 0.5F);
+    CHECK(session.title() == "quay");
+    CHECK(session.history().undoText() == "Add pass files");
+    session.undo();
+    session.undo();
+    CHECK(session.project().exposure == 0.0F);
+    REQUIRE(session.save(folder / "quay.noctis"));
+    CHECK(readPasses({folder / "quay.front.passes.exr"}).passes.size() == 2);
+}
+
 TEST_CASE("what can't be opened is told and changes nothing", "[app][session]") {
     const Folder folder;
     writePasses(folder / "beauty.exr", frameOf(32, 18, {PassKind::Beauty}, 0.5F));
