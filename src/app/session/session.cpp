@@ -474,7 +474,8 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
     m_frame.unsaved = true;
     m_frame.files.clear();
     m_frame.change = ++m_change;
-    m_autosave.start();
+    if (!m_autosave.isActive())
+        m_autosave.start();  // also where one view after the other is rendered, and it never rests
     followView();  // which may have changed since the render began
     Q_EMIT passesChanged();
 }

@@ -264,6 +264,13 @@ void ViewsStrip::showMenu(const View& view, const QPoint& at) {
         });
     };
     menu.addAction(tr("Rename…"), this, [this, view] { rename(view); });
+    menu.addAction(tr("Set to where the camera is now"), this, [this, index] {
+        m_session.change(tr("Set a view"), {}, [&](Project& p) {
+            View& set = p.views[static_cast<std::size_t>(index)];
+            set.camera = m_session.view().camera;
+            p.view = set;
+        });
+    });
     menu.addAction(tr("Move left"), this, [move] { move(-1); })->setEnabled(index > 0);
     menu.addAction(tr("Move right"), this, [move] { move(1); })
         ->setEnabled(index + 1 < static_cast<std::ptrdiff_t>(own.size()));

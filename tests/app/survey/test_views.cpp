@@ -127,15 +127,31 @@ TEST_CASE("views are put in order by dragging them, or from their menu", "[app][
     QTest::mouseClick(card("two"), Qt::LeftButton);
     CHECK(o.session.view().name == "two");
 
-    QTimer::singleShot(100, [] {
-        if (auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget()))
-            for (QAction* action : menu->actions())
-                if (action->text() == "Move left")
-                    QTest::mouseClick(menu, Qt::LeftButton, {},
-                                      menu->actionGeometry(action).center());
-    });
-    Q_EMIT card("two")->customContextMenuRequested(QPoint(10, 10));
+    const auto choose = [&](const char* name, const QString& entry) {
+        QTimer::singleShot(100, [&] {
+            if (auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget()))
+                for (QAction* action : menu->actions())
+                    if (action->text() == entry)
+                        QTest::mouseClick(menu, Qt::LeftButton, {},
+                                          menu->actionGeometry(action).center());
+        });
+        Q_EMIT card(name)->customContextMenuRequested(QPoint(10, 10));
+    };
+    choose("two", "Move left");
     CHECK(order() == "one two three");
+
+    // A view is where the camera was when it was kept, until it is set anew.
+    const Camera kept = o.session.view().camera;
+    QTest::keyClick(&o.room.view(), Qt::Key_Left);
+    const Camera moved = o.session.view().camera;
+    CHECK_FALSE(moved == kept);
+    QTest::mouseClick(card("two"), Qt::LeftButton);
+    CHECK(o.session.view().camera == kept);
+    o.session.undo();
+    choose("three", "Set to where the camera is now");
+    CHECK(o.project().views[2].camera == moved);
+    CHECK(o.project().views[1].camera == kept);
+    CHECK(o.session.view() == o.project().views[2]);
 }
 
 TEST_CASE("a view from above looks straight down on the thing clicked last", "[app][survey]") {
