@@ -476,7 +476,7 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
     m_frame.change = ++m_change;
     if (!m_autosave.isActive())
         m_autosave.start();  // also where one view after the other is rendered, and it never rests
-    followView();  // which may have changed since the render began
+    followView();            // which may have changed since the render began
     Q_EMIT passesChanged();
 }
 
@@ -547,16 +547,20 @@ void Session::keepNow() {
         keep(*m_shelf.named(next->passes.view));
 }
 
-void Session::keepForNextTime() {
+bool Session::keepForNextTime() {
     m_autosave.stop();
-    if (!unsaved())
-        return m_unsaved.forget(m_file);
+    if (!unsaved()) {
+        m_unsaved.forget(m_file);
+        return true;
+    }
     try {
         keepNow();
+        m_unsaved.keep(projectWithFrames(), m_file);
+        return true;
     } catch (const std::exception& error) {
         Q_EMIT told(QString::fromUtf8(error.what()), true);
+        return false;
     }
-    autosave();
 }
 
 void Session::leave() {
@@ -574,6 +578,8 @@ void Session::leave() {
 
 void Session::returnTo(const UnsavedProject& left) {
     open({left.kept});
+    if (m_file != fs::absolute(left.kept))
+        return;  // it could not be read, which was told
     m_file = left.file;
     m_history.markUnsaved();
     m_autosave.start();

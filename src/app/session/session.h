@@ -80,8 +80,9 @@ public:
     }
     void returnToEarlier();
     void declineEarlier() { m_unsaved.declineEarlier(); }
-    /// Before the end: what is unsaved is kept for the next run.
-    void keepForNextTime();
+    /// Before the end: keeps what is unsaved for the next run.
+    /// Result   whether it could.
+    [[nodiscard]] bool keepForNextTime();
     /// Or it is not.
     void forgetUnsaved() { m_unsaved.forget(m_file); }
     void returnTo(const UnsavedProject& left);

@@ -26,6 +26,8 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
+#include <utility>
+
 namespace noctis {
 
 namespace fs = std::filesystem;
@@ -257,8 +259,11 @@ void MainWindow::dropEvent(QDropEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    m_session.keepForNextTime();
-    event->accept();
+    if (m_session.keepForNextTime() || std::exchange(m_closesAnyway, true))
+        return event->accept();
+    m_session.told(tr("What is not saved could not be kept. Save it, or close again to let it go."),
+                   true);
+    event->ignore();
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {

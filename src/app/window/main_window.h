@@ -62,6 +62,7 @@ private:
     QList<QAction*> m_commands;
     QAction* m_undo;
     QAction* m_redo;
+    bool m_closesAnyway = false;  ///< though what is unsaved can't be kept
 };
 
 }  // namespace noctis

@@ -331,16 +331,27 @@ TEST_CASE("what is unsaved when it ends is offered, and what is saved leaves not
     {
         Session session(folder / "data");
         session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
-        session.keepForNextTime();
+        CHECK(session.keepForNextTime());
     }
     Session session(folder / "data");
     REQUIRE(session.earlier());
     session.returnToEarlier();
     CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
     REQUIRE(session.save(folder / "kept.noctis"));
-    session.keepForNextTime();
+    CHECK(session.keepForNextTime());
     CHECK_FALSE(Session(folder / "data").earlier());
     CHECK(readPasses({folder / "kept.front.passes.exr"}).find(PassKind::Depth) != nullptr);
+}
+
+TEST_CASE("what an earlier run left and can't be read leaves the project as it is",
+          "[app][session]") {
+    const Folder folder;
+    Session session(folder / "data");
+    REQUIRE(session.save(folder / "quay.noctis"));
+    const Told told(session);
+    session.returnTo({folder.write("broken.noctis-autosave", "{"), folder / "other.noctis"});
+    CHECK(told.warnings.size() == 1);
+    CHECK(session.file() == folder / "quay.noctis");
 }
 
 TEST_CASE("what was not saved when another project was opened can be returned to",
@@ -380,7 +391,7 @@ TEST_CASE("what an earlier run left stays while other work goes on", "[app][sess
         Session session(folder / "data");
         REQUIRE(session.save(work));
         session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
-        session.keepForNextTime();
+        CHECK(session.keepForNextTime());
     }
     {
         // Opened anew without it, changed and saved, it is still there, and offered again.
@@ -391,7 +402,7 @@ TEST_CASE("what an earlier run left stays while other work goes on", "[app][sess
         session.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
         REQUIRE(waitFor([&] { return exposureLeft() == 1.0F; }, 8000));
         REQUIRE(session.save(work));
-        session.keepForNextTime();
+        CHECK(session.keepForNextTime());
     }
     CHECK(exposureLeft() == 2.5F);
     Session session(folder / "data");
@@ -401,7 +412,7 @@ TEST_CASE("what an earlier run left stays while other work goes on", "[app][sess
     CHECK_FALSE(session.earlier());
     session.open({work});
     CHECK(session.project().exposure == 1.0F);
-    session.keepForNextTime();
+    CHECK(session.keepForNextTime());
     CHECK_FALSE(exposureLeft());
 }
 

@@ -437,6 +437,30 @@ TEST_CASE("a project is saved, changed, opened again, and recovered after a cras
     CHECK(next.session().project().exposure == 0.0F);
 }
 
+TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][project]") {
+    Opened o;
+    o.window.session().change("exposure", {}, [](Project& p) { p.exposure = 1.5F; });
+    CHECK(o.window.close());
+    MainWindow next(o.folder / "data");
+    next.show();
+    next.offerRecovery();
+    CHECK(next.notes().text() == "What was not saved last time is kept.");
+    for (auto* button : next.notes().findChildren<QPushButton*>())
+        if (button->text() == "Open it")
+            QTest::mouseClick(button, Qt::LeftButton);
+    CHECK(next.session().project().exposure == 1.5F);
+
+    MainWindow nowhere("/proc/noctis");
+    nowhere.show();
+    CHECK(nowhere.close());  // nothing is unsaved
+    nowhere.show();
+    nowhere.session().change("exposure", {}, [](Project& p) { p.exposure = 1.5F; });
+    CHECK_FALSE(nowhere.close());
+    CHECK(nowhere.isVisible());
+    CHECK(nowhere.notes().isVisible());
+    CHECK(nowhere.close());
+}
+
 TEST_CASE("saving where nothing can be written says so and loses nothing", "[app][project]") {
     Opened o;
     CHECK_FALSE(o.window.session().save("/proc/work.noctis"));
