@@ -148,7 +148,7 @@ void saveFrame(Frame& frame, const fs::path& project) {
     fs::path file = project;
     file.replace_extension(
         fmt::format("{}{}.passes.exr", view.empty() ? "" : ".", fileNameOf(view)));
-    if (frame.inFilesOnly)
+    if (!frame.files.empty())  // where it was kept until now
         writeThenRename(file, [&](const fs::path& to) { fs::copy_file(frame.files.front(), to); });
     else
         writePasses(file, frame.passes);

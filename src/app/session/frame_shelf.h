@@ -16,7 +16,7 @@ namespace noctis {
 struct Frame {
     PassSet passes;
     std::vector<std::filesystem::path> files;  ///< that hold them; empty if none do
-    bool unsaved = false;                      ///< its files are not the project's yet
+    bool unsaved = false;                      ///< its file, if there is one, just keeps it
     bool inFilesOnly = false;                  ///< its passes are without pixels here
     bool unreadable = false;                   ///< its files could not be read
     unsigned change = 0;                       ///< tells one state of its passes from another

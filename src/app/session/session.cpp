@@ -376,6 +376,10 @@ void Session::deriveMist() {
     Pass derived = mistFromDepth(*depth, mistSettings(mist->settings));
     derived.settings = std::move(settings);
     m_frame.passes.put(std::move(derived));
+    if (m_frame.unsaved) {
+        m_frame.files.clear();  // what was kept holds the mist as it was
+        m_frame.change = ++m_change;
+    }
     Q_EMIT passesChanged();
 }
 

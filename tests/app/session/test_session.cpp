@@ -451,6 +451,12 @@ TEST_CASE("mist follows its settings as long as there is depth", "[app][session]
     CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == 1.0F);
     session.undo();
     CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == Approx(0.5F));
+    // Also in the file, if it moved after its frame was kept.
+    REQUIRE(waitFor([&] { return Session(folder / "data").earlier().has_value(); }, 8000));
+    session.redo();
+    REQUIRE(session.save(folder / "quay.noctis"));
+    CHECK(readPasses({folder / "quay.front.passes.exr"}).find(PassKind::Mist)->image(1, 1, 0) ==
+          1.0F);
 }
 
 TEST_CASE("a piece of background work gives way to the next and drops its result",
