@@ -20,8 +20,9 @@ namespace noctis {
 namespace {
 
 constexpr int kTileSide = 32;
-/// Frames of more pixels are shown from a coarse one first.
+/// Frames of more pixels are shown from a coarse one first; of what is traced once, they are there sooner.
 constexpr int kSmallFrame = 200 * 1000;
+constexpr int kSmallDataFrame = 1000 * 1000;
 constexpr int kCoarse = 4;
 
 Sky skyOf(const Scene& scene, const BeautySettings& settings, PanoramaCache* panoramas) {
@@ -89,7 +90,8 @@ public:
     PassSet run() {
         prepare();
         foresee();
-        if (m_observer.refined && m_request.width * m_request.height > kSmallFrame)
+        const int small = m_refined.empty() ? kSmallDataFrame : kSmallFrame;
+        if (m_observer.refined && m_request.width * m_request.height > small)
             tellCoarsely();
         for (const PassRequest& request : m_request.passes)
             if (!isRefined(request.kind) && !m_run.stopped())

@@ -293,6 +293,13 @@ TEST_CASE("a large frame is told coarsely first, at its full size", "[tracer]") 
     // Data as they are, while light is still rough: never black.
     CHECK(imageOf(told[1], "depth")(400, 300, 0) == imageOf(last, "depth")(400, 300, 0));
     CHECK(imageOf(told[1], "occlusion")(400, 300, 0) == imageOf(told[0], "occlusion")(400, 300, 0));
+    // Data alone are there at once.
+    request.passes = {passRequest(PassKind::Depth)};
+    std::size_t times = 0;
+    (void)renderPasses(
+        scene, accelerator, request, {},
+        {.refined = [&](const PassSet&) { ++times; }, .tileBegun = {}, .passBegun = {}});
+    CHECK(times == 1);
     for (const PassSet& set : told) {
         CHECK(imageOf(set, "beauty")(400, 300, 1) > 0.0F);
         CHECK(imageOf(set, "occlusion")(400, 300, 0) > 0.0F);
