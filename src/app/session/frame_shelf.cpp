@@ -1,13 +1,8 @@
 #include "app/session/frame_shelf.h"
 
 #include "core/image/error.h"
-#include "core/image/safe_write.h"
-#include "core/passes/frame_name.h"
-#include "core/tracer/pass_state.h"
 
 #include <algorithm>
-
-#include <fmt/format.h>
 
 namespace noctis {
 
@@ -37,10 +32,6 @@ template <typename Frames> auto findIn(Frames& frames, const View& view) {
 }
 
 }  // namespace
-
-bool Frame::isOf(const View& view) const {
-    return passes.view == view.name || (passes.camera && sameCamera(*passes.camera, view.camera));
-}
 
 void FrameShelf::put(Frame frame) {
     std::erase_if(m_frames, [&](const Frame& old) { return old.passes.view == frame.passes.view; });
@@ -141,19 +132,6 @@ std::map<std::string, std::vector<fs::path>> FrameShelf::save(const fs::path& pr
             saveFrame(frame, project);
     letGo();
     return files();
-}
-
-void saveFrame(Frame& frame, const fs::path& project) {
-    const std::string& view = frame.passes.view;
-    fs::path file = project;
-    file.replace_extension(
-        fmt::format("{}{}.passes.exr", view.empty() ? "" : ".", fileNameOf(view)));
-    if (!frame.files.empty())  // where it was kept until now
-        writeThenRename(file, [&](const fs::path& to) { fs::copy_file(frame.files.front(), to); });
-    else
-        writePasses(file, frame.passes);
-    frame.files = {file};
-    frame.unsaved = false;
 }
 
 }  // namespace noctis

@@ -1,7 +1,6 @@
 #pragma once
 
-#include "core/passes/pass_file.h"
-#include "core/scene/scene.h"
+#include "app/session/frame.h"
 
 #include <filesystem>
 #include <list>
@@ -11,19 +10,6 @@
 #include <vector>
 
 namespace noctis {
-
-/// The passes of one view.
-struct Frame {
-    PassSet passes;
-    std::vector<std::filesystem::path> files;  ///< that hold them; empty if none do
-    bool unsaved = false;                      ///< its file, if there is one, just keeps it
-    bool inFilesOnly = false;                  ///< its passes are without pixels here
-    bool unreadable = false;                   ///< its files could not be read
-    unsigned change = 0;                       ///< tells one state of its passes from another
-
-    /// Whether it shows what the view shows: by its name, or by where the camera is.
-    [[nodiscard]] bool isOf(const View& view) const;
-};
 
 /// The frames of views that are not in work, so that nothing is rendered twice for looking elsewhere in
 /// between. The pixels of saved ones are let go when memory is short, and read again when they are asked
@@ -60,9 +46,5 @@ public:
 private:
     std::list<Frame> m_frames;  ///< the latest first
 };
-
-/// Writes a frame beside a project, named by its view.
-/// Errors   as writePasses; Error(FileAccess) if what it was kept in can't be copied.
-void saveFrame(Frame& frame, const std::filesystem::path& project);
 
 }  // namespace noctis

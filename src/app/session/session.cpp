@@ -31,26 +31,6 @@ bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
     return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
 }
 
-/// But for how far it came.
-bool sameSettings(const Pass& a, const Pass& b) {
-    auto of = a.settings;
-    auto other = b.settings;
-    of.erase(kTracedSetting);
-    other.erase(kTracedSetting);
-    return of == other;
-}
-
-/// Another picture's pixels within a rectangle, and the picture's own around it.
-Image pasted(Image onto, const Image& from, const Tile& part) {
-    for (int c = 0; c < onto.channels(); ++c) {
-        float* to = onto.editPlane(c);
-        for (int y = part.y0; y < part.y1; ++y)
-            std::copy(from.row(c, y) + part.x0, from.row(c, y) + part.x1,
-                      to + onto.rowStride() * y + part.x0);
-    }
-    return onto;
-}
-
 }  // namespace
 
 Session::Session(fs::path dataFolder, QObject* parent)
@@ -451,32 +431,7 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
         m_shelf.put(std::move(m_frame));
         m_frame = kept ? std::move(*kept) : Frame{};
     }
-    if (m_frame.passes.width != rendered.width || m_frame.passes.height != rendered.height ||
-        m_frame.passes.view != rendered.view || !m_frame.passes.camera || !rendered.camera ||
-        !sameCamera(*m_frame.passes.camera, *rendered.camera)) {
-        m_frame.passes = rendered;
-        if (crop)
-            for (Pass& pass : m_frame.passes.passes)
-                pass.settings[kCropSetting] = textOfCrop(*crop);
-    } else {
-        for (Pass pass : rendered.passes) {
-            const Pass* old = m_frame.passes.find(std::string_view(pass.name));
-            const bool joins =
-                crop && old != nullptr && old->image.channels() == pass.image.channels();
-            const bool whole = !crop || (joins && sameSettings(*old, pass));
-            if (joins)
-                pass.image = pasted(old->image, pass.image, *crop);
-            if (!whole)
-                pass.settings[kCropSetting] = textOfCrop(*crop);
-            const std::string noisy = noisyName(pass.name);
-            if (rendered.find(std::string_view(noisy)) == nullptr)
-                std::erase_if(m_frame.passes.passes,
-                              [&](const Pass& p) { return p.name == noisy; });
-            m_frame.passes.put(std::move(pass));
-        }
-    }
-    m_frame.unsaved = true;
-    m_frame.files.clear();
+    addRendered(m_frame, rendered, crop);
     m_frame.change = ++m_change;
     if (!m_autosave.isActive())
         m_autosave.start();  // also where one view after the other is rendered, and it never rests

@@ -65,8 +65,7 @@ public:
     /// Scenes, pass files or a project, told apart by their endings. On error all stays as it was.
     void open(const std::vector<std::filesystem::path>& paths);
     bool save(const std::filesystem::path& path);
-    /// Passes just rendered take the place of those of the same kind.
-    /// Within a crop, only its pixels do.
+    /// Puts passes just rendered into their view's frame; see addRendered.
     void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
     /// How high a frame without a camera is taken to be.
     void setAssumedAngle(float yfovRadians);
