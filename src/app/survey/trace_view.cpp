@@ -11,6 +11,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace noctis {
 
@@ -57,7 +58,8 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
         restart(false);
     });
     connect(&m_session, &Session::projectChanged, this, [this] {
-        paintPass();
+        if (!m_coarse)
+            paintPass();  // while it moves, the next picture comes soon
         restart(m_coarse);
     });
     const auto take = [this](const std::shared_ptr<const PassSet>& set) {
@@ -83,6 +85,8 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
                 if (m_coarse)
                     adaptCoarseness(m_traceTime.elapsed());
                 take(set);
+                if (std::exchange(m_movedOn, false))
+                    trace(true);
             });
 }
 
@@ -237,7 +241,11 @@ void TraceView::restart(bool moving) {
         m_tracedScene == m_session.scene() && m_tracedMoved == m_session.project().moved;
     if (same && !moving)
         return update();
-    trace(moving);
+    // A moving picture is finished before the next is begun: a hand faster than it would see none.
+    if (moving && m_coarseInWork && m_worker.running())
+        m_movedOn = true;
+    else
+        trace(moving);
     if (moving)
         m_restart.start();
 }
@@ -271,6 +279,8 @@ void TraceView::trace(bool coarse) {
     if (m_shown.kind != PassKind::Depth)
         request.passes.push_back(passRequest(PassKind::Depth));
     m_coarse = coarse;
+    m_coarseInWork = coarse;
+    m_movedOn = false;
     m_seenInPart = request.crop.has_value();
     m_traced = request.view;
     m_tracedPasses = m_session.project().passes;

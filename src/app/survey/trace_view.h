@@ -91,8 +91,10 @@ private:
     std::string m_renderedView;  ///< that a render in work shows
     QTimer m_restart;
     bool m_coarse = false;
-    bool m_seenInPart = false;  ///< zoomed in
-    qreal m_zoom = 1.0;         ///< of the fitted frame
+    bool m_coarseInWork = false;  ///< what is traced now is a moving picture
+    bool m_movedOn = false;       ///< and the hand has moved since it was begun
+    bool m_seenInPart = false;    ///< zoomed in
+    qreal m_zoom = 1.0;           ///< of the fitted frame
     QPointF m_shift;
     int m_coarseness = 4;  ///< a moving picture is so much smaller
     QElapsedTimer m_traceTime;
