@@ -209,7 +209,13 @@ std::optional<Frame> Session::takeAtOnce(const View& of) {
     return m_shelf.take(of);
 }
 
-void Session::newProject() { start(noctis::newProject(), {}, {}); }
+void Session::newProject() {
+    try {
+        start(noctis::newProject(), {}, {});
+    } catch (const std::exception& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+    }
+}
 
 void Session::open(const std::vector<fs::path>& paths) {
     try {
@@ -526,13 +532,9 @@ void Session::leave() {
     m_autosave.stop();
     if (!unsaved())
         return m_unsaved.forget(m_file);
-    try {
-        keepNow();
-        const UnsavedProject left = m_unsaved.leave(projectWithFrames(), m_file);
-        Q_EMIT leftUnsaved(title(), left);
-    } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-    }
+    keepNow();
+    const UnsavedProject left = m_unsaved.leave(projectWithFrames(), m_file);
+    Q_EMIT leftUnsaved(title(), left);
 }
 
 void Session::returnTo(const UnsavedProject& left) {

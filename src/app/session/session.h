@@ -123,6 +123,7 @@ private:
     /// The same at once, for all.
     void keepNow();
     /// Before another project takes its place.
+    /// Errors   where what is unsaved can't be kept; it then stays.
     void leave();
     void remember(const std::filesystem::path& path);
 

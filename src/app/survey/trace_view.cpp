@@ -79,7 +79,13 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
         }
         paintPass();
     };
-    connect(&m_worker, &RenderWorker::refined, this, take, Qt::QueuedConnection);
+    connect(
+        &m_worker, &RenderWorker::refined, this,
+        [this, take](const std::shared_ptr<const PassSet>& set) {
+            if (!m_coarseInWork)  // a moving picture is taken once, when it is finished
+                take(set);
+        },
+        Qt::QueuedConnection);
     connect(&m_worker, &RenderWorker::finished, this,
             [this, take](const std::shared_ptr<const PassSet>& set) {
                 if (m_coarse)
@@ -209,8 +215,9 @@ void TraceView::paintPass() {
 void TraceView::setRender(RenderWorker* worker) {
     m_render = worker;
     connect(worker, &RenderWorker::started, this, [this] {
-        if (!m_worker.running())
+        if (settled())
             return;
+        m_restart.stop();
         m_worker.stop();  // the cores are for the render
         m_traced.reset();
     });

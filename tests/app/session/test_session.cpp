@@ -416,6 +416,19 @@ TEST_CASE("what an earlier run left stays while other work goes on", "[app][sess
     CHECK_FALSE(exposureLeft());
 }
 
+TEST_CASE("what is unsaved and can't be kept is not left for another project", "[app][session]") {
+    const Folder folder;
+    writePasses(folder / "other.exr", frameOf(16, 9, {PassKind::Beauty}, 0.5F));
+    Session session("/proc/noctis");
+    const Told told(session);
+    session.change({}, {}, [](Project& p) { p.exposure = 1.5F; });
+    session.open({folder / "other.exr"});
+    session.newProject();
+    CHECK(told.warnings.size() == 2);
+    CHECK(session.project().exposure == 1.5F);
+    CHECK(session.passes().empty());
+}
+
 TEST_CASE("kept frames of runs that ended are cleared away, those of others are not",
           "[app][session]") {
     const Folder folder;
