@@ -71,6 +71,10 @@ struct Planes {
     [[nodiscard]] V3f normalAt(std::ptrdiff_t i) const noexcept {
         return {normal[0][i], normal[1][i], normal[2][i]};
     }
+    /// Where nothing was hit there is no noise: each ray sees the same sky.
+    [[nodiscard]] bool nothingAt(std::ptrdiff_t i) const noexcept {
+        return normalAt(i).length2() < 0.5F;
+    }
     [[nodiscard]] V3f positionAt(std::ptrdiff_t i) const noexcept {
         return {position[0][i], position[1][i], position[2][i]};
     }
@@ -78,17 +82,13 @@ struct Planes {
     [[nodiscard]] float sameSurface(std::ptrdiff_t a, std::ptrdiff_t b, int step,
                                     float alsoApart) const noexcept {
         const V3f n = normalAt(a);
-        const V3f m = normalAt(b);
-        const bool nothing = n.length2() < 0.5F;
-        if (nothing || m.length2() < 0.5F)
-            return nothing == (m.length2() < 0.5F) ? std::exp(-alsoApart) : 0.0F;
-        const float facing = toThePower32(std::max(n.dot(m), 0.0F));
+        const float facing = toThePower32(std::max(n.dot(normalAt(b)), 0.0F));
+        if (facing < kNegligible)
+            return 0.0F;
         const float off = std::abs(n.dot(positionAt(b) - positionAt(a))) /
                           (kPlanePixels * footprint[a] * static_cast<float>(step) + 1e-7F);
         const float apart = off + alsoApart + colourApart(a, b);
-        if (facing < kNegligible || apart > kFarApart)
-            return 0.0F;
-        return facing * std::exp(-apart);
+        return apart > kFarApart ? 0.0F : facing * std::exp(-apart);
     }
 };
 
@@ -132,11 +132,13 @@ public:
     }
 
 private:
+    /// Of those that show a surface.
     template <typename Work> void overPixels(const Work& work) const {
         forEachBand(m_planes.height, kBand, m_run, [&](int y0, int y1) {
             for (int y = y0; y < y1; ++y)
                 for (int x = 0; x < m_planes.width; ++x)
-                    work(x, y, m_planes.stride * y + x);
+                    if (const std::ptrdiff_t at = m_planes.stride * y + x; !m_planes.nothingAt(at))
+                        work(x, y, at);
         });
     }
 
@@ -191,33 +193,32 @@ private:
 
     void smoothOnce(int step) {
         const std::vector<float> strength = strengthOf(m_image);
-        Image out = Image::filled(m_image.width(), m_image.height(), m_image.channels(), 0.0F);
+        Image out = m_image;
+        std::vector<const float*> from;
         std::vector<float*> to;
-        for (int c = 0; c < out.channels(); ++c)
+        for (int c = 0; c < out.channels(); ++c) {
+            from.push_back(m_image.plane(c));
             to.push_back(out.editPlane(c));
+        }
         std::vector<float> variance(m_variance.size());
         overPixels([&](int x, int y, std::ptrdiff_t at) {
             float weight = 0.0F;
             float spread = 0.0F;
+            for (float* plane : to)
+                plane[at] = 0.0F;
             around(x, y, step, [&](std::ptrdiff_t other, float spline) {
                 const auto o = static_cast<std::size_t>(other);
                 const float w = spline * alike(strength, at, other, step);
                 weight += w;
                 spread += w * w * m_variance[o];
                 for (std::size_t c = 0; c < to.size(); ++c)
-                    to[c][at] += w * m_image.plane(static_cast<int>(c))[other];
+                    to[c][at] += w * from[c][other];
             });
             for (float* plane : to)
                 plane[at] /= weight;
             variance[static_cast<std::size_t>(at)] = spread / (weight * weight);
         });
-        std::vector<int> all;
-        std::vector<std::string> names;
-        for (int c = 0; c < out.channels(); ++c) {
-            all.push_back(c);
-            names.push_back(m_image.channelName(c));
-        }
-        m_image = out.select(all, names);
+        m_image = std::move(out);
         m_variance = std::move(variance);
     }
 

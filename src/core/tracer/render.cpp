@@ -1,8 +1,8 @@
 #include "core/tracer/render.h"
 
 #include "core/image/error.h"
-#include "core/tracer/bsdf.h"
 #include "core/tracer/denoise.h"
+#include "core/tracer/denoise_guides.h"
 #include "core/tracer/pass_state.h"
 #include "core/tracer/pass_warnings.h"
 #include "core/tracer/refinement.h"
@@ -12,6 +12,7 @@
 #include <chrono>
 #include <cmath>
 #include <set>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -344,56 +345,13 @@ private:
         return ordered;
     }
 
-    [[nodiscard]] DenoiseGuides guides() {
-        DenoiseGuides guides;
-        const auto measure = [&](PassKind kind) {
-            return measured(passRequest(kind), m_accelerator);
-        };
-        guides.position = measure(PassKind::Position);
-        guides.normal = measure(PassKind::Normal);
-        guides.footprint = measure(PassKind::Depth);
-        const Camera& camera = m_frame.camera;
-        const float perMetre =
-            2.0F * std::tan(0.5F * camera.yfovRadians) / static_cast<float>(m_set.height);
-        float* plane = guides.footprint.editPlane(0);
-        for (std::ptrdiff_t i = 0; i < guides.footprint.rowStride() * m_set.height; ++i)
-            plane[i] = camera.orthographic()
-                           ? camera.orthographicHeight / static_cast<float>(m_set.height)
-                           : plane[i] * perMetre;
-        return guides;
-    }
-
-    /// What surfaces reflect, by the pixels' centres.
-    [[nodiscard]] Image baseColours() {
-        Image colours(m_set.width, m_set.height, {"R", "G", "B"});
-        float* planes[3] = {colours.editPlane(0), colours.editPlane(1), colours.editPlane(2)};
-        const RefinedFrame frame = refinedFrame();
-        overTiles(PassKind::Beauty, m_tiles, 0, [&](const Tile& tile) {
-            for (int y = tile.y0; y < tile.y1; ++y)
-                for (int x = tile.x0; x < tile.x1; ++x) {
-                    const CameraRay ray = rayThrough(frame, x, y);
-                    const Hit hit =
-                        m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
-                    if (!hit.any())
-                        continue;
-                    const Surface surface = m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
-                    const LinearRgb base = baseColourOf(
-                        surface, m_scene.materials[static_cast<std::size_t>(surface.material)],
-                        m_scene);
-                    const std::ptrdiff_t at = colours.rowStride() * y + x;
-                    planes[0][at] = base.r;
-                    planes[1][at] = base.g;
-                    planes[2][at] = base.b;
-                }
-        });
-        return colours;
-    }
-
     /// More rays for pixels of an occlusion that cleaning can't help.
     /// Result   how many rays each pixel counts.
     [[nodiscard]] Image traceLonely(const PassRequest& request, Pass& pass, DenoiseGuides guide) {
         const int samples = occlusionSettings(request.settings).samples;
         Image rays = Image::filled(m_set.width, m_set.height, 1, static_cast<float>(samples));
+        if (samples == 1)
+            return rays;  // who asks for one wants it soon
         guide.rays = rays;
         const Image support = smoothingSupport(pass.image, guide, m_run);
         const LonelyOcclusion lonely(refinedFrame(), request);
@@ -405,16 +363,24 @@ private:
     }
 
     [[nodiscard]] PassSet cleaned(PassSet set) {
+        const auto cleanedLight = [this](const PassRequest& request) {
+            return request.kind != PassKind::Occlusion && cleaningOf(request, m_light).first > 0.0F;
+        };
+        const auto& asked = m_request.passes;
+        const bool ofLight = std::any_of(asked.begin(), asked.end(), cleanedLight);
         std::optional<DenoiseGuides> guide;
         Image albedo;
         std::vector<Pass> raw;
-        for (const PassRequest& request : m_request.passes) {
+        for (const PassRequest& request : asked) {
             const auto [strength, keep] = cleaningOf(request, m_light);
             Pass* pass = set.find(request.name());
             if (strength <= 0.0F || pass == nullptr || m_run.stopped())
                 continue;
-            if (!guide)
-                guide = guides();
+            if (!guide) {
+                guide = seenThroughCentres(m_accelerator, m_frame.camera, m_set.width, m_set.height,
+                                           m_tiles, ofLight, m_run);
+                albedo = std::exchange(guide->albedo, {});
+            }
             if (keep) {
                 raw.push_back(*pass);
                 raw.back().name = noisyName(pass->name);
@@ -423,8 +389,6 @@ private:
             const bool isOcclusion = request.kind == PassKind::Occlusion;
             guide->rays = isOcclusion ? traceLonely(request, *pass, *guide) : Image();
             // Light shows the surfaces' colours; how open they are does not.
-            if (!isOcclusion && albedo.empty())
-                albedo = baseColours();
             guide->albedo = isOcclusion ? Image() : albedo;
             pass->image = denoised(pass->image, *guide, strength, m_run);
         }

@@ -1,4 +1,5 @@
 #include "core/tracer/denoise.h"
+#include "core/tracer/denoise_guides.h"
 
 #include "core/image/error.h"
 #include "support/files.h"
@@ -98,6 +99,38 @@ TEST_CASE("cleaning by halves is half way, and by nothing changes nothing", "[tr
     CHECK_THROWS_AS(denoised(noisy, wrong, 1.0F), Error);
 }
 
+TEST_CASE("the guides are what is seen through the pixels' centres", "[tracer][denoise]") {
+    Scene scene;
+    const V3f middle(0.5F, 0, -6);
+    test::addBall(scene, "ball", middle, 1.5F, 64);
+    scene.materials[0].baseColour = {0.2F, 0.4F, 0.6F};
+    const Accelerator accelerator(scene);
+    const Camera camera = lookingAt(V3f(0, 0, 0), V3f(0, 0, -5), 0.8F);
+    const std::vector<Tile> leftHalf{{0, 0, 20, 30}};
+    const DenoiseGuides guides = seenThroughCentres(accelerator, camera, 40, 30, leftHalf, true);
+    const float widePerMetre = 2.0F * std::tan(0.4F) / 30.0F;
+    int seen = 0;
+    for (int y = 0; y < 30; ++y)
+        for (int x = 0; x < 40; ++x) {
+            const auto at = [&](const Image& image) {
+                return V3f(image(x, y, 0), image(x, y, 1), image(x, y, 2));
+            };
+            if (at(guides.normal).length() < 0.5F) {
+                CHECK(at(guides.albedo) == V3f(0.0F));
+                continue;
+            }
+            ++seen;
+            CHECK(x < 20);
+            const V3f out = at(guides.position) - middle;
+            CHECK(out.length() == Approx(1.5F).margin(0.01));
+            CHECK(at(guides.normal).dot(out.normalized()) > 0.999F);
+            CHECK(guides.footprint(x, y, 0) == Approx(-at(guides.position).z * widePerMetre));
+            CHECK(at(guides.albedo).equalWithAbsError(V3f(0.2F, 0.4F, 0.6F), 1e-5F));
+        }
+    CHECK(seen > 40);
+    CHECK(seenThroughCentres(accelerator, camera, 40, 30, leftHalf, false).albedo.empty());
+}
+
 TEST_CASE("a flat picture stays flat, and nothing hit keeps to itself", "[tracer][denoise]") {
     DenoiseGuides guides{Image(32, 32, {"X", "Y", "Z"}),
                          Image(32, 32, {"X", "Y", "Z"}),
@@ -105,9 +138,25 @@ TEST_CASE("a flat picture stays flat, and nothing hit keeps to itself", "[tracer
                          {},
                          {}};
     Image picture(32, 32, {"R", "G", "B"}, 0.4F);
+    // Left a surface, right the sky with a moon of a few pixels in it.
+    for (int y = 0; y < 32; ++y)
+        for (int x = 0; x < 32; ++x) {
+            const std::ptrdiff_t at = picture.rowStride() * y + x;
+            guides.position.editPlane(0)[at] = static_cast<float>(x) * 0.01F;
+            guides.position.editPlane(1)[at] = static_cast<float>(y) * 0.01F;
+            guides.normal.editPlane(2)[at] = x < 16 ? 1.0F : 0.0F;
+            if (x >= 16)
+                picture.editPlane(2)[at] =
+                    (x - 20) * (x - 20) + (y - 9) * (y - 9) < 8 ? 90.0F : 1.0F;
+        }
     const Image clean = denoised(picture, guides, 1.0F);
-    for (int c = 0; c < 3; ++c)
-        CHECK(clean(16, 16, c) == Approx(0.4F));
+    for (int y = 0; y < 32; ++y)
+        for (int x = 0; x < 32; ++x)
+            for (int c = 0; c < 3; ++c)
+                if (x < 16)
+                    CHECK(clean(x, y, c) == Approx(0.4F));
+                else
+                    CHECK(clean(x, y, c) == picture(x, y, c));
 }
 
 TEST_CASE("small things, which have nothing to be smoothed with, get more rays",

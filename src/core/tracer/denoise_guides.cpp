@@ -1,0 +1,70 @@
+#include "core/tracer/denoise_guides.h"
+
+#include "core/tracer/bsdf.h"
+
+#include <array>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+using Planes3 = std::array<float*, 3>;
+
+Planes3 planesOf(Image& image) {
+    return {image.editPlane(0), image.editPlane(1), image.editPlane(2)};
+}
+
+void put(const Planes3& planes, std::ptrdiff_t at, float a, float b, float c) {
+    planes[0][at] = a;
+    planes[1][at] = b;
+    planes[2][at] = c;
+}
+
+}  // namespace
+
+DenoiseGuides seenThroughCentres(const Accelerator& accelerator, const Camera& camera, int width,
+                                 int height, const std::vector<Tile>& tiles, bool baseColours,
+                                 const RunContext& run) {
+    DenoiseGuides guides{Image(width, height, {"X", "Y", "Z"}),
+                         Image(width, height, {"X", "Y", "Z"}),
+                         Image(width, height, {"Y"}),
+                         {},
+                         {}};
+    if (baseColours)
+        guides.albedo = Image(width, height, {"R", "G", "B"});
+    const Planes3 position = planesOf(guides.position);
+    const Planes3 normal = planesOf(guides.normal);
+    const Planes3 albedo = baseColours ? planesOf(guides.albedo) : Planes3{};
+    float* const footprint = guides.footprint.editPlane(0);
+    const std::ptrdiff_t stride = guides.normal.rowStride();
+    const auto tall = static_cast<float>(height);
+    const float perMetre = 2.0F * std::tan(0.5F * camera.yfovRadians) / tall;
+    const Scene& scene = accelerator.scene();
+    const auto look = [&](int x, int y) {
+        const CameraRay ray = cameraRay(camera, static_cast<float>(x) + 0.5F,
+                                        static_cast<float>(y) + 0.5F, width, height);
+        const Hit hit = accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+        if (!hit.any())
+            return;
+        const Surface surface = accelerator.surfaceAt(hit, ray.origin, ray.direction);
+        const std::ptrdiff_t at = stride * y + x;
+        put(position, at, surface.position.x, surface.position.y, surface.position.z);
+        put(normal, at, surface.normal.x, surface.normal.y, surface.normal.z);
+        footprint[at] = camera.orthographic() ? camera.orthographicHeight / tall
+                                              : hit.distance * ray.planarPerDistance * perMetre;
+        if (!baseColours)
+            return;
+        const LinearRgb base = baseColourOf(
+            surface, scene.materials[static_cast<std::size_t>(surface.material)], scene);
+        put(albedo, at, base.r, base.g, base.b);
+    };
+    forEachTile(tiles, {.stop = run.stop, .progress = {}}, [&](const Tile& tile) {
+        for (int y = tile.y0; y < tile.y1; ++y)
+            for (int x = tile.x0; x < tile.x1; ++x)
+                look(x, y);
+    });
+    return guides;
+}
+
+}  // namespace noctis
