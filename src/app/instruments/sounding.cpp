@@ -80,6 +80,8 @@ void Sounding::setDepth(const std::optional<Pass>& depth) {
 }
 
 void Sounding::setLanes(std::vector<SoundingLane> lanes, std::optional<std::size_t> chosen) {
+    if (lanes == m_lanes && chosen == m_chosen)
+        return;
     m_lanes = std::move(lanes);
     m_chosen = chosen;
     update();

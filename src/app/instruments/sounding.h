@@ -19,6 +19,7 @@ struct SoundingLane {
     const DepthLane* lane = nullptr;  ///< outlives the Sounding
     Settings settings;
     bool on = true;
+    bool operator==(const SoundingLane&) const = default;
 };
 
 /// One for each step of a recipe that works by distance, owned by the step's index.

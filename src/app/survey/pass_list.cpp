@@ -177,9 +177,10 @@ WantedFrame PassList::wantedFrame(const View& view) const {
 
 std::vector<PassState> PassList::statesOf(const View& view) const {
     if (const PassSet* passes = m_session.passesOf(view))
-        return passStates(*passes, wantedFrame(view));
+        return passStates(*passes, wantedFrame(view), m_known);
     // Files that tell no view are of the one that is looked through.
-    return passStates(view == m_session.view() ? m_session.passes() : PassSet{}, wantedFrame(view));
+    return passStates(view == m_session.view() ? m_session.passes() : PassSet{}, wantedFrame(view),
+                      m_known);
 }
 
 std::vector<View> PassList::views() const {

@@ -65,6 +65,7 @@ private:
     QScrollArea* m_scroll;
     std::vector<PassRow*> m_rows;
     PassName m_shown{PassKind::Beauty, {}};
+    mutable SceneComparisons m_known;
     QPushButton* m_renderToo;
     QPushButton* m_stale;
     QPushButton* m_all;

@@ -87,6 +87,10 @@ PassRow::PassRow(const PassRequest& request, std::function<NameChoices()> choice
 
 void PassRow::setRequest(const PassRequest& request, const PassState& state,
                          const std::vector<std::string>& warnings) {
+    // A moving camera asks at every movement, and changes nothing of most rows.
+    if (request == m_request && m_shown == std::tuple(request, state, warnings))
+        return;
+    m_shown.emplace(request, state, warnings);
     QStringList sentences;
     for (const std::string& warning : warnings)
         sentences << qstring(warning);

@@ -6,6 +6,8 @@
 #include <QFrame>
 
 #include <functional>
+#include <optional>
+#include <tuple>
 
 class QLabel;
 class QVBoxLayout;
@@ -46,6 +48,7 @@ private:
     void fitText();
 
     PassRequest m_request;
+    std::optional<std::tuple<PassRequest, PassState, std::vector<std::string>>> m_shown;
     bool m_open = false;
     QColor m_dot;
     QLabel* m_title;

@@ -126,6 +126,15 @@ std::string SceneComparison::changeFor(const SceneReading& reading) const {
     return m_both ? changeBetween(m_both->before, m_both->now, reading) : std::string();
 }
 
+const SceneComparison& SceneComparisons::between(const std::string& before,
+                                                 const std::string& now) {
+    if (m_now != now) {
+        m_now = now;
+        m_since.clear();
+    }
+    return m_since.try_emplace(before, before, now).first->second;
+}
+
 std::string sceneChange(const std::string& before, const std::string& now,
                         const SceneReading& reading) {
     return SceneComparison(before, now).changeFor(reading);

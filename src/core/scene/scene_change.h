@@ -1,5 +1,6 @@
 #pragma once
 
+#include <map>
 #include <memory>
 #include <string>
 
@@ -29,6 +30,16 @@ private:
     struct Both;
     std::shared_ptr<const Both> m_both;  ///< none if there is nothing to compare
     bool m_readable = true;
+};
+
+/// Comparisons that are kept for who asks again and again while the scene is the same.
+class SceneComparisons {
+public:
+    const SceneComparison& between(const std::string& before, const std::string& now);
+
+private:
+    std::string m_now;
+    std::map<std::string, SceneComparison> m_since;  ///< what m_now is compared with
 };
 
 }  // namespace noctis

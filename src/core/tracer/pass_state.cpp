@@ -95,11 +95,8 @@ std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved) 
 
 namespace {
 
-/// Comparisons with the wanted scene, by the signature that is compared.
-using Comparisons = std::map<std::string, SceneComparison>;
-
 PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFrame& wanted,
-                  Comparisons& comparisons) {
+                  SceneComparisons& known) {
     const std::string name = request.name();
     const Pass* pass = set.find(std::string_view(name));
     const bool derivesMist = request.kind == PassKind::Mist && set.find(PassKind::Depth) != nullptr;
@@ -110,8 +107,8 @@ PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFr
     if (pass == nullptr || otherView)
         return {PassState::Kind::Missing, {}};
     const std::string scene = settingIn(*pass, kSceneSetting);
-    const std::string changed = comparisons.try_emplace(scene, scene, wanted.sceneSignature)
-                                    .first->second.changeFor(readingOf(request));
+    const std::string changed =
+        known.between(scene, wanted.sceneSignature).changeFor(readingOf(request));
     if (!changed.empty())
         return {PassState::Kind::Stale, changed};
     if (set.width != wanted.width || set.height != wanted.height)
@@ -136,15 +133,20 @@ PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFr
 }  // namespace
 
 PassState passState(const PassSet& set, const PassRequest& request, const WantedFrame& wanted) {
-    Comparisons comparisons;
-    return stateOf(set, request, wanted, comparisons);
+    SceneComparisons known;
+    return stateOf(set, request, wanted, known);
 }
 
 std::vector<PassState> passStates(const PassSet& set, const WantedFrame& wanted) {
-    Comparisons comparisons;
+    SceneComparisons known;
+    return passStates(set, wanted, known);
+}
+
+std::vector<PassState> passStates(const PassSet& set, const WantedFrame& wanted,
+                                  SceneComparisons& known) {
     std::vector<PassState> states;
     for (const PassRequest& request : wanted.passes)
-        states.push_back(stateOf(set, request, wanted, comparisons));
+        states.push_back(stateOf(set, request, wanted, known));
     return states;
 }
 

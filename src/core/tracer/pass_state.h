@@ -3,6 +3,7 @@
 #include "core/image/tiles.h"
 #include "core/passes/pass_set.h"
 #include "core/scene/moved_places.h"
+#include "core/scene/scene_change.h"
 #include "core/tracer/pass_settings.h"
 
 #include <string>
@@ -42,6 +43,7 @@ struct WantedFrame {
 struct PassState {
     enum class Kind { Current, Stale, Missing } kind = Kind::Missing;
     std::string why;  ///< of a stale one, in a few words
+    bool operator==(const PassState&) const = default;
 };
 
 /// Settings a pass was made without count as their defaults. Mist follows its settings live wherever
@@ -49,5 +51,8 @@ struct PassState {
 PassState passState(const PassSet& set, const PassRequest& request, const WantedFrame& wanted);
 /// The same for all of wanted's passes, in their order.
 std::vector<PassState> passStates(const PassSet& set, const WantedFrame& wanted);
+/// The same for who asks often; known holds what was found of the scene.
+std::vector<PassState> passStates(const PassSet& set, const WantedFrame& wanted,
+                                  SceneComparisons& known);
 
 }  // namespace noctis

@@ -172,11 +172,13 @@ TEST_CASE("passes are stale by what they show of a changed scene", "[tracer][sta
     const PassSet set = renderPasses(scene, accelerator, request);
 
     WantedFrame wanted{request.view, 16, 16, request.passes, scene.signature};
+    SceneComparisons known;
     const auto staleness = [&](const Edit& edit) {
         Scene edited = scene;
         edit(edited);
         wanted.sceneSignature = signatureOf(edited);
         std::vector<std::string> why;
+        CHECK(passStates(set, wanted, known) == passStates(set, wanted));
         for (const PassState& state : passStates(set, wanted))
             why.push_back(state.why);
         return why;
