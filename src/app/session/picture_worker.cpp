@@ -42,6 +42,8 @@ void PictureWorker::setPasses(const PassSet& passes) {
 }
 
 void PictureWorker::request(const PictureRequest& request) {
+    if (request == m_latest)
+        return;  // it is there, or in work
     post([&](Job& job) {
         // A hand that rests asks for the same picture in full: what is in work for it still is right.
         if (!request.sameAs(m_latest))

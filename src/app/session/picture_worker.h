@@ -25,6 +25,7 @@ struct PictureRequest {
     [[nodiscard]] bool sameAs(const PictureRequest& other) const {
         return recipe == other.recipe && view == other.view && exposure == other.exposure;
     }
+    bool operator==(const PictureRequest&) const = default;
 };
 
 /// Works pictures on a thread of its own. The newest request counts: what is in work for an older one is

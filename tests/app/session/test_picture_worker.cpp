@@ -82,6 +82,22 @@ TEST_CASE("a picture that comes too late is not shown", "[app][worker]") {
     CHECK(worker.shownLate() == 0);
 }
 
+TEST_CASE("a picture that is there already is not made again", "[app][worker]") {
+    PictureWorker worker;
+    worker.setPasses(greyFrame(320, 180));
+    int shown = 0;
+    QObject::connect(&worker, &PictureWorker::pictureReady, &worker,
+                     [&](const QImage&, int) { ++shown; });
+    worker.request(redBy(0.5F, false));
+    REQUIRE(waitFor([&] { return worker.idle() && shown > 0; }));
+    QTest::qWait(50);
+    const int before = shown;
+    worker.request(redBy(0.5F, false));
+    CHECK(worker.idle());
+    worker.request(redBy(0.25F, false));
+    CHECK(waitFor([&] { return shown == before + 1; }));
+}
+
 TEST_CASE("a recipe that can't run tells which step, and there is still a picture",
           "[app][worker]") {
     PictureWorker worker;
