@@ -17,8 +17,7 @@
 
 namespace noctis {
 
-ExportPanel::ExportPanel(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_background(new Background(this)) {
+ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
     setObjectName("export");
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 8, 14, 8);
@@ -33,9 +32,11 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent)
     m_bits->setAccessibleName(tr("Bit depth"));
     m_bits->setToolTip(tr("How finely values are stored."));
     auto* choose = new QPushButton(tr("Choose…"));
-    auto* go = new QPushButton(tr("Export"));
-    go->setObjectName("export now");
-    go->setProperty("role", "main");
+    choose->setToolTip(tr("Picks the file to write."));
+    m_write = new QPushButton(tr("Export"));
+    m_write->setObjectName("export now");
+    m_write->setProperty("role", "main");
+    m_write->setToolTip(tr("Writes the picture at its full size."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
@@ -46,12 +47,12 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent)
     layout->addWidget(m_path, 1);
     layout->addWidget(choose);
     layout->addWidget(m_bits);
-    layout->addWidget(go);
+    layout->addWidget(m_write);
     layout->addWidget(m_state);
     layout->addWidget(close);
     connect(m_path, &QLineEdit::textChanged, this, &ExportPanel::updateDepths);
     connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::write);
-    connect(go, &QPushButton::clicked, this, &ExportPanel::write);
+    connect(m_write, &QPushButton::clicked, this, &ExportPanel::write);
     connect(close, &QPushButton::clicked, this, &ExportPanel::closed);
     connect(choose, &QPushButton::clicked, this, [this] {
         const QString file = QFileDialog::getSaveFileName(
@@ -65,7 +66,6 @@ void ExportPanel::present() {
     if (m_path->text().isEmpty())
         m_path->setText(QDir::home().filePath(m_session.title() + QStringLiteral(".png")));
     updateDepths();
-    m_state->clear();
     show();
     m_path->setFocus();
     m_path->selectAll();
@@ -88,28 +88,31 @@ void ExportPanel::updateDepths() {
 }
 
 void ExportPanel::write() {
+    if (m_background.running())
+        return;
+    setWriting(true);
     const std::string path = m_path->text().toStdString();
     const int bits = m_bits->currentData().toInt();
-    m_state->setText(tr("Writing…"));
-    m_background->start(
+    m_background.start(
         [this, path, bits, project = m_session.project(),
-         passes = m_session.passes()](const std::stop_token& stop) -> std::function<void()> {
+         passes = m_session.passes()](const std::stop_token&) -> std::function<void()> {
             Evaluator evaluator(stepCatalogue());
             evaluator.setPasses(passes);
-            const Image picture =
-                evaluator.evaluate(project.recipe, {}, {.stop = stop, .progress = {}});
-            if (stop.stop_requested())
-                return {};
-            exportPicture(path, picture, project, bits);
+            exportPicture(path, evaluator.evaluate(project.recipe), project, bits);
             return [this, path] {
-                m_state->clear();
+                setWriting(false);
                 Q_EMIT m_session.told(tr("Wrote %1").arg(qstring(path)), false);
             };
         },
         [this](const QString& text) {
-            m_state->clear();
+            setWriting(false);
             Q_EMIT m_session.told(text, true);
         });
+}
+
+void ExportPanel::setWriting(bool writing) {
+    m_write->setEnabled(!writing);
+    m_state->setText(writing ? tr("Writing…") : QString());
 }
 
 void ExportPanel::keyPressEvent(QKeyEvent* event) {

@@ -1,10 +1,13 @@
 #pragma once
 
+#include "app/session/background.h"
+
 #include <QWidget>
 
 class QComboBox;
 class QLabel;
 class QLineEdit;
+class QPushButton;
 
 namespace noctis {
 
@@ -25,14 +28,17 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    /// One at a time; closing Noctis waits for it.
     void write();
+    void setWriting(bool writing);
     void updateDepths();
 
     Session& m_session;
     QLineEdit* m_path;
     QComboBox* m_bits;
     QLabel* m_state;
-    class Background* m_background;
+    QPushButton* m_write;
+    Background m_background{this};  ///< last: it uses all of the above
 };
 
 }  // namespace noctis

@@ -2,7 +2,6 @@
 
 #include "core/passes/matte.h"
 
-#include <csignal>
 #include <cstdlib>
 
 #include <fmt/format.h>
@@ -12,7 +11,11 @@ namespace noctis {
 
 namespace fs = std::filesystem;
 
-KeptFrames::KeptFrames(fs::path root) : m_root(std::move(root)) { nextProject(); }
+KeptFrames::KeptFrames(fs::path root) : m_root(std::move(root)), m_lock(lockOf(getpid())) {
+    nextProject();
+}
+
+fs::path KeptFrames::lockOf(int process) const { return m_root / fmt::format("{}.lock", process); }
 
 fs::path KeptFrames::folder() const { return m_root / fmt::format("{}.{}", getpid(), m_project); }
 
@@ -40,9 +43,13 @@ void KeptFrames::clearEnded() const noexcept {
     std::error_code ignored;
     for (const fs::directory_entry& entry : fs::directory_iterator(m_root, ignored)) {
         const int process = std::atoi(entry.path().filename().c_str());
-        if (process > 0 && kill(process, 0) != 0)
+        if (process > 0 && process != getpid() && !isAnotherRun(process))
             fs::remove_all(entry.path(), ignored);
     }
+}
+
+bool KeptFrames::isAnotherRun(int process) const noexcept {
+    return process != getpid() && RunLock::isHeld(lockOf(process));
 }
 
 }  // namespace noctis

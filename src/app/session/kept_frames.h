@@ -1,5 +1,7 @@
 #pragma once
 
+#include "app/session/run_lock.h"
+
 #include <filesystem>
 #include <string>
 
@@ -21,10 +23,14 @@ public:
     void clearProject() const noexcept;
     /// Removes those of runs that have ended.
     void clearEnded() const noexcept;
+    /// Whether another run, told by its process, has not ended.
+    [[nodiscard]] bool isAnotherRun(int process) const noexcept;
 
 private:
     [[nodiscard]] std::filesystem::path folder() const;
+    [[nodiscard]] std::filesystem::path lockOf(int process) const;
     std::filesystem::path m_root;
+    RunLock m_lock;
     int m_project = 0;
 };
 

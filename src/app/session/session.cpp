@@ -418,7 +418,7 @@ bool Session::save(const fs::path& path) {
         }
         saveProject(project(), target, stepCatalogue());
         m_frameWriter.stop();
-        m_unsaved.forget(m_file);
+        m_unsaved.forget();
         m_file = target;
         m_history.markSaved();
         remember(target);
@@ -481,7 +481,7 @@ void Session::keepFrames() {
     const fs::path file = m_unsaved.frames().fileOf(next->passes.view);
     m_frameWriter.start(
         [this, file, set = next->passes, change = next->change](const std::stop_token&) {
-            fs::create_directories(file.parent_path());
+            makeFolder(file.parent_path());
             writePasses(file, set);
             return [this, file, view = set.view, change] {
                 Frame* frame = m_frame.passes.view == view ? &m_frame : m_shelf.named(view);
@@ -502,7 +502,7 @@ void Session::keepNow() {
     m_frameWriter.stop();
     const auto keep = [this](Frame& frame) {
         const fs::path file = m_unsaved.frames().fileOf(frame.passes.view);
-        fs::create_directories(file.parent_path());
+        makeFolder(file.parent_path());
         writePasses(file, frame.passes);
         frame.files = {file};
     };
@@ -512,36 +512,30 @@ void Session::keepNow() {
         keep(*m_shelf.named(next->passes.view));
 }
 
-bool Session::keepForNextTime() {
+void Session::keepForNextTime() {
     m_autosave.stop();
-    if (!unsaved()) {
-        m_unsaved.forget(m_file);
-        return true;
-    }
-    try {
-        keepNow();
-        m_unsaved.keep(projectWithFrames(), m_file);
-        return true;
-    } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-        return false;
-    }
+    if (!unsaved())
+        return m_unsaved.forget();
+    keepNow();
+    m_unsaved.keep(projectWithFrames(), m_file);
 }
 
 void Session::leave() {
     m_autosave.stop();
     if (!unsaved())
-        return m_unsaved.forget(m_file);
+        return m_unsaved.forget();
     keepNow();
     const UnsavedProject left = m_unsaved.leave(projectWithFrames(), m_file);
     Q_EMIT leftUnsaved(title(), left);
 }
 
 void Session::returnTo(const UnsavedProject& left) {
-    open({left.kept});
-    if (m_file != fs::absolute(left.kept))
+    const UnsavedProject project = left;  // which may be in the list that is changed
+    open({project.kept});
+    if (m_file != fs::absolute(project.kept))
         return;  // it could not be read, which was told
-    m_file = left.file;
+    m_unsaved.take(project);
+    m_file = project.file;
     m_history.markUnsaved();
     m_autosave.start();
     Q_EMIT projectChanged();
@@ -555,11 +549,6 @@ void Session::autosave() {
     } catch (const std::exception& error) {
         Q_EMIT told(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
     }
-}
-
-void Session::returnToEarlier() {
-    if (const auto left = m_unsaved.takeEarlier())
-        returnTo(*left);
 }
 
 }  // namespace noctis

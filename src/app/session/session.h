@@ -73,18 +73,15 @@ public:
     void correctReading(const std::string& pass, const Interpretation& reading);
 
     [[nodiscard]] QStringList recentFiles() const;
-    /// What an earlier run left unsaved, until it is returned to or declined.
-    [[nodiscard]] const std::optional<UnsavedProject>& earlier() const {
-        return m_unsaved.earlier();
-    }
-    void returnToEarlier();
-    void declineEarlier() { m_unsaved.declineEarlier(); }
-    /// Before the end: keeps what is unsaved for the next run.
-    /// Result   whether it could.
-    [[nodiscard]] bool keepForNextTime();
-    /// Or it is not.
-    void forgetUnsaved() { m_unsaved.forget(m_file); }
+    /// What earlier runs left unsaved, each until it is returned to or declined.
+    [[nodiscard]] const std::vector<UnsavedProject>& earlier() const { return m_unsaved.earlier(); }
     void returnTo(const UnsavedProject& left);
+    void decline(const UnsavedProject& left) { m_unsaved.decline(left); }
+    /// Before the end: keeps what is unsaved for the next run.
+    /// Errors   what keeps it from being kept.
+    void keepForNextTime();
+    /// Or it is not.
+    void forgetUnsaved() { m_unsaved.forget(); }
     /// Reads the scene anew; views, settings and passes stay.
     void reloadScene();
     [[nodiscard]] bool loadingScene() const { return m_sceneLoader.running(); }

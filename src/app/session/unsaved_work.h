@@ -5,6 +5,7 @@
 
 #include <filesystem>
 #include <optional>
+#include <vector>
 
 namespace noctis {
 
@@ -12,42 +13,49 @@ namespace noctis {
 struct UnsavedProject {
     std::filesystem::path kept;
     std::filesystem::path file;  ///< its own; empty if it has none
+    int run = 0;                 ///< the process that kept it
+    bool operator==(const UnsavedProject&) const = default;
 };
 
 /// Keeps what is not saved, so that a crash costs nothing: the project beside its own file, its frames in
-/// a folder, and where they are to be found.
+/// a folder, and a list of where they are to be found.
 class UnsavedWork {
 public:
-    /// Reads what an earlier run left.
+    /// Reads what earlier runs left.
     explicit UnsavedWork(std::filesystem::path dataFolder);
 
-    /// What an earlier run left, until it is taken up or declined.
-    [[nodiscard]] const std::optional<UnsavedProject>& earlier() const noexcept {
-        return m_earlier;
-    }
-    std::optional<UnsavedProject> takeEarlier();
-    void declineEarlier();
+    /// What runs that have ended left, each until it is taken up or declined.
+    [[nodiscard]] const std::vector<UnsavedProject>& earlier() const noexcept { return m_earlier; }
+    /// From now on it is the project in work.
+    void take(UnsavedProject left);
+    /// Lets it go.
+    void decline(const UnsavedProject& left);
 
     /// Keeps a project as it is now; what an earlier run left makes room, and stays.
     /// Errors   as saveProject.
     void keep(const Project& project, const std::filesystem::path& file);
     /// Forgets what was kept of the project in work.
-    void forget(const std::filesystem::path& file);
-    /// Keeps a project, as long as Noctis runs, while another takes its place.
+    void forget();
+    /// Keeps a project while another takes its place.
     /// Errors   as saveProject.
     UnsavedProject leave(const Project& project, const std::filesystem::path& file);
 
     KeptFrames& frames() noexcept { return m_frames; }
 
 private:
-    void tell(const UnsavedProject& where);
-    void makeRoom();
-    [[nodiscard]] std::filesystem::path placeFile() const { return m_folder / "autosave-place"; }
-    [[nodiscard]] std::filesystem::path aside() const;
+    [[nodiscard]] std::vector<UnsavedProject> listed() const;
+    void write(const std::vector<UnsavedProject>& list) const;
+    void list(const UnsavedProject& project) const;
+    /// As far as the disk lets it; what stays is offered once more.
+    void unlist(const UnsavedProject& project) const noexcept;
+    void drop(const UnsavedProject& project) const noexcept;
+    void makeRoom(const std::filesystem::path& kept);
+    [[nodiscard]] std::filesystem::path freePlace() const;
 
     std::filesystem::path m_folder;
     KeptFrames m_frames;
-    std::optional<UnsavedProject> m_earlier;
+    std::vector<UnsavedProject> m_earlier;
+    std::optional<UnsavedProject> m_own;  ///< of the project in work
 };
 
 }  // namespace noctis

@@ -16,10 +16,13 @@
 #include "core/steps/registry.h"
 
 #include <QApplication>
+#include <QDateTime>
 #include <QDragEnterEvent>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QLocale>
 #include <QMenu>
 #include <QMimeData>
 #include <QSpinBox>
@@ -86,14 +89,8 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     });
     connect(&m_session, &Session::leftUnsaved, this,
             [this](const QString& title, const UnsavedProject& left) {
-                m_notes->offer(
-                    tr("%1 was not saved. What it was is kept while Noctis runs.").arg(title),
-                    tr("Return to it"),
-                    [this, left] {
-                        m_session.returnTo(left);
-                        showRoom(m_session.passes().empty() ? kSurvey : kPicture);
-                    },
-                    [] {});
+                m_notes->offer(tr("%1 was not saved. What it was is kept.").arg(title),
+                               tr("Return to it"), [this, left] { returnTo(left); }, {});
             });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refresh);
     qApp->installEventFilter(this);
@@ -177,6 +174,7 @@ void MainWindow::buildCommands() {
 }
 
 void MainWindow::refresh() {
+    m_closesAnyway = false;  // it was said of what was unsaved then
     m_undo->setEnabled(m_session.history().canUndo());
     m_redo->setEnabled(m_session.history().canRedo());
     m_undo->setText(m_session.history().canUndo()
@@ -231,16 +229,21 @@ void MainWindow::save(bool as) {
 }
 
 void MainWindow::offerRecovery() {
-    if (const auto& left = m_session.earlier())
-        m_notes->offer((left->file.empty() ? tr("What was not saved last time is kept.")
-                                           : tr("%1 was not saved last time. What it was is kept.")
-                                                 .arg(qstring(left->file.stem().string()))),
-                       tr("Open it"),
-                       [this] {
-                           m_session.returnToEarlier();
-                           showRoom(m_session.passes().empty() ? kSurvey : kPicture);
-                       },
-                       [this] { m_session.declineEarlier(); });
+    for (const UnsavedProject& left : m_session.earlier()) {
+        const QString when = QLocale().toString(
+            QFileInfo(qstring(left.kept.string())).lastModified(), QLocale::ShortFormat);
+        m_notes->offer(
+            left.file.empty() ? tr("What was not saved is kept, as it was on %1.").arg(when)
+                              : tr("%1 was not saved. It is kept as it was on %2.")
+                                    .arg(qstring(left.file.stem().string()), when),
+            tr("Open it"), [this, left] { returnTo(left); },
+            [this, left] { m_session.decline(left); });
+    }
+}
+
+void MainWindow::returnTo(const UnsavedProject& left) {
+    m_session.returnTo(left);
+    showRoom(m_session.passes().empty() ? kSurvey : kPicture);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
@@ -259,11 +262,18 @@ void MainWindow::dropEvent(QDropEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (m_session.keepForNextTime() || std::exchange(m_closesAnyway, true))
-        return event->accept();
-    m_session.told(tr("What is not saved could not be kept. Save it, or close again to let it go."),
-                   true);
-    event->ignore();
+    try {
+        m_session.keepForNextTime();
+    } catch (const std::exception& error) {
+        if (std::exchange(m_closesAnyway, true))
+            return event->accept();
+        m_session.told(
+            tr("What is not saved could not be kept. Save it, or close again to let it go. (%1)")
+                .arg(QString::fromUtf8(error.what())),
+            true);
+        return event->ignore();
+    }
+    event->accept();
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {

@@ -48,6 +48,7 @@ private:
                      const std::function<void()>& run);
     void chooseOpen();
     void save(bool as);
+    void returnTo(const UnsavedProject& left);
     void refresh();
 
     Session m_session;

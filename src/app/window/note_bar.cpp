@@ -27,14 +27,13 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
     m_more->setProperty("role", "quiet");
     m_action = new QPushButton;
     m_action->setProperty("role", "link");
-    auto* close = new QPushButton(theme::icon("x"), {});
-    close->setProperty("role", "icon");
-    close->setAccessibleName(tr("Close the note"));
-    close->setToolTip(tr("Closes this note."));
+    m_close = new QPushButton(theme::icon("x"), {});
+    m_close->setProperty("role", "icon");
+    m_close->setAccessibleName(tr("Close the note"));
     layout->addWidget(m_text, 1);
     layout->addWidget(m_more);
     layout->addWidget(m_action);
-    layout->addWidget(close);
+    layout->addWidget(m_close);
     m_timer = new QTimer(this);
     m_timer->setSingleShot(true);
     const auto next = [this] {
@@ -45,7 +44,7 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
         }
         showFirst();
     };
-    connect(close, &QPushButton::clicked, this, next);
+    connect(m_close, &QPushButton::clicked, this, next);
     connect(m_timer, &QTimer::timeout, this, next);
     connect(m_action, &QPushButton::clicked, this, [this] {
         const auto accept = m_notes.front().accept;
@@ -83,6 +82,8 @@ void NoteBar::showFirst() {
         QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
     m_more->setText(m_notes.size() > 1 ? tr("%1 more").arg(m_notes.size() - 1) : QString());
     m_action->setText(note.action);
+    m_close->setToolTip(note.decline ? tr("Closes this note, and lets go of what it offers.")
+                                     : tr("Closes this note."));
     m_action->setVisible(!note.action.isEmpty());
     if (!note.warning && !note.accept)
         m_timer->start(kStaysMs);

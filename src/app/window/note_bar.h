@@ -35,6 +35,7 @@ private:
     QLabel* m_text;
     QLabel* m_more;
     QPushButton* m_action;
+    QPushButton* m_close;
     class QTimer* m_timer;
 };
 

@@ -63,6 +63,14 @@ void writeThenRename(const fs::path& target, const std::function<void(const fs::
     }
 }
 
+void makeFolder(const fs::path& folder) {
+    std::error_code failed;
+    fs::create_directories(folder, failed);
+    if (failed)
+        throw Error(ErrorCode::FileAccess, fmt::format("{}: the folder can't be made ({})",
+                                                       folder.string(), failed.message()));
+}
+
 void writeTextFile(const fs::path& target, std::string_view text) {
     writeThenRename(target, [&](const fs::path& path) {
         std::ofstream out(path, std::ios::binary);

@@ -13,7 +13,11 @@ namespace noctis {
 void writeThenRename(const std::filesystem::path& target,
                      const std::function<void(const std::filesystem::path&)>& write);
 
-/// The same for a text at hand.
+/// Makes a folder and those above it, if they aren't there.
+/// Errors   Error(FileAccess) if it can't be.
+void makeFolder(const std::filesystem::path& folder);
+
+/// Writes a text as writeThenRename does.
 void writeTextFile(const std::filesystem::path& target, std::string_view text);
 
 /// Errors   Error(FileAccess) if it can't be read.

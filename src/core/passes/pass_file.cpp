@@ -466,12 +466,7 @@ void writeFolders(const fs::path& path, const PassSet& set, const PassFileOption
         PassSet alone = set;
         alone.passes = {pass};
         const fs::path file = fileOfPass(path, pass.name);
-        std::error_code failed;
-        fs::create_directories(file.parent_path(), failed);
-        if (failed)
-            throw Error(ErrorCode::FileAccess,
-                        fmt::format("{}: the folder can't be made ({})",
-                                    file.parent_path().string(), failed.message()));
+        makeFolder(file.parent_path());
         writePasses(file, alone, single);
     }
 }

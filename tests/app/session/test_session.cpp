@@ -11,6 +11,8 @@
 #include <QTest>
 
 #include <fstream>
+#include <memory>
+#include <set>
 
 #include <catch2/catch.hpp>
 
@@ -259,15 +261,15 @@ TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when sa
     {
         Session session(folder / "data");
         session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
-        REQUIRE(waitFor([&] { return Session(folder / "data").earlier().has_value(); }, 8000));
+        REQUIRE(waitFor([&] { return !Session(folder / "data").earlier().empty(); }, 8000));
     }
     Session session(folder / "data");
-    REQUIRE(session.earlier());
-    session.returnToEarlier();
+    REQUIRE(session.earlier().size() == 1);
+    session.returnTo(session.earlier().front());
     CHECK(session.project().exposure == 2.5F);
     CHECK(session.file().empty());
     REQUIRE(session.save(folder / "kept.noctis"));
-    CHECK_FALSE(Session(folder / "data").earlier());
+    CHECK(Session(folder / "data").earlier().empty());
 }
 
 TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][session]") {
@@ -293,9 +295,9 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
         REQUIRE(waitFor(
             [&] {
                 const auto left = Session(folder / "data").earlier();
-                if (!left)
+                if (left.empty())
                     return false;
-                const Project kept = openProject(left->kept, stepCatalogue());
+                const Project kept = openProject(left.front().kept, stepCatalogue());
                 return kept.passFiles.size() == 1 && kept.viewFiles.size() == 1 &&
                        kept.passFiles.front().parent_path().parent_path() ==
                            folder / "data" / "frames";
@@ -305,8 +307,8 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
               3.0F);
     }
     Session session(folder / "data");
-    REQUIRE(session.earlier());
-    session.returnToEarlier();
+    REQUIRE(session.earlier().size() == 1);
+    session.returnTo(session.earlier().front());
     REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
     CHECK(session.file() == project);
     CHECK(session.unsaved());
@@ -318,7 +320,7 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
     CHECK(depthFrom("side", side.camera) == 4.0F);
     REQUIRE(session.save(project));
     CHECK_FALSE(session.unsaved());
-    CHECK_FALSE(Session(folder / "data").earlier());
+    CHECK(Session(folder / "data").earlier().empty());
     // The frame that was only in its kept file is beside the project now.
     CHECK(readPasses({folder / "work.front.passes.exr"}).find(PassKind::Depth)->image(1, 1, 0) ==
           1.0F);
@@ -331,15 +333,15 @@ TEST_CASE("what is unsaved when it ends is offered, and what is saved leaves not
     {
         Session session(folder / "data");
         session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
-        CHECK(session.keepForNextTime());
+        CHECK_NOTHROW(session.keepForNextTime());
     }
     Session session(folder / "data");
-    REQUIRE(session.earlier());
-    session.returnToEarlier();
+    REQUIRE(session.earlier().size() == 1);
+    session.returnTo(session.earlier().front());
     CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
     REQUIRE(session.save(folder / "kept.noctis"));
-    CHECK(session.keepForNextTime());
-    CHECK_FALSE(Session(folder / "data").earlier());
+    CHECK_NOTHROW(session.keepForNextTime());
+    CHECK(Session(folder / "data").earlier().empty());
     CHECK(readPasses({folder / "kept.front.passes.exr"}).find(PassKind::Depth) != nullptr);
 }
 
@@ -379,41 +381,94 @@ TEST_CASE("what was not saved when another project was opened can be returned to
     CHECK_FALSE(session.recentFiles().join(' ').contains("autosave"));
 }
 
-TEST_CASE("what an earlier run left stays while other work goes on", "[app][session]") {
+TEST_CASE("what earlier runs left stays while other work goes on", "[app][session]") {
     const Folder folder;
     const auto work = folder / "work.noctis";
-    const auto exposureLeft = [&]() -> std::optional<float> {
-        const auto left = Session(folder / "data").earlier();
-        return left ? std::optional(openProject(left->kept, stepCatalogue()).exposure)
-                    : std::nullopt;
+    const auto exposuresLeft = [&] {
+        std::set<float> exposures;
+        const Session next(folder / "data");
+        for (const UnsavedProject& left : next.earlier())
+            exposures.insert(openProject(left.kept, stepCatalogue()).exposure);
+        return exposures;
     };
+    using Exposures = std::set<float>;
     {
         Session session(folder / "data");
         REQUIRE(session.save(work));
         session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
-        CHECK(session.keepForNextTime());
+        CHECK_NOTHROW(session.keepForNextTime());
     }
     {
         // Opened anew without it, changed and saved, it is still there, and offered again.
         Session session(folder / "data");
-        REQUIRE(session.earlier());
-        CHECK(session.earlier()->file == work);
+        REQUIRE(session.earlier().size() == 1);
+        CHECK(session.earlier().front().file == work);
         session.open({work});
         session.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
-        REQUIRE(waitFor([&] { return exposureLeft() == 1.0F; }, 8000));
+        REQUIRE(waitFor([&] { return exposuresLeft() == Exposures{1.0F, 2.5F}; }, 8000));
         REQUIRE(session.save(work));
-        CHECK(session.keepForNextTime());
+        CHECK_NOTHROW(session.keepForNextTime());
     }
-    CHECK(exposureLeft() == 2.5F);
+    CHECK(exposuresLeft() == Exposures{2.5F});
+    {
+        // It also stays if this run, too, ends with unsaved work, of the same project or none.
+        Session session(folder / "data");
+        session.change({}, {}, [](Project& p) { p.exposure = 4.0F; });
+        session.open({work});
+        session.change({}, {}, [](Project& p) { p.exposure = 3.0F; });
+        CHECK_NOTHROW(session.keepForNextTime());
+    }
+    CHECK(exposuresLeft() == Exposures{2.5F, 3.0F, 4.0F});
+    {
+        Session session(folder / "data");
+        for (const UnsavedProject& left : std::vector(session.earlier()))
+            if (openProject(left.kept, stepCatalogue()).exposure == 2.5F)
+                session.returnTo(left);
+            else
+                session.decline(left);
+        CHECK(session.project().exposure == 2.5F);
+        CHECK(session.file() == work);
+        CHECK(session.earlier().empty());
+        CHECK(exposuresLeft() == Exposures{2.5F});  // until it is saved, or left
+        session.open({work});
+        CHECK(session.project().exposure == 1.0F);
+    }
+    CHECK(exposuresLeft() == Exposures{2.5F});
     Session session(folder / "data");
-    session.returnToEarlier();
-    CHECK(session.project().exposure == 2.5F);
-    CHECK(session.file() == work);
-    CHECK_FALSE(session.earlier());
-    session.open({work});
-    CHECK(session.project().exposure == 1.0F);
-    CHECK(session.keepForNextTime());
-    CHECK_FALSE(exposureLeft());
+    session.returnTo(session.earlier().front());
+    REQUIRE(session.save(work));
+    CHECK(exposuresLeft().empty());
+}
+
+TEST_CASE("what another run has in work is not offered", "[app][session]") {
+    const Folder folder;
+    const auto list = [&](int run) {
+        writeTextFile(folder / "data" / "unsaved-projects",
+                      std::to_string(run) + '\n' + (folder / "a.noctis-autosave").string() +
+                          "\n\n");
+    };
+    folder.write("a.noctis-autosave", "{}");
+    makeFolder(folder / "data");
+    constexpr int kOther = 2147483000;
+    list(kOther);
+    auto other =
+        std::make_unique<RunLock>(folder / "data" / "frames" / (std::to_string(kOther) + ".lock"));
+    Session session(folder / "data");
+    CHECK(session.earlier().empty());
+    session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
+    CHECK_NOTHROW(session.keepForNextTime());
+    CHECK(readTextFile(folder / "data" / "unsaved-projects").starts_with("2147483000\n"));
+    other.reset();
+    list(kOther);
+    CHECK(Session(folder / "data").earlier().size() == 1);
+    std::filesystem::remove(folder / "a.noctis-autosave");
+    CHECK(Session(folder / "data").earlier().empty());
+    CHECK(readTextFile(folder / "data" / "unsaved-projects").empty());
+    // A disk that is not there may come back.
+    writeTextFile(folder / "data" / "unsaved-projects",
+                  "2147483000\n/no/disk/a.noctis-autosave\n\n");
+    CHECK(Session(folder / "data").earlier().empty());
+    CHECK(readTextFile(folder / "data" / "unsaved-projects").starts_with("2147483000\n"));
 }
 
 TEST_CASE("what is unsaved and can't be kept is not left for another project", "[app][session]") {
@@ -465,7 +520,7 @@ TEST_CASE("mist follows its settings as long as there is depth", "[app][session]
     session.undo();
     CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == Approx(0.5F));
     // Also in the file, if it moved after its frame was kept.
-    REQUIRE(waitFor([&] { return Session(folder / "data").earlier().has_value(); }, 8000));
+    REQUIRE(waitFor([&] { return !Session(folder / "data").earlier().empty(); }, 8000));
     session.redo();
     REQUIRE(session.save(folder / "quay.noctis"));
     CHECK(readPasses({folder / "quay.front.passes.exr"}).find(PassKind::Mist)->image(1, 1, 0) ==

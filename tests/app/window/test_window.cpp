@@ -383,10 +383,17 @@ TEST_CASE("a scene is looked at, rendered and stopped in Survey", "[app][survey]
         CHECK(state.kind == PassState::Kind::Current);
     CHECK_FALSE(button->isEnabled());
 
+    REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
+    QTest::qWait(50);
+    int pictures = 0;
+    QObject::connect(&window.picture().worker(), &PictureWorker::pictureReady, &window,
+                     [&] { ++pictures; });
     QTest::mousePress(&survey.view(), Qt::LeftButton, {}, QPoint(300, 200));
     QTest::mouseMove(&survey.view(), QPoint(260, 200));
     QTest::mouseRelease(&survey.view(), Qt::LeftButton, {}, QPoint(260, 200));
     CHECK(states()[0].kind == PassState::Kind::Stale);
+    QTest::qWait(50);
+    CHECK(pictures == 0);  // a camera that moves changes nothing of the picture
     window.session().change("samples", {}, [](Project& p) { p.passes[0].settings[0] = 60000.0F; });
     QTest::mouseClick(button, Qt::LeftButton);
     QTest::qWait(50);
@@ -444,7 +451,7 @@ TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][
     MainWindow next(o.folder / "data");
     next.show();
     next.offerRecovery();
-    CHECK(next.notes().text() == "What was not saved last time is kept.");
+    CHECK(next.notes().text().startsWith("What was not saved is kept, as it was on "));
     for (auto* button : next.notes().findChildren<QPushButton*>())
         if (button->text() == "Open it")
             QTest::mouseClick(button, Qt::LeftButton);
@@ -457,7 +464,10 @@ TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][
     nowhere.session().change("exposure", {}, [](Project& p) { p.exposure = 1.5F; });
     CHECK_FALSE(nowhere.close());
     CHECK(nowhere.isVisible());
-    CHECK(nowhere.notes().isVisible());
+    CHECK(nowhere.notes().text().startsWith("What is not saved could not be kept."));
+    CHECK(nowhere.notes().text().contains("/proc/noctis"));
+    nowhere.session().change("exposure", {}, [](Project& p) { p.exposure = 2.5F; });
+    CHECK_FALSE(nowhere.close());  // that is other work
     CHECK(nowhere.close());
 }
 
@@ -469,19 +479,27 @@ TEST_CASE("saving where nothing can be written says so and loses nothing", "[app
 }
 
 TEST_CASE("the picture is exported from its strip", "[app][export]") {
-    Opened o;
-    QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);
-    auto* panel = o.window.picture().findChild<ExportPanel*>();
-    REQUIRE(panel->isVisible());
-    auto* line = panel->findChild<QLineEdit*>();
     // Qt's test keyboard has ASCII keys only.
     const auto target = std::filesystem::temp_directory_path() / "noctis-finished.png";
+    const auto width = [&] { return QImage(QString::fromStdString(target.string())).width(); };
     std::filesystem::remove(target);
-    line->selectAll();
-    QTest::keyClicks(line, QString::fromStdString(target.string()));
-    QTest::mouseClick(panel->findChild<QPushButton*>("export now"), Qt::LeftButton);
-    REQUIRE(waitFor([&] { return std::filesystem::exists(target); }));
-    CHECK(QImage(QString::fromStdString(target.string())).width() == kWidth);
+    {
+        Opened o;
+        QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);
+        auto* panel = o.window.picture().findChild<ExportPanel*>();
+        REQUIRE(panel->isVisible());
+        auto* line = panel->findChild<QLineEdit*>();
+        line->selectAll();
+        QTest::keyClicks(line, QString::fromStdString(target.string()));
+        auto* write = panel->findChild<QPushButton*>("export now");
+        QTest::mouseClick(write, Qt::LeftButton);
+        CHECK_FALSE(write->isEnabled());
+        REQUIRE(waitFor([&] { return write->isEnabled(); }));
+        CHECK(width() == kWidth);
+        std::filesystem::remove(target);
+        QTest::mouseClick(write, Qt::LeftButton);
+    }
+    CHECK(width() == kWidth);  // though Noctis was closed at once
 }
 
 TEST_CASE("commands are found by a part of their name and run with Return", "[app][finder]") {

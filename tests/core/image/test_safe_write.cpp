@@ -58,3 +58,13 @@ TEST_CASE("a folder that is not there is told by name", "[image][files]") {
     }
     CHECK_THROWS_AS(readTextFile(folder / "none.txt"), Error);
 }
+
+TEST_CASE("folders are made with those above them, or it is told which can't be",
+          "[image][files]") {
+    const Folder folder;
+    makeFolder(folder / "a" / "b");
+    makeFolder(folder / "a" / "b");
+    writeTextFile(folder / "a" / "b" / "c.txt", "text");
+    CHECK_THROWS_WITH(makeFolder(folder / "a" / "b" / "c.txt" / "d"),
+                      Catch::Contains("c.txt/d: the folder can't be made"));
+}
