@@ -2,6 +2,7 @@
 #include "app/look/theme.h"
 #include "app/picture/picture_room.h"
 #include "app/window/main_window.h"
+#include "event_loop.h"
 #include "harness.h"
 
 #include <QApplication>
@@ -28,10 +29,8 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     window.show();
     PictureRoom& room = window.picture();
     const auto rest = [&](int ms) {
-        QElapsedTimer timer;
-        timer.start();
-        while (timer.elapsed() < ms || !room.worker().idle())
-            QApplication::processEvents(QEventLoop::AllEvents, 5);
+        runWindow([] { return false; }, ms);
+        runWindow([&] { return room.worker().idle(); }, 60'000);
     };
     rest(3000);
     int pictures = 0;
@@ -44,8 +43,7 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
         QElapsedTimer timer;
         timer.start();
         QTest::mouseMove(&room.sounding(), from + QPoint(i * 3, 0));
-        while (pictures == before && timer.elapsed() < 2000)
-            QApplication::processEvents(QEventLoop::AllEvents, 1);
+        runWindow([&] { return pictures > before; }, 2000);
         waits.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
     }
     QTest::mouseRelease(&room.sounding(), Qt::LeftButton, {}, from + QPoint(120, 0));

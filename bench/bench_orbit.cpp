@@ -2,6 +2,7 @@
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
 #include "app/window/main_window.h"
+#include "event_loop.h"
 #include "harness.h"
 
 #include <QApplication>
@@ -36,26 +37,20 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     window.open({demo.folder / "saltern_quay.noctis"});
     window.showRoom(MainWindow::kSurvey);
     TraceView& view = window.survey().view();
-    const auto work = [&](const auto& until, int atMost) {
-        QElapsedTimer timer;
-        timer.start();
-        while (!until() && timer.elapsed() < atMost)
-            QApplication::processEvents(QEventLoop::AllEvents, 1);
-        return static_cast<double>(timer.nsecsElapsed()) / 1e6;
-    };
-    work([&] { return window.session().scene() != nullptr && !view.image().isNull(); }, 60'000);
+    runWindow([&] { return window.session().scene() != nullptr && !view.image().isNull(); },
+              60'000);
     const QPoint from = view.rect().center();
     QTest::mousePress(&view, Qt::LeftButton, {}, from);
     int pictures = 0;
-    qint64 shown = view.image().cacheKey();
+    Camera shown = view.seenFrom().value_or(Camera{});
     QElapsedTimer orbiting;
     orbiting.start();
     for (int i = 1; i <= kMoves; ++i) {
         QTest::mouseMove(&view, from + QPoint(i, i / 4));
-        work(
+        runWindow(
             [&] {
-                if (view.image().cacheKey() != shown) {
-                    shown = view.image().cacheKey();
+                if (view.seenFrom() && *view.seenFrom() != shown) {
+                    shown = *view.seenFrom();
                     ++pictures;
                 }
                 return false;
@@ -65,7 +60,7 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     const double perSecond = 1000.0 * pictures / static_cast<double>(orbiting.elapsed());
     const int coarse = view.image().width();
     QTest::mouseRelease(&view, Qt::LeftButton, {}, from + QPoint(kMoves, kMoves / 4));
-    const double sharp = work([&] { return view.image().width() > 2 * coarse; }, 20'000);
+    const double sharp = runWindow([&] { return view.image().width() > 2 * coarse; }, 20'000);
     Row row;
     row.name = orbitName;
     row.unit = "/s";

@@ -22,6 +22,9 @@ inline std::filesystem::path yardFile(const Folder& folder, const std::string& e
                         extra);
 }
 
+/// How long a picture may take where sanitizers watch.
+inline constexpr int kSlowBuildMs = 60'000;
+
 /// Survey in a real window with the yard, to be driven as a hand does.
 struct Surveyed {
     Folder folder;
@@ -48,7 +51,7 @@ struct Surveyed {
     }
     void settle() {
         QTest::qWait(250);
-        REQUIRE(waitFor([&] { return room.view().settled(); }));
+        REQUIRE(waitFor([&] { return room.view().settled(); }, kSlowBuildMs));
         QTest::qWait(30);
     }
     [[nodiscard]] QPoint in(double x, double y) {

@@ -67,9 +67,16 @@ void RenderWorker::start(const Work& work) {
                                      m_done = done;
                                      Q_EMIT progressed();
                                  }};
-            std::function<void()> tell = work(run);
+            const auto begun = std::chrono::steady_clock::now();
+            const std::function<void()> tell = work(run);
+            const auto taken = std::chrono::steady_clock::now() - begun;
             clearTiles();
-            return stop.stop_requested() ? std::function<void()>() : tell;
+            if (stop.stop_requested())
+                return {};
+            return [this, taken, tell] {
+                m_taken = taken;
+                tell();
+            };
         },
         [this](const QString& text) { Q_EMIT failed(text); });
     Q_EMIT started();

@@ -10,6 +10,7 @@
 #include <QRectF>
 
 #include <atomic>
+#include <chrono>
 #include <functional>
 #include <mutex>
 #include <vector>
@@ -38,6 +39,8 @@ public:
     [[nodiscard]] bool running() const { return m_background.running(); }
     [[nodiscard]] double secondsLeft() const;
     [[nodiscard]] float done() const { return m_done; }
+    /// How long the last work took, without what it waited for this thread.
+    [[nodiscard]] std::chrono::duration<double, std::milli> taken() const { return m_taken; }
     /// Tiles in work just now, as parts of the frame.
     [[nodiscard]] std::vector<QRectF> tiles() const;
 
@@ -58,6 +61,7 @@ private:
     [[nodiscard]] RenderObserver observer(const RenderRequest& request);
     Background m_background{this};
     QElapsedTimer m_clock;
+    std::chrono::duration<double, std::milli> m_taken{0.0};
     std::atomic<float> m_done = 0.0F;
     mutable std::mutex m_mutex;
     std::vector<QRectF> m_tiles;

@@ -42,6 +42,9 @@ FrameBar::FrameBar(Session& session, QWidget* parent) : QWidget(parent), m_sessi
     m_height = sideBox(tr("Height"));
     m_lock = new QPushButton;
     m_lock->setCheckable(true);
+    QIcon lock = theme::icon("lock-open");
+    lock.addPixmap(theme::icon("lock", theme::kAccent).pixmap(48), QIcon::Normal, QIcon::On);
+    m_lock->setIcon(lock);
     m_lock->setProperty("role", "icon");
     m_lock->setAccessibleName(tr("Keep the aspect"));
     m_lock->setToolTip(tr("Keeps the frame's proportion when a side is changed."));
@@ -75,8 +78,6 @@ void FrameBar::refresh() {
     m_width->setValue(project.width);
     m_height->setValue(project.height);
     m_lock->setChecked(project.aspectLocked);
-    m_lock->setIcon(theme::icon(project.aspectLocked ? "lock" : "lock-open",
-                                project.aspectLocked ? theme::kAccent : theme::kQuiet));
 }
 
 void FrameBar::showSizes(const QPoint& at) {

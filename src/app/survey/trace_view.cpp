@@ -18,11 +18,12 @@ namespace noctis {
 namespace {
 
 constexpr qreal kMargin = 8.0;
-// A moving picture is to take between these many milliseconds; its coarseness follows.
-constexpr qint64 kTooSlowMs = 45;
-constexpr qint64 kCouldBeFinerMs = 18;
+// A moving picture is to take no longer; its coarseness follows, and becomes finer where that would take
+// clearly less.
+constexpr std::chrono::milliseconds kTooSlow{45};
+constexpr double kClearlyLess = 0.85;
 constexpr int kFinest = 2;
-constexpr int kCoarsest = 6;
+constexpr int kCoarsest = 8;
 constexpr int kLiveSamples = 96;
 constexpr int kRestMs = 160;
 constexpr qreal kTremble = 4.0;
@@ -53,6 +54,7 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
     connect(&m_session, &Session::sceneChanged, this, [this] {
         m_image = {};
         m_pass.reset();
+        m_seenFrom.reset();
         m_depth = {};
         m_traced.reset();
         restart(false);
@@ -67,6 +69,7 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
         if (pass == nullptr)
             return;
         m_pass = *pass;
+        m_seenFrom = set->camera;
         if (const Pass* depth = set->find(PassKind::Depth)) {
             const float ahead = depth->image(set->width / 2, set->height / 2, 0);
             if (std::isfinite(ahead))
@@ -88,8 +91,8 @@ TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_ses
         Qt::QueuedConnection);
     connect(&m_worker, &RenderWorker::finished, this,
             [this, take](const std::shared_ptr<const PassSet>& set) {
-                if (m_coarse)
-                    adaptCoarseness(m_traceTime.elapsed());
+                if (m_coarseInWork)
+                    adaptCoarseness(m_worker.taken());
                 take(set);
                 if (std::exchange(m_movedOn, false))
                     trace(true);
@@ -293,14 +296,14 @@ void TraceView::trace(bool coarse) {
     m_tracedPasses = m_session.project().passes;
     m_tracedScene = scene;
     m_tracedMoved = request.moved;
-    m_traceTime.start();
     m_worker.render(scene, request);
 }
 
-void TraceView::adaptCoarseness(qint64 taken) {
-    if (taken > kTooSlowMs)
+void TraceView::adaptCoarseness(std::chrono::duration<double> taken) {
+    const double finerBy = m_coarseness / (m_coarseness - 1.0);
+    if (taken > kTooSlow)
         m_coarseness = std::min(m_coarseness + 1, kCoarsest);
-    else if (taken < kCouldBeFinerMs)
+    else if (taken * finerBy * finerBy < kTooSlow * kClearlyLess)
         m_coarseness = std::max(m_coarseness - 1, kFinest);
 }
 

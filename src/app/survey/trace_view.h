@@ -5,10 +5,11 @@
 #include "app/survey/measure_bar.h"
 #include "app/survey/view_overlay.h"
 
-#include <QElapsedTimer>
 #include <QImage>
 #include <QTimer>
 #include <QWidget>
+
+#include <chrono>
 
 namespace noctis {
 
@@ -26,6 +27,8 @@ public:
     void setRender(RenderWorker* worker);
     void setRendered(const QImage& image, const std::string& view);
     [[nodiscard]] const QImage& image() const { return m_image; }
+    /// The camera of the picture that was traced last; none before the first.
+    [[nodiscard]] const std::optional<Camera>& seenFrom() const { return m_seenFrom; }
     /// Whether the view has come to rest at its full quality.
     [[nodiscard]] bool settled() const { return !m_worker.running() && !m_restart.isActive(); }
     /// Where the frame lies in the view; beyond it when zoomed in.
@@ -72,7 +75,7 @@ private:
     [[nodiscard]] QSizeF fittedSize() const;
     /// The pixels of a frame of that size that the view shows; none if it shows all.
     [[nodiscard]] std::optional<Tile> seenPart(int frameWidth, int frameHeight) const;
-    void adaptCoarseness(qint64 taken);
+    void adaptCoarseness(std::chrono::duration<double> taken);
     void orbit(const QPointF& way);
     void pan(const QPointF& way);
     void dolly(qreal turns);
@@ -97,11 +100,11 @@ private:
     qreal m_zoom = 1.0;           ///< of the fitted frame
     QPointF m_shift;
     int m_coarseness = 4;  ///< a moving picture is so much smaller
-    QElapsedTimer m_traceTime;
     QPointF m_last;
     QPointF m_pressed;
     bool m_dragged = false;
     std::optional<Pass> m_pass;  ///< as shown, but for the view's own settings
+    std::optional<Camera> m_seenFrom;
     Image m_depth;
     DepthRange m_automatic;
     bool m_cutShown = false;

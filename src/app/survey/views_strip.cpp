@@ -135,15 +135,20 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
     setFixedHeight(kHeight + 32);
     m_settles.setSingleShot(true);
     m_settles.setInterval(kRestMs);
-    connect(&m_settles, &QTimer::timeout, this, &ViewsStrip::markStates);
+    connect(&m_settles, &QTimer::timeout, this, [this] {
+        markStates();
+        renderNext();
+    });
     connect(&m_session, &Session::passesChanged, &m_settles, qOverload<>(&QTimer::start));
     connect(&m_session, &Session::projectChanged, &m_settles, qOverload<>(&QTimer::start));
     connect(&m_session, &Session::sceneChanged, this, [this] {
         m_pictures.clear();
         m_background.stop();
+        m_settles.start();
         rebuild();
     });
     connect(&m_session, &Session::projectChanged, this, [this] {
+        m_background.stop();  // the cores are for what the hand does
         if (m_session.views() != m_shown)
             rebuild();
         else
@@ -168,7 +173,7 @@ void ViewsStrip::rebuild() {
     layout->setContentsMargins(12, 2, 12, 2);
     layout->setSpacing(8);
     for (const View& view : m_shown) {
-        auto* card = new ViewCard(qstring(view.name), m_pictures[view.name]);
+        auto* card = new ViewCard(qstring(view.name), m_pictures[view.name].image);
         connect(card, &QAbstractButton::clicked, this, [this, view] {
             m_session.change(tr("View %1").arg(qstring(view.name)), {},
                              [&](Project& p) { p.view = view; });
@@ -193,7 +198,6 @@ void ViewsStrip::rebuild() {
     setWidget(row);
     mark();
     markStates();
-    renderNext();
 }
 
 std::size_t ViewsStrip::placeAmongOwn(const QPoint& global) const {
@@ -341,7 +345,7 @@ void ViewsStrip::renderNext() {
     if (!scene || m_background.running())
         return;
     for (const View& view : m_shown) {
-        if (!m_pictures[view.name].isNull())
+        if (const SmallPicture& had = m_pictures[view.name]; !had.image.isNull() && had.of == view)
             continue;
         m_background.start(
             [this, scene, view](const std::stop_token& stop) -> std::function<void()> {
@@ -357,9 +361,10 @@ void ViewsStrip::renderNext() {
                     return {};
                 const QImage image =
                     toQImage(viewed(set.passes.front().image, ViewTransform::Film, 0.0F));
-                return [this, name = view.name, image] {
-                    m_pictures[name] = image;
+                return [this, view, image] {
+                    m_pictures[view.name] = {view, image};
                     rebuild();
+                    renderNext();
                 };
             },
             [this](const QString& text) { Q_EMIT m_session.told(text, true); });

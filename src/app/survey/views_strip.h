@@ -39,7 +39,11 @@ private:
     std::vector<View> m_shown;
     QFrame* m_dropMark = nullptr;
     std::string m_object;
-    std::map<std::string, QImage> m_pictures;
+    struct SmallPicture {
+        View of;  ///< as it was when it was traced
+        QImage image;
+    };
+    std::map<std::string, SmallPicture> m_pictures;  ///< by the view's name
 };
 
 }  // namespace noctis

@@ -359,7 +359,7 @@ void makeRough(PassRequest& request) {
         if (parameters[i].id == "samples")
             request.settings[i] = 1.0F;
         if (parameters[i].id == "denoise")
-            request.settings[i] = 0.0F;
+            request.settings[i] = 1.0F;
     }
 }
 

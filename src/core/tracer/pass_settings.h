@@ -137,7 +137,7 @@ bool isPartOfBeauty(PassKind kind);
 /// Errors   Error(UnknownName), naming those there are.
 std::vector<PassRequest> passRequests(const std::vector<std::string>& names, const Scene& scene);
 
-/// Makes a pass quick and rough: one sample, and no cleaning.
+/// Makes a pass quick and rough: one sample, cleaned so that it can be read.
 void makeRough(PassRequest& request);
 
 /// Sets "pass.setting=value" in one of the requests.

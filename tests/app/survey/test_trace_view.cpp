@@ -3,6 +3,8 @@
 #include "app/survey/pass_row.h"
 #include "support/surveyed.h"
 
+#include <QApplication>
+
 #include <cmath>
 
 using namespace noctis;
@@ -19,6 +21,23 @@ TEST_CASE("a drag orbits and measures nothing", "[app][survey]") {
     QTest::mouseRelease(&o.room.view(), Qt::LeftButton, {}, o.in(0.5, 0.5) + QPoint(48, 0));
     CHECK_FALSE(o.session.view().camera == before);
     CHECK_FALSE(o.room.measure().text().contains("post"));
+}
+
+TEST_CASE("a hand that never rests sees where it has been", "[app][survey]") {
+    Surveyed o;
+    TraceView& view = o.room.view();
+    o.room.show({PassKind::Occlusion, {}});
+    std::vector<Camera> seen{view.seenFrom().value()};
+    QTest::mousePress(&view, Qt::LeftButton, {}, o.in(0.2, 0.5));
+    for (int i = 1; i <= 2000 && seen.size() < 5; ++i) {
+        QTest::mouseMove(&view, o.in(0.2, 0.5) + QPoint(10 + i % 400, 0));
+        QApplication::processEvents();  // and no moment longer
+        if (view.seenFrom().value() != seen.back())
+            seen.push_back(view.seenFrom().value());
+    }
+    CHECK(seen.size() == 5);
+    QTest::mouseRelease(&view, Qt::LeftButton, {}, o.in(0.2, 0.5));
+    CHECK(waitFor([&] { return view.seenFrom().value() == o.session.view().camera; }));
 }
 
 TEST_CASE("a crop is drawn, renders only its part, and a click takes it away", "[app][survey]") {

@@ -1,3 +1,4 @@
+#include "app/look/theme.h"
 #include "app/survey/frames_panel.h"
 #include "app/survey/lens_control.h"
 #include "app/survey/turnaround_panel.h"
@@ -148,10 +149,14 @@ TEST_CASE("views are put in order by dragging them, or from their menu", "[app][
     QTest::mouseClick(card("two"), Qt::LeftButton);
     CHECK(o.session.view().camera == kept);
     o.session.undo();
+    const auto picture = [&] { return card("three")->grab(QRect(8, 8, 70, 36)).toImage(); };
+    REQUIRE(waitFor([&] { return picture().pixelColor(35, 18) != theme::kRaised; }));
+    const QImage before = picture();
     choose("three", "Set to where the camera is now");
     CHECK(o.project().views[2].camera == moved);
     CHECK(o.project().views[1].camera == kept);
     CHECK(o.session.view() == o.project().views[2]);
+    CHECK(waitFor([&] { return picture() != before; }));  // and shows it so
 }
 
 TEST_CASE("a view from above looks straight down on the thing clicked last", "[app][survey]") {
