@@ -59,12 +59,12 @@ private:
     void start(const Work& work);
     void clearTiles();
     [[nodiscard]] RenderObserver observer(const RenderRequest& request);
-    Background m_background{this};
     QElapsedTimer m_clock;
     std::chrono::duration<double, std::milli> m_taken{0.0};
     std::atomic<float> m_done = 0.0F;
     mutable std::mutex m_mutex;
     std::vector<QRectF> m_tiles;
+    Background m_background{this};  ///< last: it uses all of the above
 };
 
 }  // namespace noctis

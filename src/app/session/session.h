@@ -134,12 +134,13 @@ private:
     unsigned m_notKept = 0;  ///< one that could not be written, and is not tried again
     std::shared_ptr<const LoadedScene> m_scene;
     std::shared_ptr<PanoramaCache> m_panoramas = std::make_shared<PanoramaCache>();
-    Background m_sceneLoader{this};
-    Background m_frameReader{this};
-    Background m_frameWriter{this};
     QTimer m_autosave;
     QFileSystemWatcher m_watcher;
     QTimer m_sceneSettles;  ///< files are often written in several goes
+    // Last, as they use all of the above.
+    Background m_sceneLoader{this};
+    Background m_frameReader{this};
+    Background m_frameWriter{this};
 };
 
 }  // namespace noctis

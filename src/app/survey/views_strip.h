@@ -34,7 +34,6 @@ private:
     void renderNext();
 
     Session& m_session;
-    Background m_background{this};
     QTimer m_settles;  ///< runs out when the project has come to rest
     std::vector<View> m_shown;
     QFrame* m_dropMark = nullptr;
@@ -44,6 +43,7 @@ private:
         QImage image;
     };
     std::map<std::string, SmallPicture> m_pictures;  ///< by the view's name
+    Background m_background{this};                   ///< last: it uses all of the above
 };
 
 }  // namespace noctis
