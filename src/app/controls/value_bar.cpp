@@ -1,10 +1,10 @@
 #include "app/controls/value_bar.h"
 
+#include "app/controls/line_over.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 
 #include <QKeyEvent>
-#include <QLineEdit>
 #include <QLocale>
 #include <QMouseEvent>
 #include <QPainter>
@@ -169,32 +169,20 @@ void ValueBar::keyPressEvent(QKeyEvent* event) {
 void ValueBar::edit() {
     if (m_editor != nullptr)
         return;
-    m_editor = new QLineEdit(
-        QLocale::c().toString(static_cast<double>(m_unit == Unit::Percent ? m_value * 100.0F
-                                                  : m_unit == Unit::Extinction && m_value > 0.0F
-                                                      ? 3.0F / m_value
-                                                      : m_value),
-                              'g', 6),
-        this);
+    float shown = m_value;
+    if (m_unit == Unit::Percent)
+        shown *= 100.0F;
+    else if (m_unit == Unit::Extinction && m_value > 0.0F)
+        shown = 3.0F / m_value;
+    m_editor = new LineOver(this, QRect(width() - kValueWidth, 0, kValueWidth, height()),
+                            QLocale::c().toString(static_cast<double>(shown), 'g', 6));
     m_editor->setAccessibleName(m_label);
-    m_editor->setGeometry(width() - kValueWidth, 0, kValueWidth, height());
-    m_editor->setFont(theme::font(12));
-    m_editor->selectAll();
-    m_editor->show();
-    m_editor->setFocus();
-    connect(m_editor, &QLineEdit::editingFinished, this, &ValueBar::takeTyped);
+    connect(m_editor, &LineOver::taken, this, &ValueBar::takeTyped);
 }
 
-void ValueBar::takeTyped() {
-    if (m_editor == nullptr)
-        return;
-    QLineEdit* editor = std::exchange(m_editor, nullptr);
+void ValueBar::takeTyped(const QString& text) {
     bool ok = false;
-    float value =
-        QLocale::c().toFloat(editor->text().trimmed().section(' ', 0, 0).replace(',', '.'), &ok);
-    editor->hide();
-    editor->deleteLater();
-    setFocus();
+    float value = QLocale::c().toFloat(text.trimmed().section(' ', 0, 0).replace(',', '.'), &ok);
     if (!ok || !std::isfinite(value))
         return;
     if (m_unit == Unit::Percent)

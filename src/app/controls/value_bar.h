@@ -2,11 +2,12 @@
 
 #include "core/settings/parameter.h"
 
+#include <QPointer>
 #include <QWidget>
 
-class QLineEdit;
-
 namespace noctis {
+
+class LineOver;
 
 /// A number with its label and unit: drag the bar, use the arrow keys, or type after Enter or a double click.
 class ValueBar : public QWidget {
@@ -38,7 +39,7 @@ private:
     [[nodiscard]] float valueAt(float place) const;
     void moveTo(float value);
     void edit();
-    void takeTyped();
+    void takeTyped(const QString& text);
 
     QString m_label;
     Unit m_unit;
@@ -47,7 +48,7 @@ private:
     float m_grabbedPlace = 0.0F;
     int m_grabbedX = 0;
     bool m_dragging = false;
-    QLineEdit* m_editor = nullptr;
+    QPointer<LineOver> m_editor;
 };
 
 }  // namespace noctis

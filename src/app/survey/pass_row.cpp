@@ -26,13 +26,16 @@ QString summaryOf(const PassRequest& request) {
     const std::vector<Parameter>& parameters = passParameters(request.kind);
     for (std::size_t i = 0; i < parameters.size(); ++i) {
         const Parameter& p = parameters[i];
-        if (!isShown(p, parameters, request.settings) || parts.size() > 2)
+        if (!isShown(p, parameters, request.settings) || parts.size() > 3)
             continue;
         if (p.id == "samples")
             parts << QObject::tr("%1 samples")
                          .arg(qstring(
                              formatNumber(std::get<float>(request.settings[i]), Unit::Count)));
-        else if (p.isNumber() && p.unit == Unit::Metre &&
+        else if (p.id == "denoise" && std::get<float>(request.settings[i]) > 0.0F)
+            parts << QObject::tr("cleaned");
+        else if ((p.id == "noise" || p.id == "seconds" ||
+                  (p.isNumber() && p.unit == Unit::Metre)) &&
                  std::get<float>(request.settings[i]) > 0.0F)
             parts << QStringLiteral("%1 %2").arg(
                 qstring(p.label).toLower(),
@@ -72,6 +75,7 @@ PassRow::PassRow(const PassRequest& request, std::function<NameChoices()> choice
     head->addWidget(m_state);
     m_layout->addLayout(head);
     m_summary = new QLabel;
+    m_summary->setObjectName("summary");
     m_summary->setProperty("role", "quiet");
     m_summary->setFont(theme::font(12));
     m_summary->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
@@ -154,7 +158,8 @@ void PassRow::setOpen(bool open) {
             Q_EMIT edited(qstring(passParameters(m_request.kind)[index].id), m_request);
         });
         connect(m_form, &SettingsForm::rested, this, &PassRow::rested);
-        m_layout->addWidget(m_body);
+        // Before the warning, so that what is said of a setting doesn't move it under the hand.
+        m_layout->insertWidget(m_layout->indexOf(m_warning), m_body);
     }
     if (m_body != nullptr)
         m_body->setVisible(open);

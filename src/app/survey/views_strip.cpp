@@ -1,5 +1,6 @@
 #include "app/survey/views_strip.h"
 
+#include "app/controls/line_over.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "core/tracer/render.h"
@@ -8,7 +9,6 @@
 #include <QApplication>
 #include <QFrame>
 #include <QHBoxLayout>
-#include <QLineEdit>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
@@ -286,15 +286,15 @@ void ViewsStrip::showMenu(const View& view, const QPoint& at) {
 }
 
 void ViewsStrip::rename(const View& view) {
-    auto* line = new QLineEdit(qstring(view.name), this);
+    const auto* card = widget()->findChild<QAbstractButton*>(qstring(view.name));
+    if (card == nullptr)
+        return;
+    auto* line =
+        new LineOver(this, QRect(card->mapTo(this, QPoint(0, kHeight + 2)), QSize(kWidth + 40, 24)),
+                     qstring(view.name));
     line->setAccessibleName(tr("Name of the view"));
-    line->setGeometry(mapFromGlobal(QCursor::pos()).x(), kHeight + 6, kWidth + 40, 24);
-    line->show();
-    line->setFocus();
-    line->selectAll();
-    connect(line, &QLineEdit::editingFinished, this, [this, view, line] {
-        const std::string name = line->text().toStdString();
-        line->deleteLater();
+    connect(line, &LineOver::taken, this, [this, view](const QString& text) {
+        const std::string name = text.toStdString();
         const bool taken = std::any_of(m_shown.begin(), m_shown.end(),
                                        [&](const View& v) { return v.name == name; });
         if (name.empty() || taken)

@@ -48,6 +48,12 @@ int decimalsFor(float magnitude) {
     return magnitude >= 0.1F || magnitude == 0.0F ? 2 : 3;
 }
 
+std::string percentText(float percent) {
+    const bool whole = std::abs(percent - std::round(percent)) < 0.05F;
+    return fmt::format("{:.{}f}{}%", percent, std::abs(percent) < 9.95F && !whole ? 1 : 0,
+                       kThinSpace);
+}
+
 }  // namespace
 
 std::string_view unitName(Unit unit) {
@@ -66,7 +72,7 @@ std::string formatNumber(float value, Unit unit) {
     case Unit::FNumber:
         return fmt::format("f/{:.1f}", value);
     case Unit::Percent:
-        return fmt::format("{:.0f}{}%", value * 100.0F, kThinSpace);
+        return percentText(value * 100.0F);
     case Unit::Degree:
         return fmt::format("{:.0f}°", value);
     case Unit::Extinction:

@@ -12,6 +12,7 @@
 #include <QDoubleSpinBox>
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QTest>
 
 #include <catch2/catch.hpp>
@@ -104,6 +105,46 @@ TEST_CASE("a bar keeps to its range, moves finely with Shift, and leaves the whe
     QTest::keyClick(&bar, Qt::Key_Right, Qt::ShiftModifier);
     CHECK(bar.value() - 5.0F < coarse / 5.0F);
     CHECK(bar.value() > 5.0F);
+}
+
+TEST_CASE("what is typed into a bar is taken when the focus goes, and dropped by Escape",
+          "[app][controls]") {
+    QWidget panel;
+    ValueBar bar("Skip", Unit::Metre, {0.0F, 50.0F, 10.0F}, &panel);
+    QPushButton other("other", &panel);
+    bar.resize(240, 24);
+    other.move(0, 40);
+    panel.resize(260, 80);
+    panel.show();
+    REQUIRE(QTest::qWaitForWindowActive(&panel));
+    bar.setValue(0.294488F);
+    int moves = 0;
+    QObject::connect(&bar, &ValueBar::moved, &bar, [&] { ++moves; });
+    const auto line = [&] { return bar.findChild<QLineEdit*>(); };
+    const auto type = [&](const char* text) {
+        QTest::mouseClick(&bar, Qt::LeftButton, {}, QPoint(230, 12));
+        REQUIRE(line() != nullptr);
+        QTest::keyClicks(line(), text);
+    };
+    const auto gone = [&] {
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        return line() == nullptr;
+    };
+    type("");
+    CHECK(line()->width() - 20 >= line()->fontMetrics().horizontalAdvance("0.294488"));
+    other.setFocus();
+    CHECK(gone());
+    CHECK(moves == 0);  // nothing was typed
+    type("3");
+    QTest::keyClick(line(), Qt::Key_Escape);
+    CHECK(gone());
+    CHECK(bar.hasFocus());
+    CHECK(moves == 0);
+    type("4");
+    other.setFocus();
+    CHECK(gone());
+    CHECK(bar.value() == 4.0F);
+    CHECK(other.hasFocus());
 }
 
 TEST_CASE("whole numbers step by one", "[app][controls]") {

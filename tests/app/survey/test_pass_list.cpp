@@ -1,3 +1,4 @@
+#include "app/controls/settings_form.h"
 #include "app/survey/add_pass_menu.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/pass_row.h"
@@ -29,6 +30,40 @@ TEST_CASE("a pass says what it leaves out or can't hold before it is rendered", 
     o.session.undo();
     REQUIRE(waitFor([&] { return warnings("occlusion").isEmpty(); }));
     CHECK(o.session.passes().passes.empty());
+}
+
+TEST_CASE("a closed row says where its pass stops, and whether it is cleaned", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) {
+        p.passes.push_back(passRequest(PassKind::Beauty));
+        applyPassSetting(p.passes, "beauty.samples=32");
+    });
+    const auto summary = [&] {
+        return o.room.passes().findChild<PassRow*>("beauty")->findChild<QLabel*>("summary");
+    };
+    CHECK(summary()->toolTip() == "32 samples");
+    o.session.change({}, {}, [](Project& p) {
+        applyPassSetting(p.passes, "beauty.noise=0.008");
+        applyPassSetting(p.passes, "beauty.denoise=1");
+    });
+    const QString thin(QChar(0x2009));
+    CHECK(summary()->toolTip() == "32 samples · cleaned · noise 0.8" + thin + "%");
+    CHECK(summary()->text() == summary()->toolTip());  // it fits
+}
+
+TEST_CASE("a warning doesn't move the settings under the hand", "[app][survey]") {
+    Surveyed o;
+    auto* row = o.room.passes().findChild<PassRow*>("occlusion");
+    REQUIRE(row != nullptr);
+    QTest::mouseClick(row, Qt::LeftButton, {}, QPoint(60, 14));
+    auto* form = row->findChild<SettingsForm*>();
+    REQUIRE(form != nullptr);
+    QTest::qWait(20);
+    const QPoint before = form->mapTo(&o.room, QPoint(0, 0));
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "occlusion.on=ground"); });
+    REQUIRE(waitFor([&] { return row->findChild<QLabel*>("warning")->isVisible(); }));
+    QTest::qWait(20);
+    CHECK(form->mapTo(&o.room, QPoint(0, 0)) == before);
 }
 
 TEST_CASE("all parts of beauty, and each light's shadow, are added at once", "[app][survey]") {

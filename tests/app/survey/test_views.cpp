@@ -1,3 +1,4 @@
+#include "app/controls/line_over.h"
 #include "app/look/theme.h"
 #include "app/survey/frames_panel.h"
 #include "app/survey/lens_control.h"
@@ -138,6 +139,14 @@ TEST_CASE("views are put in order by dragging them, or from their menu", "[app][
         });
         Q_EMIT card(name)->customContextMenuRequested(QPoint(10, 10));
     };
+    choose("two", "Rename…");
+    auto* line = strip->findChild<LineOver*>();
+    REQUIRE(line != nullptr);
+    QTest::keyClicks(line, "second");
+    QTest::keyClick(line, Qt::Key_Return);
+    CHECK(order() == "one three second");
+    CHECK(o.session.view().name == "second");
+    o.session.undo();
     choose("two", "Move left");
     CHECK(order() == "one two three");
 

@@ -92,6 +92,9 @@ TEST_CASE("numbers are shown with units and a thin space", "[settings]") {
     CHECK(formatNumber(412.3F, Unit::Metre) == "412\u2009m");
     CHECK(formatNumber(2.0F, Unit::FNumber) == "f/2.0");
     CHECK(formatNumber(0.62F, Unit::Percent) == "62\u2009%");
+    CHECK(formatNumber(0.008F, Unit::Percent) == "0.8\u2009%");
+    CHECK(formatNumber(0.05F, Unit::Percent) == "5\u2009%");
+    CHECK(formatNumber(0.0997F, Unit::Percent) == "10\u2009%");
     CHECK(formatNumber(0.3F, Unit::Stop) == "+0.3\u2009EV");
     CHECK(formatNumber(0.015F, Unit::Extinction) == "200\u2009m");
     CHECK(formatNumber(0.0F, Unit::Extinction) == "clear");
