@@ -479,19 +479,20 @@ void TraceView::paintEvent(QPaintEvent*) {
     if (!m_image.isNull())
         painter.drawImage(place, m_image);
     const bool rendering = m_render != nullptr && m_render->running();
+    Tags tags(place);
     if (!rendering) {
         if (!m_depth.empty())
             paintTints(painter);
         if (m_shown.kind == PassKind::Occlusion || m_shown.kind == PassKind::Bent)
             if (const PassRequest* asked = passAsked(m_session.project(), nameOf(m_shown)))
                 paintReach(painter, this->place(), occlusionSettings(asked->settings).reach,
-                           m_ahead);
+                           m_ahead, tags);
     }
     const Project& project = m_session.project();
     if (cropOf(project))
         paintCrop(painter, place, project.crop);
     if (!rendering)
-        paintPins(painter, this->place(), project.pins);
+        paintPins(painter, this->place(), project.pins, tags);
     const bool other =
         rendering && !m_renderedView.empty() && m_renderedView != m_session.view().name;
     paintFrame(painter, place,

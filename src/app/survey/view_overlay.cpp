@@ -15,18 +15,9 @@ namespace {
 
 constexpr qreal kStem = 22.0;
 constexpr int kTintAlpha = 120;
-
-void paintTag(QPainter& painter, const QRectF& within, const QPointF& at, const QString& text) {
-    painter.setFont(theme::font(12));
-    const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
-    const QRectF box(std::max(within.left(), std::min(at.x() - 6, within.right() - wide)),
-                     std::max(within.top(), at.y() - 18), wide, 18);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme::kPanel);
-    painter.drawRoundedRect(box, 3, 3);
-    painter.setPen(theme::kText);
-    painter.drawText(box, Qt::AlignCenter, text);
-}
+constexpr qreal kTagHeight = 18.0;
+constexpr qreal kBetweenTags = 2.0;
+constexpr int kMostSteps = 4;
 
 QRgb tint(const QColor& colour, float strength) {
     return qPremultiply(qRgba(colour.red(), colour.green(), colour.blue(),
@@ -63,7 +54,36 @@ CameraRay ViewPlace::ray(const QPointF& point) const {
                      static_cast<int>(std::lround(frame.height())));
 }
 
-void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>& pins) {
+QRectF Tags::place(const QPointF& at, qreal wide) {
+    const QRectF wanted(std::max(m_within.left(), std::min(at.x() - 6, m_within.right() - wide)),
+                        std::max(m_within.top(), at.y() - kTagHeight), wide, kTagHeight);
+    const auto isFree = [&](const QRectF& box) {
+        return std::none_of(m_taken.begin(), m_taken.end(),
+                            [&](const QRectF& other) { return other.intersects(box); });
+    };
+    QRectF box = wanted;
+    // As near as there is room, above or below; where all is full, they do overlap.
+    for (int away = 1; !isFree(box) && away <= 2 * kMostSteps; ++away) {
+        const int steps = (away + 1) / 2 * (away % 2 == 1 ? -1 : 1);
+        box = wanted.translated(0, steps * (kTagHeight + kBetweenTags));
+        if (!m_within.contains(box))
+            box = wanted;
+    }
+    m_taken.push_back(box);
+    return box;
+}
+
+void Tags::paint(QPainter& painter, const QPointF& at, const QString& text) {
+    painter.setFont(theme::font(12));
+    const QRectF box = place(at, painter.fontMetrics().horizontalAdvance(text) + 12);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::kPanel);
+    painter.drawRoundedRect(box, 3, 3);
+    painter.setPen(theme::kText);
+    painter.drawText(box, Qt::AlignCenter, text);
+}
+
+void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>& pins, Tags& tags) {
     painter.setRenderHint(QPainter::Antialiasing);
     if (pins.size() > 1) {
         const V3f& a = pins[pins.size() - 2].position;
@@ -73,7 +93,7 @@ void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>&
         if (from && to) {
             painter.setPen(QPen(theme::kWarning, 1, Qt::DashLine));
             painter.drawLine(*from, *to);
-            paintTag(painter, view.frame, (*from + *to) / 2.0, metresText((b - a).length()));
+            tags.paint(painter, (*from + *to) / 2.0, metresText((b - a).length()));
         }
     }
     for (const Pin& pin : pins) {
@@ -85,8 +105,8 @@ void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>&
         painter.drawEllipse(*at, 4, 4);
         painter.drawLine(*at - QPointF(0, 4), *at - QPointF(0, kStem));
         const V3f local = pin.position * view.camera.cameraToWorld.inverse();
-        paintTag(painter, view.frame, *at - QPointF(0, kStem),
-                 qstring(pin.name) + QLatin1Char(' ') + metresText(-local.z));
+        tags.paint(painter, *at - QPointF(0, kStem),
+                   qstring(pin.name) + QLatin1Char(' ') + metresText(-local.z));
     }
 }
 
@@ -107,7 +127,7 @@ QImage blurOverlay(const Image& depth, const SoundingLane& focus) {
     });
 }
 
-void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead) {
+void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead, Tags& tags) {
     const qreal high = view.camera.orthographic()
                            ? static_cast<qreal>(view.camera.orthographicHeight)
                            : 2.0 * static_cast<qreal>(ahead) *
@@ -124,8 +144,8 @@ void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ah
     painter.drawLine(middle, middle + QPointF(length, 0));
     painter.drawEllipse(middle, 2, 2);
     painter.setClipping(false);
-    paintTag(painter, view.frame, middle + QPointF(10, -4),
-             QObject::tr("reach %1, at %2").arg(metresText(metres), metresText(ahead)));
+    tags.paint(painter, middle + QPointF(10, -4),
+               QObject::tr("reach %1, at %2").arg(metresText(metres), metresText(ahead)));
 }
 
 void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4>& crop) {

@@ -26,8 +26,21 @@ struct ViewPlace {
     [[nodiscard]] CameraRay ray(const QPointF& point) const;
 };
 
+/// Small labels over a picture, which keep clear of each other.
+class Tags {
+public:
+    explicit Tags(const QRectF& within) : m_within(within) {}
+    void paint(QPainter& painter, const QPointF& at, const QString& text);
+    /// Takes the place of a tag that is to begin above a point.
+    QRectF place(const QPointF& at, qreal wide);
+
+private:
+    QRectF m_within;
+    std::vector<QRectF> m_taken;
+};
+
 /// Pins with their distance, and a line between the last two with its length.
-void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>& pins);
+void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>& pins, Tags& tags);
 
 /// What lies before near, in brass, and beyond far, in indigo.
 QImage cutOverlay(const Image& depth, const DepthRange& ramp);
@@ -45,6 +58,6 @@ void paintFrame(QPainter& painter, const QRectF& frame, const QString& text);
 void paintTilesInWork(QPainter& painter, const QRectF& frame, const std::vector<QRectF>& tiles);
 
 /// A length of the scene, as it looks at a distance, with its name.
-void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead);
+void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead, Tags& tags);
 
 }  // namespace noctis
