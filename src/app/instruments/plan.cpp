@@ -194,8 +194,8 @@ void Plan::paintEvent(QPaintEvent*) {
     painter.setFont(theme::font(11));
     paintSurfaces(painter);
     paintWedge(painter);
-    paintDistances(painter);
-    Labels taken;
+    Labels taken = handles();
+    paintDistances(painter, taken);
     paintMarks(painter, taken);
     paintSuns(painter, taken);
     paintCamera(painter);
@@ -222,8 +222,7 @@ void Plan::paintWedge(QPainter& painter) const {
     painter.drawLine(cameraPlace(), directionPlace());
 }
 
-void Plan::paintDistances(QPainter& painter) const {
-    std::vector<QPointF> taken;
+void Plan::paintDistances(QPainter& painter, Labels& taken) const {
     for (std::size_t i = 0; i < m_distances.size(); ++i) {
         const PlanDistance& d = m_distances[i];
         const float metres = std::min(d.metres, m_range * 0.98F);
@@ -232,31 +231,53 @@ void Plan::paintDistances(QPainter& painter) const {
         painter.drawLine(wedgePlace(-halfAngle(), metres), wedgePlace(halfAngle(), metres));
         painter.setBrush(theme::kPanel);
         painter.drawEllipse(distancePlace(i), 3.5, 3.5);
-        QPointF label = distancePlace(i) + (m_side ? QPointF(6, -6) : QPointF(8, 4));
-        // What lies beyond the edge of the Plan shares one place: each name below the last.
-        while (std::any_of(taken.begin(), taken.end(), [&](const QPointF& other) {
-            return std::abs(label.y() - other.y()) < 12.0 && std::abs(label.x() - other.x()) < 70.0;
-        }))
-            label.ry() += 12.0;
-        taken.push_back(label);
-        label.setX(
-            std::min(label.x(), width() - 6.0 - painter.fontMetrics().horizontalAdvance(d.label)));
-        painter.drawText(label, d.label);
+    }
+    for (std::size_t i = 0; i < m_distances.size(); ++i) {
+        const PlanDistance& d = m_distances[i];
+        const QString text = d.label + QLatin1Char(' ') + metresText(d.metres);
+        const qreal wide = painter.fontMetrics().horizontalAdvance(text);
+        QPointF foot = distancePlace(i) + (m_side ? QPointF(6, -6) : QPointF(8, 4));
+        foot.setX(std::min(foot.x(), width() - 6.0 - wide));
+        // What lies beyond the edge of the Plan shares one place: each name beside the last.
+        std::vector<QPointF> feet{foot};
+        for (const qreal away : {12.0, -12.0, 24.0, -24.0, 36.0, 48.0})
+            feet.push_back(foot + QPointF(0, m_side ? -away : away));
+        paintName(painter, taken, feet, text, d.colour);
     }
 }
 
-QPointF Plan::freeOf(Labels& taken, const std::vector<QPointF>& feet, qreal wide) {
+Plan::Labels Plan::handles() const {
+    std::vector<QPointF> places{cameraPlace(), directionPlace()};
+    for (std::size_t i = 0; i < m_distances.size(); ++i)
+        places.push_back(distancePlace(i));
+    for (std::size_t i = 0; i < m_marks.size(); ++i)
+        places.push_back(markPlace(i));
+    for (std::size_t i = 0; i < m_suns.size(); ++i)
+        places.push_back(sunPlace(i));
+    Labels boxes;
+    for (const QPointF& place : places)
+        boxes.emplace_back(place - QPointF(4.5, 4.5), QSizeF(9.0, 9.0));
+    return boxes;
+}
+
+void Plan::paintName(QPainter& painter, Labels& taken, const std::vector<QPointF>& feet,
+                     const QString& text, const QColor& colour) const {
+    const qreal wide = painter.fontMetrics().horizontalAdvance(text);
     const auto around = [wide](const QPointF& foot) {
-        return QRectF(foot + QPointF(-2.0, -10.0), QSizeF(wide + 4.0, 13.0));
+        return QRectF(foot + QPointF(-2.0, -9.0), QSizeF(wide + 4.0, 11.0));
     };
+    const QRectF room(0.0, kHeader - 4.0, width(), height() - kHeader);
     const auto isFree = [&](const QPointF& foot) {
-        return std::none_of(taken.begin(), taken.end(),
+        return room.contains(around(foot)) &&
+               std::none_of(taken.begin(), taken.end(),
                             [&](const QRectF& other) { return other.intersects(around(foot)); });
     };
     const auto found = std::find_if(feet.begin(), feet.end(), isFree);
     const QPointF foot = found == feet.end() ? feet.front() : *found;
     taken.push_back(around(foot));
-    return foot;
+    painter.fillRect(around(foot), theme::kPanel);
+    painter.setPen(colour);
+    painter.drawText(foot, text);
 }
 
 void Plan::paintMarks(QPainter& painter, Labels& taken) const {
@@ -267,16 +288,15 @@ void Plan::paintMarks(QPainter& painter, Labels& taken) const {
         painter.setPen(QPen(mark.shines ? theme::kNear : theme::kQuiet, 1.2));
         painter.setBrush(mark.shines ? QBrush(theme::kNear) : Qt::NoBrush);
         painter.drawEllipse(at, 3.5, 3.5);
-        painter.setPen(theme::kText);
         // Away from the camera's axis, which has the lines and names of distances at its right.
         const qreal wide = painter.fontMetrics().horizontalAdvance(mark.label);
         const bool left = at.x() <= cameraPlace().x() + 10.0 && !m_side;
         const QPointF atLeft = at + QPointF(-7.0 - wide, 4.0);
         const QPointF atRight = at + QPointF(7.0, 4.0);
-        const QPointF foot =
-            left ? freeOf(taken, {atLeft, atRight, at + QPointF(-7.0 - wide, 15.0)}, wide)
-                 : freeOf(taken, {atRight, atLeft, at + QPointF(7.0, 15.0)}, wide);
-        painter.drawText(foot, mark.label);
+        const std::vector<QPointF> feet =
+            left ? std::vector{atLeft, atRight, at + QPointF(-7.0 - wide, 15.0)}
+                 : std::vector{atRight, atLeft, at + QPointF(7.0, 15.0)};
+        paintName(painter, taken, feet, mark.label, theme::kText);
     }
 }
 
@@ -310,12 +330,9 @@ void Plan::paintSuns(QPainter& painter, Labels& taken) const {
         const QPointF beside(std::clamp(at.x() + 9.0, 4.0, std::max(4.0, width() - 6.0 - wide)),
                              at.y() + 4.0);
         const QPointF atLeft(at.x() - 9.0 - wide, at.y() + 4.0);
-        const QPointF foot = upper ? freeOf(taken, {above, beside, atLeft}, wide)
-                                   : freeOf(taken, {beside, above, atLeft}, wide);
-        painter.fillRect(QRectF(foot + QPointF(-2.0, -10.0), QSizeF(wide + 4.0, 13.0)),
-                         theme::kPanel);
-        painter.setPen(theme::kText);
-        painter.drawText(foot, label);
+        paintName(painter, taken,
+                  upper ? std::vector{above, beside, atLeft} : std::vector{beside, above, atLeft},
+                  label, theme::kText);
     }
 }
 

@@ -91,10 +91,12 @@ private:
     [[nodiscard]] V3f directionAt(const QPointF& point, const PlanSun& sun) const;
     void paintSurfaces(QPainter& painter) const;
     void paintWedge(QPainter& painter) const;
-    void paintDistances(QPainter& painter) const;
-    using Labels = std::vector<QRectF>;  ///< places that names have taken
-    /// The first foot of a name so wide that is clear of the others, which it then takes.
-    static QPointF freeOf(Labels& taken, const std::vector<QPointF>& feet, qreal wide);
+    using Labels = std::vector<QRectF>;  ///< places that names and handles have taken
+    [[nodiscard]] Labels handles() const;
+    /// At the first foot that is clear of the others, which it then takes.
+    void paintName(QPainter& painter, Labels& taken, const std::vector<QPointF>& feet,
+                   const QString& text, const QColor& colour) const;
+    void paintDistances(QPainter& painter, Labels& taken) const;
     void paintMarks(QPainter& painter, Labels& taken) const;
     void paintSuns(QPainter& painter, Labels& taken) const;
     void paintCamera(QPainter& painter) const;
