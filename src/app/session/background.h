@@ -9,7 +9,8 @@
 namespace noctis {
 
 /// Runs one piece of work at a time on a thread of its own; what it gives is handled on the owner's
-/// thread. Starting another stops the one before and drops its result.
+/// thread. Starting another stops the one before and drops its result. Let it be its class's last member,
+/// so that the thread ends before what it works with.
 class Background {
 public:
     explicit Background(QObject* owner) : m_owner(owner) {}
