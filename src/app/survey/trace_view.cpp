@@ -224,21 +224,31 @@ void TraceView::setRender(RenderWorker* worker) {
         m_worker.stop();  // the cores are for the render
         m_traced.reset();
     });
-    // What changed while a render had the cores is traced after it.
-    const auto ended = [this] {
+    // What changed while a render had the cores is traced after it. Its last picture stays only if it is
+    // a finished one of this view.
+    const auto ended = [this](bool finished) {
+        const bool stays = finished && !showsOther();
         m_renderedView.clear();
+        if (!stays)
+            paintPass();
         restart(false);
     };
-    connect(worker, &RenderWorker::finished, this, ended, Qt::QueuedConnection);
-    connect(worker, &RenderWorker::written, this, ended, Qt::QueuedConnection);
-    connect(worker, &RenderWorker::stopped, this, ended, Qt::QueuedConnection);
-    connect(worker, &RenderWorker::failed, this, ended, Qt::QueuedConnection);
+    const auto otherwise = [ended] { ended(false); };
+    connect(
+        worker, &RenderWorker::finished, this, [ended] { ended(true); }, Qt::QueuedConnection);
+    connect(worker, &RenderWorker::written, this, otherwise, Qt::QueuedConnection);
+    connect(worker, &RenderWorker::stopped, this, otherwise, Qt::QueuedConnection);
+    connect(worker, &RenderWorker::failed, this, otherwise, Qt::QueuedConnection);
 }
 
 void TraceView::setRendered(const QImage& image, const std::string& view) {
     m_image = image;
     m_renderedView = view;
     update();
+}
+
+bool TraceView::showsOther() const {
+    return !m_renderedView.empty() && m_renderedView != m_session.view().name;
 }
 
 void TraceView::restart(bool moving) {
@@ -493,10 +503,9 @@ void TraceView::paintEvent(QPaintEvent*) {
         paintCrop(painter, place, project.crop);
     if (!rendering)
         paintPins(painter, this->place(), project.pins, tags);
-    const bool other =
-        rendering && !m_renderedView.empty() && m_renderedView != m_session.view().name;
     paintFrame(painter, place,
-               other ? tr("%1 is rendered").arg(qstring(m_renderedView)) : frameText());
+               rendering && showsOther() ? tr("%1 is rendered").arg(qstring(m_renderedView))
+                                         : frameText());
     if (rendering)
         paintTilesInWork(painter, place, m_render->tiles());
 }

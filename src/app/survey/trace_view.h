@@ -70,6 +70,8 @@ protected:
     void showEvent(QShowEvent*) override;
 
 private:
+    /// Whether the render in work is of another view, and shown.
+    [[nodiscard]] bool showsOther() const;
     void restart(bool moving);
     void trace(bool coarse);
     [[nodiscard]] QSizeF fittedSize() const;

@@ -4,6 +4,7 @@
 #include "app/survey/lens_control.h"
 #include "app/survey/turnaround_panel.h"
 #include "app/survey/views_strip.h"
+#include "app/window/note_bar.h"
 #include "support/surveyed.h"
 
 #include <QComboBox>
@@ -52,9 +53,17 @@ TEST_CASE("a turnaround is rendered into a folder as one job", "[app][survey]") 
         if (spin->accessibleName() == "Views")
             spin->setValue(3);
     std::filesystem::create_directories(o.folder / "out");
+    o.window.notes().tell("A note, so that the view keeps its size when another comes.", false);
+    o.settle();
+    const auto picture = [&] {
+        return o.room.view().grab(o.room.view().frame().toRect().adjusted(0, 30, 0, 0)).toImage();
+    };
+    const QImage before = picture();
     o.room.turnaround().renderInto(o.folder / "out");
+    REQUIRE(waitFor([&] { return picture() != before; }));  // each view is shown as it is rendered
     REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
-    QTest::qWait(30);
+    o.settle();
+    CHECK(picture() == before);  // and then the view that is looked through, again
     for (const char* name : {"post.01.exr", "post.02.exr", "post.03.exr"}) {
         const PassSet set = readPasses({o.folder / "out" / name});
         CHECK(set.find(PassKind::Depth) != nullptr);
