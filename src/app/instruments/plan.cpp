@@ -22,6 +22,20 @@ constexpr qreal kEdge = 18.0;
 constexpr qreal kHeader = 30.0;
 constexpr float kDirectionAt = 0.28F;  ///< of the range
 
+/// At the first foot of its text that is clear of the others.
+void paintName(QPainter& painter, LabelPlaces& names, const std::vector<QPointF>& feet,
+               const QString& text, const QColor& colour) {
+    const QPointF corner(-2.0, -9.0);
+    const QSizeF size(painter.fontMetrics().horizontalAdvance(text) + 4.0, 11.0);
+    std::vector<QRectF> boxes;
+    for (const QPointF& foot : feet)
+        boxes.emplace_back(foot + corner, size);
+    const QRectF box = names.place(boxes);
+    painter.fillRect(box, theme::kPanel);
+    painter.setPen(colour);
+    painter.drawText(box.topLeft() - corner, text);
+}
+
 }  // namespace
 
 Plan::Plan(QWidget* parent) : QWidget(parent) {
@@ -194,10 +208,10 @@ void Plan::paintEvent(QPaintEvent*) {
     painter.setFont(theme::font(11));
     paintSurfaces(painter);
     paintWedge(painter);
-    Labels taken = handles();
-    paintDistances(painter, taken);
-    paintMarks(painter, taken);
-    paintSuns(painter, taken);
+    LabelPlaces names = labelPlaces();
+    paintDistances(painter, names);
+    paintMarks(painter, names);
+    paintSuns(painter, names);
     paintCamera(painter);
     painter.setPen(theme::kQuiet);
     painter.drawText(QRectF(0, height() - 20, width() - 10, 16), Qt::AlignRight | Qt::AlignVCenter,
@@ -222,7 +236,7 @@ void Plan::paintWedge(QPainter& painter) const {
     painter.drawLine(cameraPlace(), directionPlace());
 }
 
-void Plan::paintDistances(QPainter& painter, Labels& taken) const {
+void Plan::paintDistances(QPainter& painter, LabelPlaces& names) const {
     for (std::size_t i = 0; i < m_distances.size(); ++i) {
         const PlanDistance& d = m_distances[i];
         const float metres = std::min(d.metres, m_range * 0.98F);
@@ -242,45 +256,25 @@ void Plan::paintDistances(QPainter& painter, Labels& taken) const {
         std::vector<QPointF> feet{foot};
         for (const qreal away : {12.0, -12.0, 24.0, -24.0, 36.0, 48.0})
             feet.push_back(foot + QPointF(0, m_side ? -away : away));
-        paintName(painter, taken, feet, text, d.colour);
+        paintName(painter, names, feet, text, d.colour);
     }
 }
 
-Plan::Labels Plan::handles() const {
-    std::vector<QPointF> places{cameraPlace(), directionPlace()};
+LabelPlaces Plan::labelPlaces() const {
+    std::vector<QPointF> handles{cameraPlace(), directionPlace()};
     for (std::size_t i = 0; i < m_distances.size(); ++i)
-        places.push_back(distancePlace(i));
+        handles.push_back(distancePlace(i));
     for (std::size_t i = 0; i < m_marks.size(); ++i)
-        places.push_back(markPlace(i));
+        handles.push_back(markPlace(i));
     for (std::size_t i = 0; i < m_suns.size(); ++i)
-        places.push_back(sunPlace(i));
-    Labels boxes;
-    for (const QPointF& place : places)
-        boxes.emplace_back(place - QPointF(4.5, 4.5), QSizeF(9.0, 9.0));
-    return boxes;
+        handles.push_back(sunPlace(i));
+    LabelPlaces places(QRectF(0.0, kHeader - 4.0, width(), height() - kHeader));
+    for (const QPointF& handle : handles)
+        places.take(QRectF(handle - QPointF(4.5, 4.5), QSizeF(9.0, 9.0)));
+    return places;
 }
 
-void Plan::paintName(QPainter& painter, Labels& taken, const std::vector<QPointF>& feet,
-                     const QString& text, const QColor& colour) const {
-    const qreal wide = painter.fontMetrics().horizontalAdvance(text);
-    const auto around = [wide](const QPointF& foot) {
-        return QRectF(foot + QPointF(-2.0, -9.0), QSizeF(wide + 4.0, 11.0));
-    };
-    const QRectF room(0.0, kHeader - 4.0, width(), height() - kHeader);
-    const auto isFree = [&](const QPointF& foot) {
-        return room.contains(around(foot)) &&
-               std::none_of(taken.begin(), taken.end(),
-                            [&](const QRectF& other) { return other.intersects(around(foot)); });
-    };
-    const auto found = std::find_if(feet.begin(), feet.end(), isFree);
-    const QPointF foot = found == feet.end() ? feet.front() : *found;
-    taken.push_back(around(foot));
-    painter.fillRect(around(foot), theme::kPanel);
-    painter.setPen(colour);
-    painter.drawText(foot, text);
-}
-
-void Plan::paintMarks(QPainter& painter, Labels& taken) const {
+void Plan::paintMarks(QPainter& painter, LabelPlaces& names) const {
     for (const PlanMark& mark : m_marks) {
         const QPointF at = place(local(mark.position));
         if (!rect().adjusted(6, static_cast<int>(kHeader), -6, -6).contains(at.toPoint()))
@@ -296,11 +290,11 @@ void Plan::paintMarks(QPainter& painter, Labels& taken) const {
         const std::vector<QPointF> feet =
             left ? std::vector{atLeft, atRight, at + QPointF(-7.0 - wide, 15.0)}
                  : std::vector{atRight, atLeft, at + QPointF(7.0, 15.0)};
-        paintName(painter, taken, feet, mark.label, theme::kText);
+        paintName(painter, names, feet, mark.label, theme::kText);
     }
 }
 
-void Plan::paintSuns(QPainter& painter, Labels& taken) const {
+void Plan::paintSuns(QPainter& painter, LabelPlaces& names) const {
     for (std::size_t i = 0; i < m_suns.size(); ++i) {
         const bool held = m_grab == Grab::Sun && m_index == i;
         const QPointF at = sunPlace(i);
@@ -330,7 +324,7 @@ void Plan::paintSuns(QPainter& painter, Labels& taken) const {
         const QPointF beside(std::clamp(at.x() + 9.0, 4.0, std::max(4.0, width() - 6.0 - wide)),
                              at.y() + 4.0);
         const QPointF atLeft(at.x() - 9.0 - wide, at.y() + 4.0);
-        paintName(painter, taken,
+        paintName(painter, names,
                   upper ? std::vector{above, beside, atLeft} : std::vector{beside, above, atLeft},
                   label, theme::kText);
     }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/look/label_places.h"
 #include "core/passes/pass_set.h"
 
 #include <QWidget>
@@ -91,14 +92,11 @@ private:
     [[nodiscard]] V3f directionAt(const QPointF& point, const PlanSun& sun) const;
     void paintSurfaces(QPainter& painter) const;
     void paintWedge(QPainter& painter) const;
-    using Labels = std::vector<QRectF>;  ///< places that names and handles have taken
-    [[nodiscard]] Labels handles() const;
-    /// At the first foot that is clear of the others, which it then takes.
-    void paintName(QPainter& painter, Labels& taken, const std::vector<QPointF>& feet,
-                   const QString& text, const QColor& colour) const;
-    void paintDistances(QPainter& painter, Labels& taken) const;
-    void paintMarks(QPainter& painter, Labels& taken) const;
-    void paintSuns(QPainter& painter, Labels& taken) const;
+    /// Those for names, clear of all handles.
+    [[nodiscard]] LabelPlaces labelPlaces() const;
+    void paintDistances(QPainter& painter, LabelPlaces& names) const;
+    void paintMarks(QPainter& painter, LabelPlaces& names) const;
+    void paintSuns(QPainter& painter, LabelPlaces& names) const;
     void paintCamera(QPainter& painter) const;
     /// A depth of the wedge, so far to the left or up from its middle.
     [[nodiscard]] QPointF wedgePlace(float turn, float depth) const;

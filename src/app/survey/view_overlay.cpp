@@ -57,20 +57,11 @@ CameraRay ViewPlace::ray(const QPointF& point) const {
 QRectF Tags::place(const QPointF& at, qreal wide) {
     const QRectF wanted(std::max(m_within.left(), std::min(at.x() - 6, m_within.right() - wide)),
                         std::max(m_within.top(), at.y() - kTagHeight), wide, kTagHeight);
-    const auto isFree = [&](const QRectF& box) {
-        return std::none_of(m_taken.begin(), m_taken.end(),
-                            [&](const QRectF& other) { return other.intersects(box); });
-    };
-    QRectF box = wanted;
-    // As near as there is room, above or below; where all is full, they do overlap.
-    for (int away = 1; !isFree(box) && away <= 2 * kMostSteps; ++away) {
-        const int steps = (away + 1) / 2 * (away % 2 == 1 ? -1 : 1);
-        box = wanted.translated(0, steps * (kTagHeight + kBetweenTags));
-        if (!m_within.contains(box))
-            box = wanted;
-    }
-    m_taken.push_back(box);
-    return box;
+    std::vector<QRectF> boxes{wanted};
+    for (int steps = 1; steps <= kMostSteps; ++steps)
+        for (const int way : {-1, 1})
+            boxes.push_back(wanted.translated(0, way * steps * (kTagHeight + kBetweenTags)));
+    return m_places.place(boxes);
 }
 
 void Tags::paint(QPainter& painter, const QPointF& at, const QString& text) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/instruments/sounding.h"
+#include "app/look/label_places.h"
 #include "core/image/camera.h"
 #include "core/passes/appearance.h"
 #include "core/project/project.h"
@@ -29,14 +30,14 @@ struct ViewPlace {
 /// Small labels over a picture, which keep clear of each other.
 class Tags {
 public:
-    explicit Tags(const QRectF& within) : m_within(within) {}
+    explicit Tags(const QRectF& within) : m_within(within), m_places(within) {}
     void paint(QPainter& painter, const QPointF& at, const QString& text);
     /// Takes the place of a tag that is to begin above a point.
     QRectF place(const QPointF& at, qreal wide);
 
 private:
     QRectF m_within;
-    std::vector<QRectF> m_taken;
+    LabelPlaces m_places;
 };
 
 /// Pins with their distance, and a line between the last two with its length.
