@@ -63,6 +63,7 @@ Project projectOf(const Options& options) {
 void finishOne(const Options& options, const Project& project,
                const std::vector<std::filesystem::path>& files, const std::filesystem::path& out,
                const CommandContext& context) {
+    requireNoInput(out, files);
     const PassSet set = readPasses(files, project.readings);
     for (const std::string& warning : set.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
@@ -106,7 +107,9 @@ void finishFrames(const Options& options, const Project& project, const CommandC
 
 void finish(const Options& options, const CommandContext& context) {
     (void)factorOf(options.scale);
+    requireNoInput(options.out, {options.project, options.recipe});
     Project project = projectOf(options);
+    requireNoInput(options.out, inputsOf(project));
     if (!options.view.empty())
         project.viewTransform = viewTransformNamed(options.view);
     if (options.frames.empty())

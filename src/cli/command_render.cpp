@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/progress.h"
 #include "core/image/error.h"
+#include "core/image/safe_write.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
 #include "core/tracer/render_file.h"
@@ -149,6 +150,7 @@ void render(const Options& options, const CommandContext& context) {
                     fmt::format("--size {} can't be rendered; sides are 1 to {}", options.size,
                                 kMaximumSide));
     requireKinds(namesIn(options.passes));
+    requireNoInput(options.out, {options.scene});
     request.seed = options.seed;
     request.framesPerSecond = options.fps;
     Scene scene = importScene(options.scene);

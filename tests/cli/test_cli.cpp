@@ -114,6 +114,36 @@ TEST_CASE("render, passes, probe and finish go together", "[cli]") {
     CHECK(readFileInfo(half).width == 32);
 }
 
+TEST_CASE("finish never replaces what it reads", "[cli]") {
+    const Folder folder;
+    const std::string passes = rendered(folder);
+    const std::string recipe =
+        folder.write("r.json", R"({"format": "noctis-recipe", "version": 1, "steps": []})");
+    const std::string before = readTextFile(passes);
+    for (const std::string& target : {passes, recipe}) {
+        const Outcome refused =
+            run({"finish", "--recipe", recipe, "--passes", passes, "-o", target});
+        CHECK(refused.status == 2);
+        CHECK_THAT(refused.err, Catch::Contains("choose another name"));
+    }
+    CHECK(readTextFile(passes) == before);
+    const std::string scene = wallScene(folder);
+    CHECK(run({"render", scene, "-o", scene}).status == 2);
+}
+
+TEST_CASE("names that are not UTF-8 are read as Latin-1, told, and rendered", "[cli]") {
+    const Folder folder;
+    const std::string scene = folder.write(
+        "names.obj", "o K\xf6rper\nv -4 0 -5\nv 4 0 -5\nv 4 3 -5\nv -4 3 -5\nf 1 2 3 4\n");
+    const std::string file = (folder / "mattes.exr").string();
+    const Outcome outcome =
+        run({"render", scene, "-o", file, "--size", "16x9", "--passes", "depth,objects"});
+    CHECK(outcome.status == 0);
+    CHECK_THAT(outcome.err, Catch::Contains("Körper is not UTF-8"));
+    CHECK_THAT(run({"probe", file, "--at", "8,4"}).out, Catch::Contains("Körper"));
+    CHECK(run({"scene", scene, "--json"}).json()["objects"] == Json{"Körper"});
+}
+
 TEST_CASE("finish runs a saved project", "[cli]") {
     const Folder folder;
     rendered(folder);

@@ -3,12 +3,15 @@
 #include "core/image/image.h"
 #include "core/image/safe_write.h"
 
+#include <csignal>
+#include <cstdint>
 #include <cstring>
 #include <filesystem>
 #include <fstream>
 #include <string>
 
 #include <fmt/format.h>
+#include <sys/resource.h>
 #include <unistd.h>
 
 namespace noctis::test {
@@ -47,6 +50,26 @@ public:
 
 private:
     std::filesystem::path m_path;
+};
+
+/// While it lives no file of this process grows beyond this many bytes, as on a disk that is full.
+class FullDisk {
+public:
+    explicit FullDisk(std::uintmax_t bytes) : m_signal(std::signal(SIGXFSZ, SIG_IGN)) {
+        ::getrlimit(RLIMIT_FSIZE, &m_before);
+        const ::rlimit limit{static_cast<::rlim_t>(bytes), m_before.rlim_max};
+        ::setrlimit(RLIMIT_FSIZE, &limit);
+    }
+    ~FullDisk() {
+        ::setrlimit(RLIMIT_FSIZE, &m_before);
+        std::signal(SIGXFSZ, m_signal);
+    }
+    FullDisk(const FullDisk&) = delete;
+    FullDisk& operator=(const FullDisk&) = delete;
+
+private:
+    ::rlimit m_before{};
+    void (*m_signal)(int);
 };
 
 /// A picture whose samples all differ: value(x, y, c) = c + x / 16 + y / 1024, exact as half up to there.

@@ -1,5 +1,6 @@
 #include "core/image/exr_file.h"
 
+#include "core/image/checked_file.h"
 #include "core/image/error.h"
 
 #include <algorithm>
@@ -13,7 +14,7 @@
 #include <OpenEXR/ImfFloatAttribute.h>
 #include <OpenEXR/ImfFrameBuffer.h>
 #include <OpenEXR/ImfHeader.h>
-
+#include <OpenEXR/ImfIO.h>
 #include <OpenEXR/ImfInputPart.h>
 #include <OpenEXR/ImfIntAttribute.h>
 #include <OpenEXR/ImfMatrixAttribute.h>
@@ -233,6 +234,40 @@ Imf::Header headerOf(const FilePart& part, bool multiPart) {
     return header;
 }
 
+/// OpenEXR writes its table of rows last, in a destructor that throws nothing; finish() of the file tells.
+class CheckedStream : public Imf::OStream {
+public:
+    CheckedStream(const fs::path& path, CheckedFile& file) : OStream(path.c_str()), m_file(file) {}
+
+    void write(const char bytes[], int count) override {
+        if (!m_file.writeAt(m_at, bytes, static_cast<std::size_t>(count)))
+            throw std::runtime_error("write failed");
+        m_at += static_cast<std::uint64_t>(count);
+    }
+    std::uint64_t tellp() override { return m_at; }
+    void seekp(std::uint64_t at) override { m_at = at; }
+
+private:
+    CheckedFile& m_file;
+    std::uint64_t m_at = 0;
+};
+
+/// Runs write on a stream to path, and fails if any byte did not reach the disk.
+template <typename Write> void writeChecked(const fs::path& path, const Write& write) {
+    CheckedFile file(path);
+    CheckedStream stream(path, file);
+    try {
+        write(stream);
+    } catch (const std::exception& error) {
+        file.finish();  // tells why the disk took no more, if that is what it was
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: can't be written ({}); choose another folder or free some "
+                                "space",
+                                path.string(), error.what()));
+    }
+    file.finish();
+}
+
 template <typename Output> void writePart(Output& output, const FilePart& part) {
     Imf::FrameBuffer buffer;
     std::vector<std::vector<half>> halves;
@@ -338,24 +373,25 @@ Image readExrChannels(const fs::path& path, const FileInfo& info,
 
 void writeExr(const fs::path& path, const std::vector<FilePart>& parts) {
     useAllCores();
-    const bool multiPart = parts.size() > 1;
-    if (!multiPart) {
-        Imf::OutputFile file(path.c_str(), headerOf(parts.front(), false));
-        writePart(file, parts.front());
-        return;
-    }
-    std::vector<Imf::Header> headers;
-    for (const FilePart& part : parts)
-        headers.push_back(headerOf(part, true));
-    Imf::MultiPartOutputFile file(path.c_str(), headers.data(), static_cast<int>(headers.size()));
-    for (int i = 0; i < static_cast<int>(parts.size()); ++i) {
-        Imf::OutputPart output(file, i);
-        writePart(output, parts[static_cast<std::size_t>(i)]);
-    }
+    writeChecked(path, [&](Imf::OStream& stream) {
+        if (parts.size() == 1) {
+            Imf::OutputFile file(stream, headerOf(parts.front(), false));
+            writePart(file, parts.front());
+            return;
+        }
+        std::vector<Imf::Header> headers;
+        for (const FilePart& part : parts)
+            headers.push_back(headerOf(part, true));
+        Imf::MultiPartOutputFile file(stream, headers.data(), static_cast<int>(headers.size()));
+        for (int i = 0; i < static_cast<int>(parts.size()); ++i) {
+            Imf::OutputPart output(file, i);
+            writePart(output, parts[static_cast<std::size_t>(i)]);
+        }
+    });
 }
 
 void joinExr(const fs::path& path, const std::vector<ExrPart>& parts) {
-    try {
+    writeChecked(path, [&](Imf::OStream& stream) {
         std::map<fs::path, std::unique_ptr<Imf::MultiPartInputFile>> files;
         std::vector<Imf::Header> headers;
         for (const ExrPart& part : parts) {
@@ -368,18 +404,12 @@ void joinExr(const fs::path& path, const std::vector<ExrPart>& parts) {
                 headers.back().setType(Imf::SCANLINEIMAGE);
             }
         }
-        Imf::MultiPartOutputFile out(path.c_str(), headers.data(),
-                                     static_cast<int>(headers.size()));
+        Imf::MultiPartOutputFile out(stream, headers.data(), static_cast<int>(headers.size()));
         for (std::size_t i = 0; i < parts.size(); ++i) {
             Imf::InputPart from(*files[parts[i].file], parts[i].index);
             Imf::OutputPart(out, static_cast<int>(i)).copyPixels(from);
         }
-    } catch (const std::exception& error) {
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: can't be written ({}); choose another folder or free some "
-                                "space",
-                                path.string(), error.what()));
-    }
+    });
 }
 
 }  // namespace noctis

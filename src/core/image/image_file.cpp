@@ -1,5 +1,6 @@
 #include "core/image/image_file.h"
 
+#include "core/image/checked_file.h"
 #include "core/image/error.h"
 #include "core/image/exr_file.h"
 #include "core/image/safe_write.h"
@@ -9,6 +10,7 @@
 #include <cctype>
 #include <memory>
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
 
@@ -103,7 +105,38 @@ Image readOtherChannels(const fs::path& path, const FileInfo& info,
     return image;
 }
 
+/// Gives OpenImageIO a file that keeps the failures its writers pass over.
+class CheckedProxy : public OIIO::Filesystem::IOProxy {
+public:
+    CheckedProxy(const fs::path& path, CheckedFile& file)
+        : IOProxy(path.string(), Write), m_file(file) {}
+
+    const char* proxytype() const override { return "checked"; }
+    std::size_t write(const void* bytes, std::size_t count) override {
+        const std::size_t written = pwrite(bytes, count, m_pos);
+        m_pos += static_cast<std::int64_t>(written);
+        return written;
+    }
+    std::size_t pwrite(const void* bytes, std::size_t count, std::int64_t at) override {
+        return m_file.writeAt(static_cast<std::uint64_t>(at), bytes, count) ? count : 0;
+    }
+    std::size_t read(void* bytes, std::size_t count) override {
+        const std::size_t found = pread(bytes, count, m_pos);
+        m_pos += static_cast<std::int64_t>(found);
+        return found;
+    }
+    std::size_t pread(void* bytes, std::size_t count, std::int64_t at) override {
+        return m_file.readAt(static_cast<std::uint64_t>(at), bytes, count);
+    }
+    std::size_t size() const override { return m_file.size(); }
+
+private:
+    CheckedFile& m_file;
+};
+
 void writeOther(const fs::path& target, const fs::path& path, const FilePart& part) {
+    CheckedFile file(path);
+    CheckedProxy proxy(path, file);
     auto output = OIIO::ImageOutput::create(path.string());
     const bool isPng = endingOf(target) == ".png";
     OIIO::TypeDesc type = OIIO::TypeDesc::FLOAT;
@@ -126,12 +159,24 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
         for (int x = 0; x < image.width(); ++x)
             for (int c = 0; c < image.channels(); ++c)
                 samples.push_back(image(x, y, c));
-    if (!output || !output->open(path.string(), spec) ||
-        !output->write_image(OIIO::TypeFloat, samples.data()) || !output->close())
-        throw Error(
-            ErrorCode::FileAccess,
-            fmt::format("{}: can't be written ({}); choose another folder or free some space",
-                        target.string(), output ? output->geterror() : OIIO::geterror()));
+    const bool written = output && output->set_ioproxy(&proxy) &&
+                         output->open(path.string(), spec) &&
+                         output->write_image(OIIO::TypeFloat, samples.data()) && output->close();
+    file.finish();
+    if (!written)
+        throwCannotWrite(target, output ? output->geterror() : OIIO::geterror());
+}
+
+/// Reads back what a file says of itself.
+void requireWhole(const fs::path& path, const std::vector<FilePart>& parts) {
+    int channels = 0;
+    for (const FilePart& part : parts)
+        channels += part.image.channels();
+    const Image& image = parts.front().image;
+    const FileInfo info = readTriedFileInfo(path);
+    if (info.width != image.width() || info.height != image.height() ||
+        static_cast<int>(info.channels.size()) != channels)
+        throwCannotWrite(path, "it does not read back as it was written");
 }
 
 }  // namespace
@@ -180,28 +225,22 @@ void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
     const std::string ending = endingOf(path);
     if (parts.empty())
         throw Error(ErrorCode::BadSetting, fmt::format("{}: nothing to write", path.string()));
-    if (ending == ".exr") {
-        writeThenRename(path, [&](const fs::path& beside) {
-            try {
-                writeExr(beside, parts);
-            } catch (const std::exception& error) {
-                throw Error(ErrorCode::FileAccess,
-                            fmt::format("{}: can't be written ({}); choose another folder or free "
-                                        "some space",
-                                        path.string(), error.what()));
-            }
-        });
-        return;
-    }
-    if (ending != ".png" && ending != ".tif" && ending != ".tiff")
+    const bool isExr = ending == ".exr";
+    if (!isExr && ending != ".png" && ending != ".tif" && ending != ".tiff")
         throw Error(ErrorCode::UnknownName,
                     fmt::format("{}: can't be written as {}; use .exr, .tif or .png", path.string(),
                                 ending.empty() ? "a file without an ending" : ending));
-    if (parts.size() > 1 || parts.front().image.channels() > 4)
+    if (!isExr && (parts.size() > 1 || parts.front().image.channels() > 4))
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{}: holds one picture of at most four channels; use .exr for more",
                                 path.string()));
-    writeThenRename(path, [&](const fs::path& beside) { writeOther(path, beside, parts.front()); });
+    writeThenRename(path, [&](const fs::path& beside) {
+        if (isExr)
+            writeExr(beside, parts);
+        else
+            writeOther(path, beside, parts.front());
+        requireWhole(beside, parts);
+    });
 }
 
 }  // namespace noctis

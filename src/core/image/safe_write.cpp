@@ -1,5 +1,6 @@
 #include "core/image/safe_write.h"
 
+#include "core/image/checked_file.h"
 #include "core/image/error.h"
 
 #include <atomic>
@@ -18,32 +19,45 @@ namespace fs = std::filesystem;
 
 namespace {
 
-[[noreturn]] void cannotWrite(const fs::path& target, const std::string& why) {
+void syncToDisk(const fs::path& path) {
+    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    const bool done = file >= 0 && ::fsync(file) == 0;
+    const int failure = errno;
+    if (file >= 0)
+        ::close(file);
+    if (!done)
+        throwCannotWrite(path, std::strerror(failure));
+}
+
+}  // namespace
+
+void throwCannotWrite(const fs::path& target, const std::string& why) {
     throw Error(ErrorCode::FileAccess,
                 fmt::format("{}: can't be written ({}); choose another folder "
                             "or free some space",
                             target.string(), why));
 }
 
-void syncToDisk(const fs::path& path) {
-    const int file = ::open(path.c_str(), O_RDONLY);
-    if (file < 0)
-        return;
-    ::fsync(file);
-    ::close(file);
+void requireNoInput(const fs::path& target, const std::vector<fs::path>& inputs) {
+    for (const fs::path& input : inputs) {
+        std::error_code unknown;
+        if (fs::equivalent(target, input, unknown))
+            throw Error(ErrorCode::BadSetting,
+                        fmt::format("{}: is read to make this picture, so it can't be replaced by "
+                                    "it; choose another name",
+                                    target.string()));
+    }
 }
-
-}  // namespace
 
 void writeThenRename(const fs::path& target, const std::function<void(const fs::path&)>& write) {
     static std::atomic<unsigned> counter{0};
     const fs::path folder = target.has_parent_path() ? target.parent_path() : fs::path(".");
     if (!fs::is_directory(folder))
-        cannotWrite(target, "there is no such folder");
+        throwCannotWrite(target, "there is no such folder");
     if (::access(folder.c_str(), W_OK) != 0)
-        cannotWrite(target, "the folder is read-only");
+        throwCannotWrite(target, "the folder is read-only");
     if (fs::is_directory(target))
-        cannotWrite(target, "a folder has that name");
+        throwCannotWrite(target, "a folder has that name");
     // The ending stays last, because writers choose the format by it.
     const fs::path beside =
         folder / fmt::format(".{}.part-{}-{}{}", target.stem().string(), ::getpid(), counter++,
@@ -52,10 +66,18 @@ void writeThenRename(const fs::path& target, const std::function<void(const fs::
         write(beside);
         syncToDisk(beside);
         fs::rename(beside, target);
+    } catch (const Error& error) {
+        std::error_code ignored;
+        fs::remove(beside, ignored);
+        // Messages name the file that was asked for.
+        std::string text = error.what();
+        if (const auto at = text.find(beside.string()); at != std::string::npos)
+            text.replace(at, beside.string().size(), target.string());
+        throw Error(error.code(), text);
     } catch (const fs::filesystem_error& error) {
         std::error_code ignored;
         fs::remove(beside, ignored);
-        cannotWrite(target, error.code().message());
+        throwCannotWrite(target, error.code().message());
     } catch (...) {
         std::error_code ignored;
         fs::remove(beside, ignored);
@@ -73,11 +95,9 @@ void makeFolder(const fs::path& folder) {
 
 void writeTextFile(const fs::path& target, std::string_view text) {
     writeThenRename(target, [&](const fs::path& path) {
-        std::ofstream out(path, std::ios::binary);
-        out.write(text.data(), static_cast<std::streamsize>(text.size()));
-        out.close();
-        if (!out)
-            cannotWrite(target, std::strerror(errno));
+        CheckedFile out(path);
+        out.writeAt(0, text.data(), text.size());
+        out.finish();
     });
 }
 

@@ -2,9 +2,19 @@
 
 #include <filesystem>
 #include <functional>
+#include <string>
 #include <string_view>
+#include <vector>
 
 namespace noctis {
+
+/// Throws the Error(FileAccess) of a file that can't be written, and why.
+[[noreturn]] void throwCannotWrite(const std::filesystem::path& target, const std::string& why);
+
+/// Errors   Error(BadSetting) if target is one of these files, under whatever name: writing it would
+///          replace what it is made from.
+void requireNoInput(const std::filesystem::path& target,
+                    const std::vector<std::filesystem::path>& inputs);
 
 /// Writes a file beside its target and renames it into place when it is whole, so that a half-
 /// written file never bears the final name. write is given the path to write to; when it throws,

@@ -3,6 +3,7 @@
 #include "core/image/colour.h"
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
+#include "core/image/utf8.h"
 #include "core/passes/diagnosis.h"
 #include "core/passes/frame_name.h"
 #include "core/passes/interpretation_text.h"
@@ -421,6 +422,7 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
             pass.kind = PassKind::Beauty;
         if (pass.name.empty() || (wholeFile && pass.kind != PassKind::Colour))
             pass.name = passKindInfo(pass.kind).id;
+        pass.name = asUtf8(pass.name);
     }
     return found;
 }

@@ -1,6 +1,7 @@
 #include "core/project/finish.h"
 
 #include "core/image/error.h"
+#include "core/image/safe_write.h"
 
 #include <fmt/format.h>
 
@@ -8,6 +9,7 @@ namespace noctis {
 
 void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
                    int bits) {
+    requireNoInput(path, inputsOf(project));
     const std::string ending = path.extension().string();
     const bool isExr = ending == ".exr" || ending == ".EXR";
     const bool isPng = ending == ".png" || ending == ".PNG";

@@ -60,4 +60,13 @@ std::optional<Tile> cropOf(const Project& project) {
     return tile;
 }
 
+std::vector<std::filesystem::path> inputsOf(const Project& project) {
+    std::vector<std::filesystem::path> inputs = project.passFiles;
+    for (const auto& [view, files] : project.viewFiles)
+        inputs.insert(inputs.end(), files.begin(), files.end());
+    if (!project.scene.empty())
+        inputs.push_back(project.scene);
+    return inputs;
+}
+
 }  // namespace noctis

@@ -96,6 +96,9 @@ Project newProject();
 /// The pixels that are rendered; nothing for all of them.
 std::optional<Tile> cropOf(const Project& project);
 
+/// Every file the project is made from; none of them may be written to.
+std::vector<std::filesystem::path> inputsOf(const Project& project);
+
 /// The passes a new project renders.
 std::vector<PassRequest> usualPasses();
 

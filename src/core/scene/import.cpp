@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/image/trial.h"
+#include "core/image/utf8.h"
 #include "core/scene/gltf_details.h"
 #include "core/scene/import_animation.h"
 #include "core/scene/import_materials.h"
@@ -317,6 +318,46 @@ void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
     }
 }
 
+/// Files, manifests and projects hold names as UTF-8 only.
+void makeNamesValid(const fs::path& path, Scene& scene) {
+    const auto mend = [&](std::string& name) {
+        const std::string valid = asUtf8(name);
+        if (valid == name)
+            return;
+        const std::string warning =
+            fmt::format("{}: the name {} is not UTF-8 and was read as Latin-1",
+                        path.filename().string(), valid);
+        if (std::find(scene.warnings.begin(), scene.warnings.end(), warning) ==
+            scene.warnings.end())
+            scene.warnings.push_back(warning);
+        name = valid;
+    };
+    for (std::string& object : scene.objects)
+        mend(object);
+    for (std::string& group : scene.groups)
+        mend(group);
+    for (Mesh& mesh : scene.meshes)
+        mend(mesh.name);
+    for (Material& material : scene.materials) {
+        mend(material.name);
+        mend(material.lightGroup);
+    }
+    for (Texture& texture : scene.textures)
+        mend(texture.file);
+    for (View& view : scene.views)
+        mend(view.name);
+    for (Light& light : scene.lights) {
+        mend(light.name);
+        mend(light.group);
+    }
+    for (Locator& locator : scene.locators)
+        mend(locator.name);
+    if (scene.sky)
+        mend(scene.sky->group);
+    for (std::string& warning : scene.warnings)
+        warning = asUtf8(warning);
+}
+
 }  // namespace
 
 const std::vector<std::string>& readableSceneEndings() {
@@ -356,6 +397,7 @@ Scene importTriedScene(const fs::path& path) {
     Scene scene = Builder(*from, path).build();
     applyGltfDetails(path, scene);
     warnOfMissingMaterialFiles(path, scene);
+    makeNamesValid(path, scene);
     noteConversions(path, *from, scene);
     if (triangleCount(scene) == 0)
         throw Error(ErrorCode::BadScene,

@@ -1,6 +1,7 @@
 #include "core/image/safe_write.h"
 
 #include "core/image/error.h"
+#include "core/image/image_file.h"
 #include "support/files.h"
 
 #include <fstream>
@@ -67,4 +68,54 @@ TEST_CASE("folders are made with those above them, or it is told which can't be"
     writeTextFile(folder / "a" / "b" / "c.txt", "text");
     CHECK_THROWS_WITH(makeFolder(folder / "a" / "b" / "c.txt" / "d"),
                       Catch::Contains("c.txt/d: the folder can't be made"));
+}
+
+TEST_CASE("a full disk is told, and the old file stays", "[image][files]") {
+    const Folder folder;
+    const Image small = test::ramp(40, 30, {"R", "G", "B"});
+    const Image large = test::ramp(300, 200, {"R", "G", "B"});
+    for (const std::string name : {"a.png", "a.tif", "a.exr", "parts.exr", "a.txt"}) {
+        const auto write = [&](const Image& image) {
+            FilePart part;
+            part.image = image;
+            part.name = "one";
+            part.type = name == "a.png" ? SampleType::Short : SampleType::Float;
+            FilePart other = part;
+            other.name = other.layer = "two";
+            if (name == "a.txt")
+                writeTextFile(folder / name, std::string(image.bytes(), 'x'));
+            else if (name == "parts.exr")
+                writeImageFile(folder / name, {part, other});
+            else
+                writeImageFile(folder / name, {part});
+        };
+        write(large);
+        const auto whole = std::filesystem::file_size(folder / name);
+        write(small);
+        const std::string before = readTextFile(folder / name);
+        // Every level of free space, down to the last byte but one.
+        for (unsigned level = 0; level <= 11; ++level) {
+            const auto space = level == 11 ? whole - 1 : whole * level / 11;
+            const test::FullDisk full(space);
+            INFO(name << " with " << space << " of " << whole << " bytes free");
+            try {
+                write(large);
+                FAIL_CHECK("nothing was thrown");
+            } catch (const Error& error) {
+                CHECK(error.code() == ErrorCode::FileAccess);
+                CHECK_THAT(error.what(), Catch::Contains(name) && Catch::Contains("free some"));
+            }
+        }
+        CHECK(readTextFile(folder / name) == before);
+    }
+    CHECK(folder.count() == 5);
+}
+
+TEST_CASE("a picture never replaces what it is made from, by whatever name", "[image][files]") {
+    const Folder folder;
+    writeTextFile(folder / "a.exr", "x");
+    std::filesystem::create_symlink(folder / "a.exr", folder / "link.exr");
+    CHECK_THROWS_WITH(requireNoInput(folder / "link.exr", {folder / "b.exr", folder / "a.exr"}),
+                      Catch::Contains("choose another name"));
+    CHECK_NOTHROW(requireNoInput(folder / "c.exr", {folder / "a.exr", ""}));
 }
