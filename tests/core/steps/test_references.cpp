@@ -1,0 +1,99 @@
+#include "core/image/image_file.h"
+#include "core/image/safe_write.h"
+#include "core/passes/pass_file.h"
+#include "core/recipe/evaluator.h"
+#include "core/recipe/recipe_json.h"
+#include "core/steps/registry.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdlib>
+
+#include <catch2/catch.hpp>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+using namespace noctis;
+using Json = nlohmann::json;
+
+// Small pictures of what recipes looked like when they were kept, so that a change of the machinery is no
+// change of a look. `scripts/references` makes those that are missing.
+
+namespace {
+
+const std::filesystem::path kFolder = NOCTIS_REFERENCES;
+
+/// Of each sample: 1/500 of it or of white, whichever is more; half floats are within 1/2000.
+constexpr float kTolerance = 0.002F;
+
+struct Look {
+    std::string name;
+    Json recipe;
+};
+
+Image lookOf(Evaluator& evaluator, const Json& recipe) {
+    return evaluator.evaluate(recipeFromText(recipe.dump(), stepCatalogue())).select({0, 1, 2});
+}
+
+void keep(const std::filesystem::path& path, const std::vector<Look>& looks, Evaluator& evaluator) {
+    std::vector<FilePart> parts;
+    for (const Look& look : looks) {
+        FilePart part;
+        part.name = part.layer = look.name;
+        part.image = lookOf(evaluator, look.recipe);
+        part.type = SampleType::Half;
+        parts.push_back(std::move(part));
+    }
+    writeImageFile(path, parts);
+}
+
+void compare(const std::filesystem::path& path, const std::vector<Look>& looks,
+             Evaluator& evaluator) {
+    INFO("scripts/references makes references that are missing");
+    const FileInfo info = readFileInfo(path);
+    for (const Look& look : looks) {
+        std::vector<int> channels;
+        for (const char* c : {".R", ".G", ".B"})
+            for (int i = 0; i < static_cast<int>(info.channels.size()); ++i)
+                if (info.channels[static_cast<std::size_t>(i)].name == look.name + c)
+                    channels.push_back(i);
+        INFO(path.filename().string() << ": " << look.name);
+        REQUIRE(channels.size() == 3);
+        const Image wanted = readFileChannels(path, info, channels);
+        const Image found = lookOf(evaluator, look.recipe);
+        REQUIRE(found.sameSize(wanted));
+        float worst = 0.0F;
+        for (int c = 0; c < 3; ++c)
+            for (int y = 0; y < found.height(); ++y)
+                for (int x = 0; x < found.width(); ++x) {
+                    const float is = wanted(x, y, c);
+                    worst = std::max(worst,
+                                     std::abs(found(x, y, c) - is) / std::max(1.0F, std::abs(is)));
+                }
+        CHECK(worst <= kTolerance);
+    }
+}
+
+bool writes() { return std::getenv("NOCTIS_WRITE_REFERENCES") != nullptr; }
+
+/// Makes the file if it is missing and that is asked for; compares with it.
+void hold(const std::string& file, const std::vector<Look>& looks) {
+    Evaluator evaluator(stepCatalogue());
+    evaluator.setPasses(readPasses({kFolder / "passes.exr"}));
+    if (writes() && !std::filesystem::exists(kFolder / file))
+        keep(kFolder / file, looks, evaluator);
+    compare(kFolder / file, looks, evaluator);
+}
+
+}  // namespace
+
+TEST_CASE("recipes of version 1 look as they did", "[steps][references]") {
+    std::vector<Look> looks;
+    const Json kept = Json::parse(readTextFile(kFolder / "version_1.json"));
+    for (const auto& [name, recipe] : kept.items()) {
+        REQUIRE(recipe["version"] == 1);
+        looks.push_back({name, recipe});
+    }
+    REQUIRE(looks.size() == 29);
+    hold("version_1.exr", looks);
+}
