@@ -24,7 +24,7 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     const QTemporaryDir folder;
     MainWindow window(folder.path().toStdString());
     window.open({demo.folder / "saltern_quay.noctis"});
-    window.showRoom(MainWindow::kPicture);
+    window.showRoom(window.picture());
     window.resize(1280, 800);
     window.show();
     PictureRoom& room = window.picture();
@@ -35,7 +35,7 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     rest(3000);
     int pictures = 0;
     QObject::connect(&room.worker(), &PictureWorker::pictureReady, &room, [&] { ++pictures; });
-    const QPoint from = room.sounding().handlePlace(1, 0).toPoint();
+    const QPoint from = room.sounding().handlePlace("fog", "start").toPoint();
     QTest::mousePress(&room.sounding(), Qt::LeftButton, {}, from);
     std::vector<double> waits;
     for (int i = 1; i <= 40; ++i) {

@@ -35,7 +35,7 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     window.resize(1280, 800);
     window.show();
     window.open({demo.folder / "saltern_quay.noctis"});
-    window.showRoom(MainWindow::kSurvey);
+    window.showRoom(window.survey());
     TraceView& view = window.survey().view();
     runWindow([&] { return window.session().scene() != nullptr && !view.image().isNull(); },
               60'000);

@@ -14,7 +14,9 @@ endif()
 # Faster rebuilds where the machine has the tools; the result is the same without them.
 find_program(CCACHE ccache)
 if(CCACHE)
-    set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE})
+    # What precompiled headers hold is known by their own content.
+    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env
+        CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime ${CCACHE})
 endif()
 find_program(MOLD mold)
 if(MOLD)

@@ -26,6 +26,7 @@ struct Options {
     std::string scale = "1/1";
     std::string view;
     int bits = 0;
+    bool straightAlpha = false;
 };
 
 int factorOf(const std::string& scale) {
@@ -48,7 +49,9 @@ Project projectOf(const Options& options) {
     Project project;
     project.viewTransform = ViewTransform::Plain;
     try {
-        project.recipe = recipeFromText(readTextFile(options.recipe), stepCatalogue());
+        const std::filesystem::path folder =
+            std::filesystem::absolute(options.recipe).parent_path();
+        project.recipe = recipeFromText(readTextFile(options.recipe), stepCatalogue(), folder);
     } catch (const Error& error) {
         if (error.code() == ErrorCode::FileAccess)
             throw;
@@ -59,22 +62,33 @@ Project projectOf(const Options& options) {
     return project;
 }
 
+/// Frames without one of their steps would be worse than none.
+void requireUsable(const Recipe& recipe) {
+    for (const auto& [id, problem] : problemsOf(recipe, stepCatalogue()))
+        throw Error(
+            ErrorCode::BadFile,
+            fmt::format("step {} can't run: {}; switch it off or open it in the Noctis that "
+                        "wrote it",
+                        titleOf(*recipe.find(id), stepCatalogue()), problem));
+}
+
 /// One frame: reads its passes, runs the recipe, writes the picture.
 void finishOne(const Options& options, const Project& project,
                const std::vector<std::filesystem::path>& files, const std::filesystem::path& out,
-               const CommandContext& context) {
+               int number, const CommandContext& context) {
     requireNoInput(out, files);
     const PassSet set = readPasses(files, project.readings);
     for (const std::string& warning : set.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     Evaluator evaluator(stepCatalogue());
     evaluator.setPasses(set);
-    const Image picture = evaluator.evaluate(
-        project.recipe,
-        {.factor = factorOf(options.scale), .editing = {}, .fused = true, .problem = {}},
-        {.stop = context.stop, .progress = {}});
+    EvaluateOptions how;
+    how.factor = factorOf(options.scale);
+    how.time = {number, secondsOfFrame(number, project.framesPerSecond)};
+    const Image picture =
+        evaluator.evaluate(project.recipe, how, {.stop = context.stop, .progress = {}});
     if (!context.stop.stop_requested())
-        exportPicture(out, picture, project, options.bits);
+        exportPicture(out, picture, project, options.bits, options.straightAlpha);
 }
 
 /// Files whose name has a run of # are one a frame; the others stay the same.
@@ -91,7 +105,7 @@ void finishFrames(const Options& options, const Project& project, const CommandC
                                 ? file
                                 : fileOfFrame(file, frame));
         try {
-            finishOne(options, project, files, fileOfFrame(options.out, frame), context);
+            finishOne(options, project, files, fileOfFrame(options.out, frame), frame, context);
         } catch (const Error& error) {
             ++failures;
             fmt::print(context.err, "warning: frame {}: {}\n", frame, error.what());
@@ -110,10 +124,11 @@ void finish(const Options& options, const CommandContext& context) {
     requireNoInput(options.out, {options.project, options.recipe});
     Project project = projectOf(options);
     requireNoInput(options.out, inputsOf(project));
+    requireUsable(project.recipe);
     if (!options.view.empty())
         project.viewTransform = viewTransformNamed(options.view);
     if (options.frames.empty())
-        finishOne(options, project, project.passFiles, options.out, context);
+        finishOne(options, project, project.passFiles, options.out, 1, context);
     else
         finishFrames(options, project, context);
 }
@@ -123,7 +138,7 @@ void finish(const Options& options, const CommandContext& context) {
 void addFinishCommand(CLI::App& app, Command& chosen) {
     const auto o = std::make_shared<Options>();
     CLI::App* command =
-        app.add_subcommand("finish", "Runs a recipe on passes and writes the picture");
+        app.add_subcommand("finish", "Run a recipe on passes and write the picture");
     command->add_option("PROJECT", o->project, "A project");
     command->add_option("--recipe", o->recipe, "A recipe file");
     command->add_option("--passes", o->passes, "The pass files it works on");
@@ -135,6 +150,8 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option("--view", o->view, "View transform of 8- and 16-bit files: plain or film");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's usual if left out")
         ->check(CLI::IsMember({8, 16, 32}));
+    command->add_flag("--straight-alpha", o->straightAlpha,
+                      "Write colours that are not multiplied by alpha to EXR and TIFF");
     command->callback(
         [&chosen, o] { chosen = [o](const CommandContext& context) { finish(*o, context); }; });
 }

@@ -78,8 +78,7 @@ void setPasses(RenderRequest& request, const Options& options, const Scene& scen
             if (pass.kind == PassKind::Beauty || pass.kind == PassKind::Occlusion ||
                 pass.kind == PassKind::Bent || pass.kind == PassKind::Shadow ||
                 pass.kind == PassKind::GroundShadow)
-                pass.settings[parameterIndex(passParameters(pass.kind), "samples")] =
-                    static_cast<float>(options.samples);
+                pass.settings.set("samples", static_cast<float>(options.samples));
     for (const std::string& setting : options.settings)
         applyPassSetting(request.passes, setting);
     if (!wanted) {

@@ -1,10 +1,11 @@
 #include "cli/commands.h"
-#include "core/recipe/recipe_json.h"
+#include "core/settings/value_type.h"
 #include "core/steps/registry.h"
 
 #include <memory>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 namespace noctis {
 
@@ -12,51 +13,111 @@ namespace {
 
 using Json = nlohmann::json;
 
-std::string_view typeName(const Parameter& parameter) {
-    if (parameter.isSwitch())
-        return "switch";
-    if (parameter.isColour())
-        return "colour";
-    if (parameter.isChoice())
-        return parameter.choices.empty() ? "text" : "choice";
-    return parameter.unit == Unit::Count ? "whole" : "number";
-}
-
 Json parameterJson(const Parameter& parameter) {
     Json json{{"id", parameter.id},
               {"label", parameter.label},
-              {"type", typeName(parameter)},
+              {"type", valueTypeName(parameter.type)},
               {"unit", unitName(parameter.unit)},
               {"default", valueToJson(parameter.initial)},
               {"help", parameter.help}};
-    json["min"] = parameter.isNumber() ? jsonNumber(parameter.range.min) : Json();
-    json["max"] = parameter.isNumber() ? jsonNumber(parameter.range.max) : Json();
-    if (!parameter.choices.empty()) {
-        json["choices"] = Json::array();
-        for (const Choice& choice : parameter.choices)
-            json["choices"].push_back(choice.id);
-    }
+    const bool ranged = parameter.isNumber() || parameter.type == ValueType::Span;
+    json["min"] = ranged ? jsonNumber(parameter.range.min) : Json();
+    json["max"] = ranged ? jsonNumber(parameter.range.max) : Json();
+    for (const Choice& choice : parameter.choices)
+        json["choices"].push_back(choice.id);
+    for (const Parameter& field : parameter.fields)
+        json["fields"].push_back(parameterJson(field));
     return json;
 }
 
-Json stepJson(const StepType& type) {
+Json declarationJson(const Declaration& declaration) {
     Json parameters = Json::array();
-    for (const Parameter& parameter : type.parameters)
+    for (const Parameter& parameter : declaration.parameters)
         parameters.push_back(parameterJson(parameter));
-    return {{"id", type.id},           {"label", type.label}, {"phase", phaseName(type.phase)},
-            {"version", type.version}, {"help", type.help},   {"parameters", parameters}};
+    return {{"id", declaration.id},
+            {"label", declaration.label},
+            {"help", declaration.help},
+            {"parameters", parameters}};
+}
+
+Json stepJson(const StepType& type) {
+    Json json = declarationJson(type);
+    json["phase"] = phaseName(type.phase);
+    json["version"] = type.version;
+    return json;
+}
+
+void printParameters(const CommandContext& context, const Declaration& declaration) {
+    for (const Parameter& p : declaration.parameters) {
+        const std::string range =
+            p.isNumber() ? fmt::format("{:g} to {:g}{}{}", p.range.min, p.range.max,
+                                       unitName(p.unit).empty() ? "" : " ", unitName(p.unit))
+                         : std::string(valueTypeName(p.type));
+        fmt::print(context.out, "  {:<14} {:<22} default {:<10} {}: {}\n", p.id, range,
+                   textFromValue(p.initial), p.label, p.help);
+    }
 }
 
 void printStep(const CommandContext& context, const StepType& type) {
     fmt::print(context.out, "{} ({}): {}\n", type.id, phaseLabel(type.phase), type.help);
-    for (const Parameter& p : type.parameters) {
-        const std::string range =
-            p.isNumber() ? fmt::format("{:g} to {:g}{}{}", p.range.min, p.range.max,
-                                       unitName(p.unit).empty() ? "" : " ", unitName(p.unit))
-                         : std::string(typeName(p));
-        fmt::print(context.out, "  {:<14} {:<22} default {:<10} {}: {}\n", p.id, range,
-                   textFromValue(p.initial), p.label, p.help);
+    printParameters(context, type);
+}
+
+void printCriterion(const CommandContext& context, const CriterionType& type) {
+    fmt::print(context.out, "Where, by {}: {}\n", type.id, type.help);
+    printParameters(context, type);
+}
+
+// --- docs/steps.md --------------------------------------------------------------------------------
+
+/// Numbers are told with their unit, open ends as such.
+std::string rangeText(const Parameter& p) {
+    if (!p.choices.empty()) {
+        std::vector<std::string> ids;
+        for (const Choice& choice : p.choices)
+            ids.push_back(fmt::format("`{}`", choice.id));
+        return fmt::format("{}", fmt::join(ids, ", "));
     }
+    if (!p.isNumber())
+        return std::string(valueTypeName(p.type));
+    const bool percent = p.unit == Unit::Percent;
+    return fmt::format("{:g} to {:g}{}{}", p.range.min, p.range.max,
+                       unitName(p.unit).empty() || percent ? "" : " ",
+                       percent ? "" : unitName(p.unit));
+}
+
+void printTable(const CommandContext& context, const std::vector<Parameter>& parameters,
+                const std::string& prefix) {
+    for (const Parameter& p : parameters) {
+        const std::string initial = p.type == ValueType::Span ? "open" : textFromValue(p.initial);
+        fmt::print(context.out, "| `{}{}` | {} | {} | {} |\n", prefix, p.id, rangeText(p),
+                   initial.empty() ? "" : fmt::format("`{}`", initial), p.help);
+        printTable(context, p.fields, p.id + "[].");
+    }
+}
+
+void printDeclaration(const CommandContext& context, const Declaration& declaration,
+                      std::string_view note) {
+    fmt::print(context.out,
+               "\n### {} (`{}`{})\n\n{}\n\n| setting | values | at first | meaning |\n"
+               "|---|---|---|---|\n",
+               declaration.label, declaration.id, note, declaration.help);
+    printTable(context, declaration.parameters, "");
+}
+
+void printMarkdown(const CommandContext& context) {
+    fmt::print(context.out, "# Steps\n\nMade by `scripts/generate` from the declarations.\n");
+    for (const Phase phase : {Phase::Light, Phase::Air, Phase::Lens, Phase::Finish}) {
+        fmt::print(context.out, "\n## {}\n", phaseLabel(phase));
+        for (const StepType& type : stepCatalogue().types())
+            if (type.phase == phase)
+                printDeclaration(context, type, "");
+    }
+    fmt::print(context.out,
+               "\n## What a Where can go by\n\nA `span` is written as `from` and `to`, either of "
+               "which can be left out.\n");
+    for (const CriterionType& type : stepCatalogue().criteria())
+        printDeclaration(context, type, "");
 }
 
 }  // namespace
@@ -65,13 +126,18 @@ void addStepsCommand(CLI::App& app, Command& chosen) {
     struct Options {
         std::string step;
         bool json = false;
+        bool markdown = false;
     };
     const auto options = std::make_shared<Options>();
-    CLI::App* command = app.add_subcommand("steps", "Lists the steps and their settings");
+    CLI::App* command = app.add_subcommand(
+        "steps", "List the steps, and what a Where can go by, with their settings");
     command->add_option("STEP", options->step, "One step only");
     command->add_flag("--json", options->json, "Prints one JSON document");
+    command->add_flag("--markdown", options->markdown, "Print docs/steps.md");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
+            if (options->markdown)
+                return printMarkdown(context);
             std::vector<StepType> types = stepCatalogue().types();
             if (!options->step.empty())
                 types = {stepCatalogue().type(options->step)};
@@ -81,8 +147,15 @@ void addStepsCommand(CLI::App& app, Command& chosen) {
                 if (!options->json)
                     printStep(context, type);
             }
+            Json criteria = Json::array();
+            if (options->step.empty())
+                for (const CriterionType& type : stepCatalogue().criteria()) {
+                    criteria.push_back(declarationJson(type));
+                    if (!options->json)
+                        printCriterion(context, type);
+                }
             if (options->json)
-                printJson(context, {{"steps", steps}});
+                printJson(context, {{"steps", steps}, {"criteria", criteria}});
         };
     });
 }

@@ -36,7 +36,7 @@ struct Surveyed {
         window.resize(1280, 800);
         window.show();
         session.open({yardFile(folder)});
-        window.showRoom(MainWindow::kSurvey);
+        window.showRoom(window.survey());
         room.show({PassKind::Depth, {}});  // quick to settle
         REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
         session.change({}, {}, [](Project& p) {
@@ -70,7 +70,7 @@ struct Surveyed {
     float passSetting(PassKind kind, const char* id) {
         for (const PassRequest& pass : project().passes)
             if (pass.kind == kind)
-                return std::get<float>(pass.settings[parameterIndex(passParameters(kind), id)]);
+                return pass.settings.number(id);
         FAIL("no such pass");
         return 0.0F;
     }

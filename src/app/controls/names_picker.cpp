@@ -23,7 +23,7 @@ bool isHeading(const QTreeWidgetItem* item) { return item->flags() == Qt::NoItem
 }  // namespace
 
 NamesPicker::NamesPicker(const NameChoices& choices, const QString& text, QWidget* parent)
-    : QFrame(parent, Qt::Popup) {
+    : QFrame(parent, Qt::Popup), m_canLeaveOut(choices.canLeaveOut) {
     setObjectName("names-picker");
     setAttribute(Qt::WA_DeleteOnClose);
     setStyleSheet(
@@ -47,8 +47,9 @@ NamesPicker::NamesPicker(const NameChoices& choices, const QString& text, QWidge
     m_list->setFocusPolicy(Qt::NoFocus);
     m_list->setFont(theme::font(12));
     m_list->header()->setStretchLastSection(false);
-    auto* hint =
-        new QLabel(tr("Return or a click takes a name, again leaves it out. None is all."));
+    auto* hint = new QLabel(
+        m_canLeaveOut ? tr("Return or a click takes a name, again leaves it out. None is all.")
+                      : tr("Return or a click takes a name, again puts it back."));
     hint->setProperty("role", "quiet");
     hint->setFont(theme::font(11));
     hint->setWordWrap(true);
@@ -58,6 +59,7 @@ NamesPicker::NamesPicker(const NameChoices& choices, const QString& text, QWidge
     readText(text);
     addSection(tr("Objects"), choices.objects);
     addSection(tr("Groups"), choices.groups);
+    addSection(tr("Passes"), choices.passes);
     addSection(tr("Materials"), choices.materials);
     for (const auto& [name, use] : m_uses)
         if (!m_order.contains(name))
@@ -132,7 +134,9 @@ void NamesPicker::turn(QTreeWidgetItem* item) {
     if (item == nullptr || isHeading(item))
         return;
     Use& use = m_uses[item->data(0, Qt::UserRole).toString()];
-    use = use == Use::None ? Use::Taken : use == Use::Taken ? Use::LeftOut : Use::None;
+    use = use == Use::None                     ? Use::Taken
+          : use == Use::Taken && m_canLeaveOut ? Use::LeftOut
+                                               : Use::None;
     for (int i = 0; i < m_list->topLevelItemCount(); ++i)
         showUse(m_list->topLevelItem(i));  // the same name may be an object's and a material's
     Q_EMIT picked(text());

@@ -16,6 +16,8 @@ struct NameChoices {
     QStringList objects;
     QStringList groups;
     QStringList materials;
+    QStringList passes{};
+    bool canLeaveOut = true;  ///< a name can be left out instead of taken
 };
 
 /// A list of names to take or leave out, to be searched; what is picked is text as instancesNamed reads it.
@@ -45,6 +47,7 @@ private:
     void moveCurrent(int rows);
 
     std::map<QString, Use> m_uses;
+    bool m_canLeaveOut = true;
     QStringList m_order;  ///< as listed, then names that are nothing here
     QLineEdit* m_line;
     QTreeWidget* m_list;

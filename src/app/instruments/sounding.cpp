@@ -5,7 +5,6 @@
 #include "app/look/theme.h"
 #include "core/passes/appearance.h"
 #include "core/passes/statistics.h"
-#include "core/steps/registry.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -45,17 +44,6 @@ QString tickText(float metres) {
 
 }  // namespace
 
-std::vector<SoundingLane> lanesOf(const Recipe& recipe) {
-    std::vector<SoundingLane> lanes;
-    for (std::size_t i = 0; i < recipe.steps.size(); ++i) {
-        const StepType& type = stepCatalogue().type(recipe.steps[i].type);
-        if (!type.lane.handles.empty())
-            lanes.push_back(
-                {i, qstring(type.label), &type.lane, recipe.steps[i].settings, recipe.steps[i].on});
-    }
-    return lanes;
-}
-
 Sounding::Sounding(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -79,10 +67,20 @@ void Sounding::setDepth(const std::optional<Pass>& depth) {
     layOut();
 }
 
-void Sounding::setLanes(std::vector<SoundingLane> lanes, std::optional<std::size_t> chosen) {
-    if (lanes == m_lanes && chosen == m_chosen)
+void Sounding::setLanes(const std::vector<HandleGroup>& groups, const std::string& chosen) {
+    std::vector<HandleGroup> before;
+    for (const Lane& lane : m_lanes)
+        before.push_back(lane.group);
+    std::vector<HandleGroup> now;
+    for (const HandleGroup& group : groups)
+        if (group.lane != nullptr)
+            now.push_back(group);
+    if (now == before && chosen == m_chosen)
         return;
-    m_lanes = std::move(lanes);
+    m_lanes.clear();
+    for (const HandleGroup& group : now)
+        m_lanes.push_back(
+            {group, group.shown(HandleKind::Distance), group.lane->strength(group.settings)});
     m_chosen = chosen;
     update();
 }
@@ -134,15 +132,16 @@ QRectF Sounding::laneArea(std::size_t lane) const {
 }
 
 qreal Sounding::handleX(const Grab& grab) const {
-    const SoundingLane& lane = m_lanes[grab.lane];
-    const float metres = lane.lane->handles[grab.handle].at(lane.settings);
+    const Lane& lane = m_lanes[grab.lane];
+    const float metres = lane.handles[grab.handle]->distance(lane.group.settings);
     return std::clamp(m_axis.at(metres), m_axis.left - 4.0, m_axis.right + 8.0);
 }
 
-QPointF Sounding::handlePlace(std::size_t owner, std::size_t handle) const {
+QPointF Sounding::handlePlace(const std::string& owner, const std::string& handle) const {
     for (std::size_t i = 0; i < m_lanes.size(); ++i)
-        if (m_lanes[i].owner == owner)
-            return {handleX({i, handle}), laneArea(i).center().y()};
+        for (std::size_t h = 0; h < m_lanes[i].handles.size(); ++h)
+            if (m_lanes[i].group.owner == owner && m_lanes[i].handles[h]->id == handle)
+                return {handleX({i, h}), laneArea(i).center().y()};
     return {};
 }
 
@@ -152,7 +151,7 @@ std::optional<Sounding::Grab> Sounding::grabAt(const QPointF& at) const {
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane) {
         if (!laneArea(lane).contains(at))
             continue;
-        for (std::size_t h = 0; h < m_lanes[lane].lane->handles.size(); ++h) {
+        for (std::size_t h = 0; h < m_lanes[lane].handles.size(); ++h) {
             const qreal away = std::abs(handleX({lane, h}) - at.x());
             if (away < nearest) {
                 nearest = away;
@@ -216,9 +215,10 @@ void Sounding::paintTicks(QPainter& painter) const {
 }
 
 void Sounding::paintLane(QPainter& painter, std::size_t index) const {
-    const SoundingLane& lane = m_lanes[index];
+    const Lane& lane = m_lanes[index];
+    const bool isSpan = lane.group.lane->shape == DepthLane::Shape::Span;
     const QRectF area = laneArea(index);
-    const bool chosen = m_chosen && *m_chosen == lane.owner;
+    const bool chosen = !m_chosen.empty() && m_chosen == lane.group.owner;
     painter.setPen(QPen(theme::kHairline, 1));
     painter.drawLine(QPointF(kSide, area.bottom() - 0.5),
                      QPointF(m_axis.right, area.bottom() - 0.5));
@@ -226,15 +226,15 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     painter.setPen(chosen ? theme::kText : theme::kQuiet);
     painter.drawText(QRectF(kSide, area.top(), kLabelWidth - kSide - 8, area.height()),
                      Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(lane.label, Qt::ElideRight,
+                     painter.fontMetrics().elidedText(qstring(lane.group.label), Qt::ElideRight,
                                                       static_cast<int>(kLabelWidth - kSide - 8)));
 
-    const QColor line = lane.on ? theme::kAccent : QColor(0x55, 0x56, 0x55);
+    const QColor line = lane.group.on ? theme::kAccent : QColor(0x55, 0x56, 0x55);
     const qreal low = area.bottom() - 4;
     const qreal high = area.top() + 4;
     QPainterPath curve;
     for (qreal x = m_axis.left; x <= m_axis.right; x += 2.0) {
-        const auto s = static_cast<qreal>(lane.lane->strength(lane.settings, m_axis.metresAt(x)));
+        const auto s = static_cast<qreal>(lane.strength(m_axis.metresAt(x)));
         const QPointF p(x, low - (low - high) * s);
         if (x == m_axis.left)
             curve.moveTo(p);
@@ -251,14 +251,14 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     painter.setBrush(Qt::NoBrush);
     painter.drawPath(curve);
 
-    for (std::size_t h = 0; h < lane.lane->handles.size(); ++h) {
+    for (std::size_t h = 0; h < lane.handles.size(); ++h) {
         const Grab grab{index, h};
         const qreal x = handleX(grab);
         const bool hot = (m_grab && *m_grab == grab) || (m_over && *m_over == grab) ||
                          (hasFocus() && m_keyed == grab);
         painter.setPen(QPen(hot ? theme::kText : line, hot ? 2 : 1.4));
         painter.setBrush(hot ? theme::kAccent : theme::kPanel);
-        if (lane.lane->shape == DepthLane::Shape::Span && h == 0) {
+        if (isSpan && h == 0) {
             QPainterPath diamond;
             diamond.moveTo(x, area.center().y() - 6);
             diamond.lineTo(x + 5, area.center().y());
@@ -267,17 +267,16 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
             diamond.closeSubpath();
             painter.setBrush(line);
             painter.drawPath(diamond);
-        } else if (lane.lane->shape == DepthLane::Shape::Span) {
+        } else if (isSpan) {
             painter.drawLine(QPointF(x, high), QPointF(x, low));
         } else {
-            const auto s =
-                static_cast<qreal>(lane.lane->strength(lane.settings, m_axis.metresAt(x)));
+            const auto s = static_cast<qreal>(lane.strength(m_axis.metresAt(x)));
             painter.drawEllipse(QPointF(x, low - (low - high) * s), 4.5, 4.5);
         }
         if (hot) {
-            const DepthHandle& handle = lane.lane->handles[h];
-            const QString text =
-                qstring(handle.label) + QLatin1Char(' ') + metresText(handle.at(lane.settings));
+            const Handle& handle = *lane.handles[h];
+            const QString text = qstring(handle.label) + QLatin1Char(' ') +
+                                 metresText(handle.distance(lane.group.settings));
             painter.setFont(theme::font(12));
             const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
             const qreal left = std::clamp(x + 10, m_axis.left, width() - wide - 4);
@@ -315,15 +314,19 @@ void Sounding::mousePressEvent(QMouseEvent* event) {
         m_keyed = *m_grab;
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane)
         if (laneArea(lane).contains(event->position()))
-            Q_EMIT laneChosen(m_lanes[lane].owner);
+            Q_EMIT laneChosen(m_lanes[lane].group.owner);
 }
 
 void Sounding::mouseMoveEvent(QMouseEvent* event) {
     const float metres = m_axis.metresAt(event->position().x());
     if (m_grab) {
-        const std::size_t owner = m_lanes[m_grab->lane].owner;
-        const Grab grab = *m_grab;
-        Q_EMIT handleMoved(owner, grab.handle, metres);
+        const Lane& lane = m_lanes[m_grab->lane];
+        const std::string owner = lane.group.owner;
+        const std::string handle = lane.handles[m_grab->handle]->id;
+        m_needle = metres;  // what is lit is what the hand is at
+        m_needleIsOwn = true;
+        Q_EMIT axisPointed(metres);
+        Q_EMIT handleMoved(owner, handle, metres);
         return;
     }
     m_over = grabAt(event->position());
@@ -353,7 +356,7 @@ void Sounding::leaveEvent(QEvent*) {
 void Sounding::keyPressEvent(QKeyEvent* event) {
     std::vector<Grab> all;
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane)
-        for (std::size_t h = 0; h < m_lanes[lane].lane->handles.size(); ++h)
+        for (std::size_t h = 0; h < m_lanes[lane].handles.size(); ++h)
             all.push_back({lane, h});
     if (all.empty())
         return QWidget::keyPressEvent(event);
@@ -371,7 +374,9 @@ void Sounding::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Right: {
         const Grab grab = all[index];
         const qreal x = handleX(grab) + (event->key() == Qt::Key_Left ? -way : way);
-        Q_EMIT handleMoved(m_lanes[grab.lane].owner, grab.handle, m_axis.metresAt(x));
+        const std::string owner = m_lanes[grab.lane].group.owner;
+        const std::string handle = m_lanes[grab.lane].handles[grab.handle]->id;
+        Q_EMIT handleMoved(owner, handle, m_axis.metresAt(x));
         Q_EMIT handleRested();
         return;
     }
@@ -379,7 +384,7 @@ void Sounding::keyPressEvent(QKeyEvent* event) {
         return QWidget::keyPressEvent(event);
     }
     m_keyed = all[index];
-    Q_EMIT laneChosen(m_lanes[m_keyed.lane].owner);
+    Q_EMIT laneChosen(m_lanes[m_keyed.lane].group.owner);
     update();
 }
 
@@ -389,11 +394,11 @@ bool Sounding::event(QEvent* event) {
     if (event->type() == QEvent::ToolTip) {
         auto* help = static_cast<QHelpEvent*>(event);
         if (const auto grab = grabAt(help->pos())) {
-            const SoundingLane& lane = m_lanes[grab->lane];
+            const Lane& lane = m_lanes[grab->lane];
             QToolTip::showText(
                 help->globalPos(),
                 tr("Drag: %1, %2")
-                    .arg(lane.label, qstring(lane.lane->handles[grab->handle].label)));
+                    .arg(qstring(lane.group.label), qstring(lane.handles[grab->handle]->label)));
         } else {
             QToolTip::showText(help->globalPos(), tr("How far the picture's surfaces are. Point "
                                                      "here to light up what is at that distance."));

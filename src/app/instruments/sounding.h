@@ -2,8 +2,7 @@
 
 #include "app/instruments/depth_axis.h"
 #include "core/passes/pass_set.h"
-#include "core/recipe/recipe.h"
-#include "core/settings/depth_lane.h"
+#include "core/project/handles.h"
 
 #include <QWidget>
 
@@ -11,19 +10,6 @@
 #include <vector>
 
 namespace noctis {
-
-/// A lane of the Sounding.
-struct SoundingLane {
-    std::size_t owner = 0;  ///< what handleMoved tells
-    QString label;
-    const DepthLane* lane = nullptr;  ///< outlives the Sounding
-    Settings settings;
-    bool on = true;
-    bool operator==(const SoundingLane&) const = default;
-};
-
-/// One for each step of a recipe that works by distance, owned by the step's index.
-std::vector<SoundingLane> lanesOf(const Recipe& recipe);
 
 /// The depth axis: the distances of the picture as a silhouette, a needle, and a lane for each step that
 /// works by distance, whose handles are dragged in metres.
@@ -34,20 +20,21 @@ public:
 
     /// The depth pass to stand on the axis; empty clears it.
     void setDepth(const std::optional<Pass>& depth);
-    void setLanes(std::vector<SoundingLane> lanes, std::optional<std::size_t> chosen = {});
+    /// Those of the groups that have a lane; chosen: an owner.
+    void setLanes(const std::vector<HandleGroup>& groups, const std::string& chosen = {});
     /// Stands the needle at a distance seen in the picture; none takes it away.
     void setNeedle(std::optional<float> metres);
 
     [[nodiscard]] const DepthAxis& axis() const { return m_axis; }
     /// Where a handle is, for tests that drag it.
-    [[nodiscard]] QPointF handlePlace(std::size_t owner, std::size_t handle) const;
+    [[nodiscard]] QPointF handlePlace(const std::string& owner, const std::string& handle) const;
     [[nodiscard]] QSize minimumSizeHint() const override { return {320, 180}; }
 
 Q_SIGNALS:
     void axisPointed(float metres);  ///< 0 when the pointer leaves
-    void handleMoved(std::size_t owner, std::size_t handle, float metres);
+    void handleMoved(const std::string& owner, const std::string& handle, float metres);
     void handleRested();
-    void laneChosen(std::size_t owner);
+    void laneChosen(const std::string& owner);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -65,6 +52,11 @@ private:
         std::size_t handle = 0;
         bool operator==(const Grab&) const = default;
     };
+    struct Lane {
+        HandleGroup group;
+        std::vector<const Handle*> handles;  ///< distances
+        std::function<float(float)> strength;
+    };
     void layOut();
     [[nodiscard]] QRectF laneArea(std::size_t lane) const;
     [[nodiscard]] std::optional<Grab> grabAt(const QPointF& at) const;
@@ -78,8 +70,8 @@ private:
     bool m_logarithmic = true;
     std::optional<Image> m_depth;
     std::vector<float> m_counts;
-    std::vector<SoundingLane> m_lanes;
-    std::optional<std::size_t> m_chosen;
+    std::vector<Lane> m_lanes;
+    std::string m_chosen;
     std::optional<float> m_needle;
     bool m_needleIsOwn = false;
     std::optional<Grab> m_grab;

@@ -3,6 +3,7 @@
 #include "core/image/tiles.h"
 #include "core/settings/parameter.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace noctis {
@@ -24,6 +25,19 @@ QImage toQImage(const Image& encoded) {
                 to[x] = qRgb(byte(r[x]), byte(g[x]), byte(b[x]));
         }
     });
+    return out;
+}
+
+QImage greyQImage(const Image& mask) {
+    if (mask.empty())
+        return {};
+    QImage out(mask.width(), mask.height(), QImage::Format_Grayscale8);
+    for (int y = 0; y < mask.height(); ++y) {
+        const float* from = mask.row(0, y);
+        uchar* to = out.scanLine(y);
+        for (int x = 0; x < mask.width(); ++x)
+            to[x] = static_cast<uchar>(std::clamp(from[x], 0.0F, 1.0F) * 255.0F + 0.5F);
+    }
     return out;
 }
 

@@ -10,6 +10,9 @@ namespace noctis {
 /// A display-encoded R G B picture (0..1) as Qt paints it.
 QImage toQImage(const Image& encoded);
 
+/// One channel from 0 to 1 as grey.
+QImage greyQImage(const Image& mask);
+
 /// Metres as people read them: "5.80 m", "412 m".
 QString metresText(float metres);
 

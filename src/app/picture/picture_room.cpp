@@ -48,7 +48,7 @@ std::vector<Pass> printsOf(const PassSet& set) {
 
 }  // namespace
 
-PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_session(session) {
     m_prints = new PassPrints;
     m_view = new PictureView;
     m_view->setHint(tr(
@@ -92,9 +92,10 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m
     connect(&m_session, &Session::projectChanged, this, &PictureRoom::takeProject);
     connect(&m_worker, &PictureWorker::pictureReady, this, [this](const QImage& picture, int) {
         m_picture = picture;
-        if (m_shownPass.isEmpty())
+        if (m_shownPass.isEmpty() && m_recipe->whereShown() != WhereShown::Matte)
             m_view->setPicture(picture, QSize(m_session.passes().width, m_session.passes().height));
     });
+    connect(&m_worker, &PictureWorker::whereReady, this, &PictureRoom::takeWhere);
     connect(&m_worker, &PictureWorker::stepProblems, m_recipe, &RecipePanel::setProblems);
     connect(m_prints, &PassPrints::chosen, this, &PictureRoom::showPass);
     connect(m_reading, &ReadingPanel::corrected, this,
@@ -107,25 +108,35 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : QWidget(parent), m
         m_view->setFocus();
     });
     connect(m_recipe, &RecipePanel::chosenChanged, this, [this] {
-        m_sounding->setLanes(lanesOf(m_session.project().recipe), m_recipe->chosen());
+        showHandles();
+        ask();
     });
+    connect(m_recipe, &RecipePanel::shownChanged, this, [this] {
+        if (m_recipe->whereShown() == WhereShown::No)
+            takeWhere({});
+        ask();
+    });
+    connect(m_recipe, &RecipePanel::stepAdded, this, [this] { showPass({}); });
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
     connect(m_view, &PictureView::pointerLeft, this, [this] {
         m_sounding->setNeedle(std::nullopt);
         m_probe->clear();
     });
-    connect(m_view, &PictureView::clicked, this, &PictureRoom::setFocusFrom);
+    connect(m_view, &PictureView::clicked, this, &PictureRoom::takeClick);
+    connect(m_view, &PictureView::handleMoved, this, &PictureRoom::movePictureHandle);
     connect(m_view, &PictureView::zoomChanged, this,
             [this] { m_zoom->setText(tr("%1 %").arg(m_view->zoom() * 100.0, 0, 'f', 0)); });
     connect(m_sounding, &Sounding::axisPointed, m_view, &PictureView::setLitDistance);
     connect(m_sounding, &Sounding::handleMoved, this, &PictureRoom::moveHandle);
-    connect(m_sounding, &Sounding::handleRested, this, [this] {
+    const auto rest = [this] {
         m_session.endGesture();
         setHandMoving(false);
-    });
-    connect(m_sounding, &Sounding::laneChosen, this, [this](std::size_t step) {
-        if (m_recipe->chosen() != step)
+    };
+    connect(m_sounding, &Sounding::handleRested, this, rest);
+    connect(m_view, &PictureView::handleRested, this, rest);
+    connect(m_sounding, &Sounding::laneChosen, this, [this](const std::string& owner) {
+        if (const std::string step = stepOfOwner(owner); m_recipe->chosen() != step)
             m_recipe->choose(step);
     });
 }
@@ -165,8 +176,7 @@ QWidget* PictureRoom::buildViewBar() {
     connect(fit, &QPushButton::clicked, m_view, &PictureView::fit);
     auto* full = tab(tr("100 %"), tr("Shows one picture pixel as one of the screen."));
     full->setCheckable(false);
-    connect(full, &QPushButton::clicked, this,
-            [this] { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); });
+    connect(full, &QPushButton::clicked, this, &PictureRoom::showWholePixels);
     layout->addWidget(fit);
     layout->addWidget(full);
     m_zoom = new QLabel;
@@ -210,7 +220,7 @@ void PictureRoom::takePasses() {
 
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
-    m_sounding->setLanes(lanesOf(project.recipe), m_recipe->chosen());
+    showHandles();
     const Pass* picture = m_session.passes().find(PassKind::Beauty);
     if (picture == nullptr)
         picture = m_session.passes().find(PassKind::Colour);
@@ -225,11 +235,11 @@ void PictureRoom::takeProject() {
     }
     QString focus;
     for (const Step& step : project.recipe.steps) {
+        if (!step.usable() || !step.on)
+            continue;
         const StepType& type = stepCatalogue().type(step.type);
-        if (!type.focusParameter.empty() && step.on)
-            focus = tr("focus %1")
-                        .arg(metresText(std::get<float>(
-                            step.settings[parameterIndex(type.parameters, type.focusParameter)])));
+        if (!type.focusParameter.empty())
+            focus = tr("focus %1").arg(metresText(step.settings.number(type.focusParameter)));
     }
     m_view->setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
     ask();
@@ -239,8 +249,15 @@ void PictureRoom::ask() {
     const Project& project = m_session.project();
     if (m_session.passes().empty())
         return;
-    m_worker.request(
-        {project.recipe, m_recipe->chosen(), project.viewTransform, project.exposure, m_handMoves});
+    PictureRequest request;
+    request.recipe = project.recipe;
+    request.editing = m_recipe->chosen();
+    request.solo = m_recipe->soloed();
+    request.where = m_recipe->whereShown() == WhereShown::No ? std::string() : m_recipe->chosen();
+    request.view = project.viewTransform;
+    request.exposure = project.exposure;
+    request.moving = m_handMoves;
+    m_worker.request(request);
     if (m_handMoves)
         m_rest.start();
 }
@@ -256,14 +273,85 @@ void PictureRoom::setHandMoving(bool moving) {
         ask();
 }
 
-void PictureRoom::moveHandle(std::size_t step, std::size_t handle, float metres) {
+void PictureRoom::showHandles() {
+    const Project& project = m_session.project();
+    m_groups = handleGroups(project.recipe, stepCatalogue());
+    m_sounding->setLanes(m_groups, m_recipe->chosen());
+    std::vector<PictureHandle> handles;
+    const PassSet& set = m_session.passes();
+    for (const HandleGroup& group : m_groups) {
+        if (stepOfOwner(group.owner) != m_recipe->chosen() || set.empty())
+            continue;
+        for (const Handle* handle : group.shown(HandleKind::Place)) {
+            const V2f at = std::get<V2f>(handle->at(group.settings));
+            handles.push_back({group.owner, handle->id, qstring(handle->label),
+                               QPointF(static_cast<qreal>(at.x), static_cast<qreal>(at.y))});
+        }
+        for (const Handle* handle : group.shown(HandleKind::Point)) {
+            const V3f world = std::get<V3f>(handle->at(group.settings));
+            const V3f at = noctis::project(set.cameraOrAssumed(), world, set.width, set.height);
+            if (at.z > 0.0F)
+                handles.push_back({group.owner, handle->id, qstring(handle->label),
+                                   QPointF(static_cast<qreal>(at.x), static_cast<qreal>(at.y))});
+        }
+    }
+    m_view->setHandles(std::move(handles));
+}
+
+const Handle* PictureRoom::handleNamed(const std::string& owner, const std::string& handle) const {
+    for (const HandleGroup& group : m_groups)
+        if (group.owner == owner)
+            return &group.handle(handle);
+    return nullptr;
+}
+
+void PictureRoom::moveHandle(const std::string& owner, const std::string& handle,
+                             const HandleValue& to) {
+    const Handle* moved = handleNamed(owner, handle);
+    const Step* step = m_session.project().recipe.find(stepOfOwner(owner));
+    if (moved == nullptr || step == nullptr)
+        return;
     setHandMoving(true);
-    const Step& old = m_session.project().recipe.steps[step];
-    const DepthHandle& moved = stepCatalogue().type(old.type).lane.handles[handle];
     m_session.change(
-        tr("%1: %2").arg(qstring(stepCatalogue().type(old.type).label), qstring(moved.label)),
-        QStringLiteral("lane.%1.%2").arg(step).arg(handle),
-        [&](Project& p) { moved.moveTo(p.recipe.steps[step].settings, metres); });
+        tr("%1: %2").arg(qstring(titleOf(*step, stepCatalogue())), qstring(moved->label)),
+        QStringLiteral("handle.%1.%2").arg(qstring(owner), qstring(handle)),
+        [&](Project& p) { noctis::moveHandle(p.recipe, stepCatalogue(), owner, handle, to); });
+}
+
+void PictureRoom::movePictureHandle(const std::string& owner, const std::string& handle,
+                                    const QPointF& picture) {
+    const Handle* moved = handleNamed(owner, handle);
+    if (moved == nullptr)
+        return;
+    if (moved->kind == HandleKind::Place) {
+        moveHandle(owner, handle,
+                   V2f(static_cast<float>(picture.x()), static_cast<float>(picture.y())));
+        return;
+    }
+    // A point of the scene stays as far from the picture as it was.
+    for (const HandleGroup& group : m_groups)
+        if (group.owner == owner) {
+            const PassSet& set = m_session.passes();
+            const float depth =
+                noctis::project(set.cameraOrAssumed(), std::get<V3f>(moved->at(group.settings)),
+                                set.width, set.height)
+                    .z;
+            const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
+                                            static_cast<float>(picture.y()), set.width, set.height);
+            moveHandle(owner, handle,
+                       V3f(ray.origin + ray.direction * (depth / ray.planarPerDistance)));
+            return;
+        }
+}
+
+void PictureRoom::takeWhere(const QImage& mask) {
+    m_whereMask = mask;
+    const WhereShown shown = m_recipe->whereShown();
+    m_view->setTinted(shown == WhereShown::Overlay ? mask : QImage());
+    if (!m_shownPass.isEmpty() || m_session.passes().empty())
+        return;
+    const QImage& wanted = shown == WhereShown::Matte && !mask.isNull() ? mask : m_picture;
+    m_view->setPicture(wanted, QSize(m_session.passes().width, m_session.passes().height));
 }
 
 void PictureRoom::probe(const QPointF& picture) {
@@ -294,28 +382,69 @@ void PictureRoom::probe(const QPointF& picture) {
     m_probe->setToolTip(all.trimmed());
 }
 
-void PictureRoom::setFocusFrom(const QPointF& picture) {
+std::optional<HandleValue> PictureRoom::valueAt(HandleKind kind, const QPointF& picture) const {
+    if (kind == HandleKind::Place)
+        return V2f(static_cast<float>(picture.x()), static_cast<float>(picture.y()));
     const auto depth = tryResolvePass(m_session.passes(), PassKind::Depth);
     if (!depth)
-        return;
+        return std::nullopt;
     const float metres =
         depth->image(static_cast<int>(picture.x()), static_cast<int>(picture.y()), 0);
     if (!std::isfinite(metres))
-        return;
+        return std::nullopt;
+    if (kind == HandleKind::Distance)
+        return metres;
+    if (kind != HandleKind::Point)
+        return std::nullopt;
+    const PassSet& set = m_session.passes();
+    const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
+                                    static_cast<float>(picture.y()), set.width, set.height);
+    return V3f(ray.origin + ray.direction * (metres / ray.planarPerDistance));
+}
+
+void PictureRoom::takeClick(const QPointF& picture) {
     const Recipe& recipe = m_session.project().recipe;
-    for (std::size_t i = 0; i < recipe.steps.size(); ++i) {
-        const StepType& type = stepCatalogue().type(recipe.steps[i].type);
-        if (type.focusParameter.empty())
-            continue;
-        m_focusMark = picture;
-        m_session.change(tr("Focus here"), {}, [&](Project& p) {
-            p.recipe.steps[i].settings[parameterIndex(type.parameters, type.focusParameter)] =
-                metres;
-        });
-        m_session.endGesture();
-        takeProject();
+    const auto focuses = [](const Step& step) {
+        return step.usable() && !stepCatalogue().type(step.type).focusParameter.empty();
+    };
+    const Step* chosen = recipe.find(m_recipe->chosen());
+    if (chosen != nullptr && focuses(*chosen)) {
+        focusAt(chosen->id, picture);
         return;
     }
+    // A step that stands somewhere goes where the click is.
+    if (chosen != nullptr)
+        for (const HandleGroup& group : m_groups)
+            if (group.owner == chosen->id)
+                for (const HandleKind kind : {HandleKind::Place, HandleKind::Point})
+                    for (const Handle* handle : group.shown(kind))
+                        if (const auto value = valueAt(kind, picture)) {
+                            moveHandle(group.owner, handle->id, *value);
+                            m_session.endGesture();
+                            setHandMoving(false);
+                            return;
+                        }
+    for (const Step& step : recipe.steps)
+        if (focuses(step) && step.on) {
+            focusAt(step.id, picture);
+            return;
+        }
+}
+
+void PictureRoom::focusAt(const std::string& step, const QPointF& picture) {
+    const auto metres = valueAt(HandleKind::Distance, picture);
+    if (!metres) {
+        Q_EMIT m_session.told(tr("Nothing was hit there, so the focus stays where it is."), false);
+        return;
+    }
+    m_focusMark = picture;
+    m_session.change(tr("Focus here"), {}, [&](Project& p) {
+        Step& focused = *p.recipe.find(step);
+        focused.settings.set(stepCatalogue().type(focused.type).focusParameter,
+                             std::get<float>(*metres));
+    });
+    m_session.endGesture();
+    takeProject();
 }
 
 void PictureRoom::showPass(const QString& name) {
@@ -377,6 +506,24 @@ void PictureRoom::setCompare(int index) {
         m_compare[static_cast<std::size_t>(i)]->setChecked(i == index);
     m_view->setCompare(kWays[index]);
 }
+
+std::vector<RoomCommand> PictureRoom::commands() {
+    std::vector<RoomCommand> all{{tr("Export the picture…"), QKeySequence(Qt::CTRL | Qt::Key_E),
+                                  [this] { showExport(); }, true}};
+    for (const StepType& type : stepCatalogue().types())
+        all.push_back({tr("Add step: %1").arg(qstring(type.label)), {}, [this, id = type.id] {
+                           m_recipe->addStep(id);
+                       }});
+    all.push_back({tr("Picture as it is now"), {}, [this] { setCompare(0); }});
+    all.push_back({tr("Compare with a wipe"), QKeySequence(Qt::Key_F7), [this] { setCompare(1); }});
+    all.push_back(
+        {tr("Compare side by side"), QKeySequence(Qt::Key_F8), [this] { setCompare(2); }});
+    return all;
+}
+
+void PictureRoom::fitPicture() { m_view->fit(); }
+
+void PictureRoom::showWholePixels() { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); }
 
 void PictureRoom::holdBefore(bool hold) { m_view->holdBefore(hold); }
 

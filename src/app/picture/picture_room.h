@@ -1,7 +1,9 @@
 #pragma once
 
+#include "app/rooms/room.h"
 #include "app/session/picture_worker.h"
 #include "app/session/session.h"
+#include "core/project/handles.h"
 
 #include <QTimer>
 #include <QWidget>
@@ -19,7 +21,7 @@ class RecipePanel;
 class Sounding;
 
 /// The room where the picture is worked: prints, picture, recipe, and the Sounding below.
-class PictureRoom : public QWidget {
+class PictureRoom : public Room {
     Q_OBJECT
 public:
     explicit PictureRoom(Session& session, QWidget* parent = nullptr);
@@ -32,7 +34,16 @@ public:
     void showPass(const QString& name);
     void showExport();
     void setCompare(int index);
-    void holdBefore(bool hold);
+
+    [[nodiscard]] QString title() const override { return tr("Picture"); }
+    [[nodiscard]] QString purpose() const override {
+        return tr("The picture: steps, compared, exported.");
+    }
+    [[nodiscard]] std::vector<RoomCommand> commands() override;
+    void leave() override { holdBefore(false); }
+    void fitPicture() override;
+    void showWholePixels() override;
+    void holdBefore(bool hold) override;
 
 private:
     QWidget* buildViewBar();
@@ -42,8 +53,18 @@ private:
     void ask();
     void setHandMoving(bool moving);
     void probe(const QPointF& picture);
-    void setFocusFrom(const QPointF& picture);
-    void moveHandle(std::size_t step, std::size_t handle, float metres);
+    /// A click in the picture: for the chosen step, or else for the focus that is on.
+    void takeClick(const QPointF& picture);
+    void focusAt(const std::string& step, const QPointF& picture);
+    void moveHandle(const std::string& owner, const std::string& handle, const HandleValue& to);
+    void movePictureHandle(const std::string& owner, const std::string& handle,
+                           const QPointF& picture);
+    void showHandles();
+    void takeWhere(const QImage& mask);
+    /// What a handle of that kind is moved to by a place in the picture; none where nothing was hit.
+    [[nodiscard]] std::optional<HandleValue> valueAt(HandleKind kind, const QPointF& picture) const;
+    [[nodiscard]] const Handle* handleNamed(const std::string& owner,
+                                            const std::string& handle) const;
     void showChosenPass();
 
     Session& m_session;
@@ -62,6 +83,8 @@ private:
     QString m_shownPass;  ///< empty: the picture
     int m_shownChannel = -1;
     QImage m_picture;
+    QImage m_whereMask;
+    std::vector<HandleGroup> m_groups;
     bool m_handMoves = false;
     QTimer m_rest;
     std::optional<QPointF> m_focusMark;

@@ -2,11 +2,13 @@
 
 #include "app/look/theme.h"
 
+#include <QLineF>
 #include <QMouseEvent>
 #include <QPainter>
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace noctis {
 
@@ -16,6 +18,7 @@ constexpr qreal kLeastZoom = 0.02;
 constexpr qreal kMostZoom = 32.0;
 constexpr qreal kMargin = 12.0;
 constexpr qreal kWipeReach = 10.0;
+constexpr qreal kHandleReach = 11.0;
 /// Distances within this ratio are lit together.
 constexpr float kLitRatio = 0.05F;
 constexpr int kLitWidth = 640;
@@ -133,6 +136,46 @@ QPointF PictureView::fromPicture(const QPointF& picture) const {
     return frame().topLeft() + picture * m_zoom;
 }
 
+void PictureView::setTinted(const QImage& mask) {
+    m_tint = {};
+    if (!mask.isNull()) {
+        m_tint = QImage(mask.size(), QImage::Format_ARGB32_Premultiplied);
+        for (int y = 0; y < mask.height(); ++y) {
+            const uchar* from = mask.constScanLine(y);
+            auto* to = reinterpret_cast<QRgb*>(m_tint.scanLine(y));
+            for (int x = 0; x < mask.width(); ++x) {
+                const int a = from[x] * 150 / 255;
+                to[x] = qRgba(theme::kAccent.red() * a / 255, theme::kAccent.green() * a / 255,
+                              theme::kAccent.blue() * a / 255, a);
+            }
+        }
+    }
+    update();
+}
+
+void PictureView::setHandles(std::vector<PictureHandle> handles) {
+    if (handles == m_handles)
+        return;
+    m_handles = std::move(handles);
+    m_over = -1;
+    if (m_grabbed >= static_cast<int>(m_handles.size()))
+        m_grabbed = -1;
+    update();
+}
+
+int PictureView::handleAt(const QPointF& widget) const {
+    int best = -1;
+    qreal nearest = kHandleReach;
+    for (std::size_t i = 0; i < m_handles.size(); ++i) {
+        const qreal away = QLineF(fromPicture(m_handles[i].at), widget).length();
+        if (away < nearest) {
+            nearest = away;
+            best = static_cast<int>(i);
+        }
+    }
+    return best;
+}
+
 void PictureView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.fillRect(rect(), theme::kSurround);
@@ -144,6 +187,17 @@ void PictureView::paintEvent(QPaintEvent*) {
     }
     const QRectF place = frame();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom() < 2.0);
+    painter.setFont(theme::font(12));
+    paintPicture(painter, place);
+    for (const QImage* over : {&m_tint, &m_lit})
+        if (!over->isNull())
+            painter.drawImage(place, *over);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paintFocus(painter);
+    paintHandles(painter);
+}
+
+void PictureView::paintPicture(QPainter& painter, const QRectF& place) {
     const bool before = (m_holding || m_compare == Compare::Before) && !m_before.isNull();
     if (m_compare == Compare::SideBySide && !m_before.isNull()) {
         painter.save();
@@ -155,40 +209,62 @@ void PictureView::paintEvent(QPaintEvent*) {
     } else {
         painter.drawImage(place, before ? m_before : m_picture);
     }
-    painter.setFont(theme::font(12));
     if (m_compare == Compare::Wipe && !m_before.isNull() && !m_holding) {
-        const qreal x = std::round(width() * m_wipe) + 0.5;
-        painter.save();
-        painter.setClipRect(QRectF(0, 0, x, height()));
-        painter.drawImage(place, m_before);
-        painter.restore();
-        painter.setRenderHint(QPainter::Antialiasing);
-        painter.setPen(QPen(theme::kText, 1));
-        painter.drawLine(QPointF(x, 0), QPointF(x, height()));
-        painter.setBrush(theme::kPanel);
-        painter.drawEllipse(QPointF(x, height() / 2.0), 6, 6);
-        painter.drawText(QRectF(x - 90, 14, 80, 18), Qt::AlignRight | Qt::AlignVCenter,
-                         tr("before"));
-        painter.drawText(QRectF(x + 10, 14, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("now"));
+        paintWipe(painter, place);
     } else if (before) {
         painter.setPen(theme::kText);
         painter.drawText(QRectF(place.left() + 10, place.top() + 8, 200, 18), Qt::AlignLeft,
                          tr("before"));
     }
-    if (!m_lit.isNull())
-        painter.drawImage(place, m_lit);
-    if (m_focus) {
-        painter.setRenderHint(QPainter::Antialiasing);
-        const QPointF at = fromPicture(*m_focus);
-        painter.setPen(QPen(theme::kNear, 1.4));
+}
+
+void PictureView::paintWipe(QPainter& painter, const QRectF& place) {
+    const qreal x = std::round(width() * m_wipe) + 0.5;
+    painter.save();
+    painter.setClipRect(QRectF(0, 0, x, height()));
+    painter.drawImage(place, m_before);
+    painter.restore();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(theme::kText, 1));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    painter.setBrush(theme::kPanel);
+    painter.drawEllipse(QPointF(x, height() / 2.0), 6, 6);
+    painter.drawText(QRectF(x - 90, 14, 80, 18), Qt::AlignRight | Qt::AlignVCenter, tr("before"));
+    painter.drawText(QRectF(x + 10, 14, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("now"));
+}
+
+void PictureView::paintFocus(QPainter& painter) const {
+    if (!m_focus)
+        return;
+    const QPointF at = fromPicture(*m_focus);
+    painter.setPen(QPen(theme::kNear, 1.4));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawEllipse(at, 8, 8);
+    painter.drawLine(at + QPointF(-14, 0), at + QPointF(-8, 0));
+    painter.drawLine(at + QPointF(8, 0), at + QPointF(14, 0));
+    const qreal wide = painter.fontMetrics().horizontalAdvance(m_focusText) + 10;
+    painter.fillRect(QRectF(at.x() + 18, at.y() - 9, wide, 18), QColor(26, 27, 28, 190));
+    painter.setPen(theme::kText);
+    painter.drawText(QRectF(at.x() + 18, at.y() - 9, wide, 18), Qt::AlignCenter, m_focusText);
+}
+
+void PictureView::paintHandles(QPainter& painter) const {
+    for (int i = 0; i < static_cast<int>(m_handles.size()); ++i) {
+        const QPointF at = fromPicture(m_handles[static_cast<std::size_t>(i)].at);
+        const bool hot = i == m_grabbed || i == m_over;
+        painter.setPen(QPen(theme::kPanel, 4));
         painter.setBrush(Qt::NoBrush);
-        painter.drawEllipse(at, 8, 8);
-        painter.drawLine(at + QPointF(-14, 0), at + QPointF(-8, 0));
-        painter.drawLine(at + QPointF(8, 0), at + QPointF(14, 0));
-        const qreal wide = painter.fontMetrics().horizontalAdvance(m_focusText) + 10;
-        painter.fillRect(QRectF(at.x() + 18, at.y() - 9, wide, 18), QColor(26, 27, 28, 190));
+        painter.drawEllipse(at, 6, 6);
+        painter.setPen(QPen(hot ? theme::kText : theme::kAccent, 1.6));
+        painter.setBrush(hot ? theme::kAccent : theme::kPanel);
+        painter.drawEllipse(at, 6, 6);
+        if (!hot)
+            continue;
+        const QString& text = m_handles[static_cast<std::size_t>(i)].label;
+        const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
+        painter.fillRect(QRectF(at.x() + 12, at.y() - 9, wide, 18), QColor(26, 27, 28, 200));
         painter.setPen(theme::kText);
-        painter.drawText(QRectF(at.x() + 18, at.y() - 9, wide, 18), Qt::AlignCenter, m_focusText);
+        painter.drawText(QRectF(at.x() + 12, at.y() - 9, wide, 18), Qt::AlignCenter, text);
     }
 }
 
@@ -201,22 +277,29 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
     m_pressedAt = event->position();
     m_pressedMiddle = m_middle;
     m_moved = false;
-    m_dragsWipe = m_compare == Compare::Wipe &&
+    m_grabbed = event->button() == Qt::LeftButton ? handleAt(event->position()) : -1;
+    m_dragsWipe = m_grabbed < 0 && m_compare == Compare::Wipe &&
                   std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
-    m_pans = !m_dragsWipe;
+    m_pans = !m_dragsWipe && m_grabbed < 0;
 }
 
 void PictureView::mouseMoveEvent(QMouseEvent* event) {
     if (event->buttons() == Qt::NoButton) {
         const bool onWipe = m_compare == Compare::Wipe &&
                             std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
-        setCursor(onWipe ? Qt::SplitHCursor : Qt::CrossCursor);
+        m_over = handleAt(event->position());
+        setCursor(m_over >= 0 ? Qt::SizeAllCursor : onWipe ? Qt::SplitHCursor : Qt::CrossCursor);
+        if (!m_handles.empty())
+            update();
         Q_EMIT pointed(toPicture(event->position()));
         return;
     }
     if ((event->position() - m_pressedAt).manhattanLength() > 4)
         m_moved = true;
-    if (m_dragsWipe) {
+    if (m_grabbed >= 0 && m_moved) {
+        const PictureHandle grabbed = m_handles[static_cast<std::size_t>(m_grabbed)];
+        Q_EMIT handleMoved(grabbed.owner, grabbed.id, toPicture(event->position()));
+    } else if (m_dragsWipe) {
         m_wipe = std::clamp(event->position().x() / width(), 0.01, 0.99);
         update();
     } else if (m_pans && m_moved) {
@@ -228,15 +311,23 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void PictureView::mouseReleaseEvent(QMouseEvent* event) {
-    const bool wasClick = !m_moved && !m_dragsWipe && event->button() == Qt::LeftButton;
+    const bool onHandle = std::exchange(m_grabbed, -1) >= 0;
+    const bool wasClick =
+        !m_moved && !m_dragsWipe && !onHandle && event->button() == Qt::LeftButton;
     m_dragsWipe = m_pans = false;
+    if (onHandle && m_moved)
+        Q_EMIT handleRested();
     setCursor(Qt::CrossCursor);
     const QPointF at = toPicture(event->position());
     if (wasClick && QRectF(QPointF(0, 0), QSizeF(m_size)).contains(at))
         Q_EMIT clicked(at);
 }
 
-void PictureView::leaveEvent(QEvent*) { Q_EMIT pointerLeft(); }
+void PictureView::leaveEvent(QEvent*) {
+    m_over = -1;
+    update();
+    Q_EMIT pointerLeft();
+}
 
 void PictureView::resizeEvent(QResizeEvent*) {
     if (m_fitted)

@@ -6,8 +6,19 @@
 #include <QWidget>
 
 #include <optional>
+#include <string>
+#include <vector>
 
 namespace noctis {
+
+/// Something on the picture that can be dragged; see core/settings/handle.h.
+struct PictureHandle {
+    std::string owner;
+    std::string id;
+    QString label;
+    QPointF at;  ///< px of the full picture
+    bool operator==(const PictureHandle&) const = default;
+};
 
 /// The picture: fitted or zoomed about the pointer, panned, compared with how it was before.
 class PictureView : public QWidget {
@@ -31,6 +42,9 @@ public:
     /// Where the focus was last set, in picture pixels.
     void setFocusMark(std::optional<QPointF> at, const QString& text);
     void setHint(const QString& text);
+    /// Tints the picture where a mask is white; null for none.
+    void setTinted(const QImage& mask);
+    void setHandles(std::vector<PictureHandle> handles);
 
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
@@ -44,6 +58,8 @@ Q_SIGNALS:
     void pointerLeft();
     void clicked(const QPointF& picture);
     void zoomChanged();
+    void handleMoved(const std::string& owner, const std::string& handle, const QPointF& picture);
+    void handleRested();
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -57,7 +73,17 @@ protected:
 private:
     [[nodiscard]] QRectF frame() const;
     void rebuildLit();
+    void paintPicture(QPainter& painter, const QRectF& place);
+    void paintWipe(QPainter& painter, const QRectF& place);
+    void paintFocus(QPainter& painter) const;
+    void paintHandles(QPainter& painter) const;
+    /// The index of the handle there, or -1.
+    [[nodiscard]] int handleAt(const QPointF& widget) const;
 
+    QImage m_tint;
+    std::vector<PictureHandle> m_handles;
+    int m_grabbed = -1;
+    int m_over = -1;
     QImage m_picture;
     QImage m_before;
     QImage m_lit;

@@ -2,6 +2,7 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/picture/pass_names.h"
 #include "app/picture/step_card.h"
 #include "app/session/session.h"
 #include "core/image/safe_write.h"
@@ -16,6 +17,8 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 namespace noctis {
 
 namespace {
@@ -27,6 +30,11 @@ QPushButton* linkButton(const QString& text, const QString& help) {
     return button;
 }
 
+/// Where a step's card stands; one that can't be used has no phase of its own.
+Phase phaseOf(const Step& step) {
+    return step.usable() ? stepCatalogue().type(step.type).phase : Phase::Finish;
+}
+
 }  // namespace
 
 RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
@@ -34,134 +42,114 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 6, 8, 0);
     layout->setSpacing(2);
-    auto* head = new QHBoxLayout;
-    auto* heading = new QLabel(tr("Recipe"));
-    heading->setProperty("role", "heading");
-    head->addWidget(heading, 1);
-    auto* looks =
-        linkButton(tr("Looks"), tr("A look is a saved recipe: lays one on, or keeps this one."));
-    auto* add = linkButton(tr("Add a step"), tr("Adds a step to the recipe."));
-    add->setObjectName("add step");
-    head->addWidget(looks);
-    head->addWidget(add);
-    layout->addLayout(head);
+    layout->addWidget(buildHead());
     m_scroll = new QScrollArea;
     m_scroll->setWidgetResizable(true);
     m_scroll->setFrameShape(QFrame::NoFrame);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_scroll, 1);
-    connect(add, &QPushButton::clicked, this, [this, add] {
-        QMenu menu;
+    connect(&m_session, &Session::projectChanged, this, &RecipePanel::refresh);
+    connect(&m_session, &Session::passesChanged, this, &RecipePanel::refresh);
+    rebuild();
+}
+
+QWidget* RecipePanel::buildHead() {
+    auto* bar = new QWidget;
+    auto* head = new QHBoxLayout(bar);
+    head->setContentsMargins(0, 0, 0, 0);
+    auto* heading = new QLabel(tr("Recipe"));
+    heading->setProperty("role", "heading");
+    auto* looks =
+        linkButton(tr("Looks"), tr("A look is a saved recipe: open one, or keep this one."));
+    auto* add = linkButton(tr("Add a step"), tr("Add a step to the recipe."));
+    add->setObjectName("add step");
+    connect(add, &QPushButton::clicked, this, [this, add] { offerSteps(add); });
+    connect(looks, &QPushButton::clicked, this, [this, looks] { offerLooks(looks); });
+    head->addWidget(heading, 1);
+    head->addWidget(looks);
+    head->addWidget(add);
+    return bar;
+}
+
+void RecipePanel::offerSteps(QWidget* below) {
+    QMenu menu;
+    menu.setToolTipsVisible(true);
+    for (const Phase phase : {Phase::Light, Phase::Air, Phase::Lens, Phase::Finish}) {
+        menu.addSection(qstring(phaseLabel(phase)));
         for (const StepType& type : stepCatalogue().types()) {
+            if (type.phase != phase)
+                continue;
             QAction* action =
                 menu.addAction(qstring(type.label), this, [this, id = type.id] { addStep(id); });
             action->setToolTip(qstring(type.help));
         }
-        menu.setToolTipsVisible(true);
-        menu.exec(add->mapToGlobal(QPoint(0, add->height())));
-    });
-    connect(looks, &QPushButton::clicked, this, [this, looks] {
-        QMenu menu;
-        menu.addAction(tr("Open a look…"), this, [this] {
-            const QString file =
-                QFileDialog::getOpenFileName(this, tr("Open a look"), {}, tr("Looks (*.json)"));
-            if (file.isEmpty())
-                return;
-            try {
-                const Recipe recipe =
-                    recipeFromText(readTextFile(file.toStdString()), stepCatalogue());
-                m_session.change(tr("Lay on a look"), {}, [&](Project& p) { p.recipe = recipe; });
-            } catch (const std::exception& error) {
-                Q_EMIT m_session.told(
-                    QStringLiteral("%1: %2").arg(file, QString::fromUtf8(error.what())), true);
-            }
-        });
-        menu.addAction(tr("Keep as a look…"), this, [this] {
-            const QString file = QFileDialog::getSaveFileName(
-                this, tr("Keep as a look"), QStringLiteral("look.json"), tr("Looks (*.json)"));
-            if (file.isEmpty())
-                return;
-            try {
-                writeTextFile(file.toStdString(),
-                              recipeToText(m_session.project().recipe, stepCatalogue()));
-            } catch (const std::exception& error) {
-                Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
-            }
-        });
-        menu.exec(looks->mapToGlobal(QPoint(0, looks->height())));
-    });
-    connect(&m_session, &Session::projectChanged, this, &RecipePanel::refresh);
-    rebuild();
+    }
+    menu.exec(below->mapToGlobal(QPoint(0, below->height())));
+}
+
+void RecipePanel::offerLooks(QWidget* below) {
+    QMenu menu;
+    menu.addAction(tr("Open a look…"), this, &RecipePanel::openLook);
+    menu.addAction(tr("Keep as a look…"), this, &RecipePanel::keepLook);
+    menu.exec(below->mapToGlobal(QPoint(0, below->height())));
+}
+
+void RecipePanel::openLook() {
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Open a look"), {}, tr("Looks (*.json)"));
+    if (file.isEmpty())
+        return;
+    try {
+        const std::filesystem::path path = file.toStdString();
+        const Recipe recipe =
+            recipeFromText(readTextFile(path), stepCatalogue(), path.parent_path());
+        m_session.change(tr("Open a look"), {}, [&](Project& p) { p.recipe = recipe; });
+    } catch (const std::exception& error) {
+        Q_EMIT m_session.told(QStringLiteral("%1: %2").arg(file, QString::fromUtf8(error.what())),
+                              true);
+    }
+}
+
+void RecipePanel::keepLook() {
+    const QString file = QFileDialog::getSaveFileName(
+        this, tr("Keep as a look"), QStringLiteral("look.json"), tr("Looks (*.json)"));
+    if (file.isEmpty())
+        return;
+    try {
+        const std::filesystem::path path = file.toStdString();
+        writeTextFile(
+            path, recipeToText(m_session.project().recipe, stepCatalogue(), path.parent_path()));
+    } catch (const std::exception& error) {
+        Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
+    }
 }
 
 void RecipePanel::addStep(const std::string& type) {
-    const std::size_t index = m_session.project().recipe.steps.size();
+    const Step step = stepCatalogue().newStep(type, m_session.project().recipe);
     m_session.change(tr("Add %1").arg(qstring(stepCatalogue().type(type).label)), {},
-                     [&](Project& p) { p.recipe.steps.push_back(stepCatalogue().newStep(type)); });
-    choose(index);
+                     [&](Project& p) { p.recipe.steps.push_back(step); });
+    choose(step.id);
+    Q_EMIT stepAdded();
+}
+
+StepCard* RecipePanel::cardOf(const std::string& id) const {
+    for (const auto& [step, card] : m_cards)
+        if (step == id)
+            return card;
+    return nullptr;
 }
 
 void RecipePanel::rebuild() {
     const Recipe& recipe = m_session.project().recipe;
-    if (m_chosen && *m_chosen >= recipe.steps.size())
-        m_chosen.reset();
     auto* column = new QWidget;
     auto* layout = new QVBoxLayout(column);
     layout->setContentsMargins(0, 0, 6, 8);
     layout->setSpacing(6);
-    m_cards.assign(recipe.steps.size(), nullptr);
-    for (const Phase phase : {Phase::Light, Phase::Air, Phase::Lens, Phase::Finish}) {
-        auto* head = new QHBoxLayout;
-        head->setSpacing(8);
-        auto* label = new QLabel(qstring(phaseLabel(phase)));
-        label->setProperty("role", "quiet");
-        label->setFont(theme::font(12));
-        auto* line = new QFrame;
-        line->setFixedHeight(1);
-        line->setStyleSheet(QStringLiteral("background: %1").arg(theme::kHairline.name()));
-        head->addWidget(label);
-        head->addWidget(line, 1);
-        layout->addLayout(head);
-        // An empty recipe offers what there is, where it would go.
-        for (const StepType& type : stepCatalogue().types())
-            if (recipe.steps.empty() && type.phase == phase) {
-                QPushButton* offer =
-                    linkButton(tr("Add %1").arg(qstring(type.label).toLower()), qstring(type.help));
-                connect(offer, &QPushButton::clicked, this, [this, id = type.id] { addStep(id); });
-                layout->addWidget(offer, 0, Qt::AlignLeft);
-            }
-        for (std::size_t i = 0; i < recipe.steps.size(); ++i) {
-            if (stepCatalogue().type(recipe.steps[i].type).phase != phase)
-                continue;
-            auto* card = new StepCard(recipe.steps[i]);
-            m_cards[i] = card;
-            card->setOpen(m_chosen == i);
-            layout->addWidget(card);
-            connect(card, &StepCard::opened, this,
-                    [this, i] { choose(m_chosen == i ? std::nullopt : std::optional(i)); });
-            connect(card, &StepCard::edited, this,
-                    [this, i](const QString& what, const QString& gesture, const Step& step) {
-                        editStep(i, what, gesture, step);
-                    });
-            connect(card, &StepCard::rested, this, [this] {
-                m_session.endGesture();
-                Q_EMIT handMoves(false);
-            });
-            connect(card, &StepCard::moveAsked, this, [this, i](int way) { moveStep(i, way); });
-            connect(card, &StepCard::duplicateAsked, this, [this, i] {
-                m_session.change(tr("Duplicate"), {}, [&](Project& p) {
-                    p.recipe.steps.insert(p.recipe.steps.begin() + static_cast<std::ptrdiff_t>(i) +
-                                              1,
-                                          p.recipe.steps[i]);
-                });
-            });
-            connect(card, &StepCard::removeAsked, this, [this, i] {
-                m_session.change(tr("Remove"), {}, [&](Project& p) {
-                    p.recipe.steps.erase(p.recipe.steps.begin() + static_cast<std::ptrdiff_t>(i));
-                });
-            });
-        }
-    }
+    m_cards.clear();
+    for (const Step& step : recipe.steps)
+        m_cards.emplace_back(step.id, nullptr);
+    for (const Phase phase : {Phase::Light, Phase::Air, Phase::Lens, Phase::Finish})
+        addPhase(*layout, phase);
     layout->addStretch(1);
     // A card may be what asked for this; it goes once it is done.
     if (QWidget* old = m_scroll->takeWidget())
@@ -170,59 +158,171 @@ void RecipePanel::rebuild() {
     setProblems(m_problems);
 }
 
+void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
+    const Recipe& recipe = m_session.project().recipe;
+    auto* head = new QHBoxLayout;
+    head->setSpacing(8);
+    auto* label = new QLabel(qstring(phaseLabel(phase)));
+    label->setProperty("role", "quiet");
+    label->setFont(theme::font(12));
+    auto* line = new QFrame;
+    line->setFixedHeight(1);
+    line->setStyleSheet(QStringLiteral("background: %1").arg(theme::kHairline.name()));
+    head->addWidget(label);
+    head->addWidget(line, 1);
+    layout.addLayout(head);
+    // An empty recipe offers what there is, where it would go.
+    for (const StepType& type : stepCatalogue().types())
+        if (recipe.steps.empty() && type.phase == phase) {
+            QPushButton* offer =
+                linkButton(tr("Add %1").arg(qstring(type.label).toLower()), qstring(type.help));
+            connect(offer, &QPushButton::clicked, this, [this, id = type.id] { addStep(id); });
+            layout.addWidget(offer, 0, Qt::AlignLeft);
+        }
+    for (const Step& step : recipe.steps)
+        if (phaseOf(step) == phase)
+            addCard(layout, step);
+}
+
+void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
+    auto* card =
+        new StepCard(step, [this](TextUse use) { return namesIn(m_session.passes(), use); });
+    for (auto& [id, there] : m_cards)
+        if (id == step.id)
+            there = card;
+    card->setStep(step, m_session.project().recipe.wheres);
+    card->setOpen(m_chosen == step.id);
+    card->setSoloed(m_soloed == step.id);
+    layout.addWidget(card);
+    const std::string id = step.id;
+    connect(card, &StepCard::opened, this,
+            [this, id] { choose(m_chosen == id ? std::string() : id); });
+    connect(card, &StepCard::edited, this, &RecipePanel::editStep);
+    connect(card, &StepCard::rested, this, [this] {
+        m_session.endGesture();
+        Q_EMIT handMoves(false);
+    });
+    connect(card, &StepCard::moveAsked, this, [this, id](int way) { moveStep(id, way); });
+    connect(card, &StepCard::duplicateAsked, this, [this, id] { duplicateStep(id); });
+    connect(card, &StepCard::removeAsked, this, [this, id] { removeStep(id); });
+    connect(card, &StepCard::soloAsked, this, [this, id](bool on) { solo(on ? id : ""); });
+    connect(card, &StepCard::shareWhereAsked, this,
+            [this, id](const QString& name) { shareWhere(id, name); });
+    connect(card, &StepCard::whereShownAsked, this, &RecipePanel::setWhereShown);
+}
+
 void RecipePanel::refresh() {
     const Recipe& recipe = m_session.project().recipe;
+    if (recipe.find(m_chosen) == nullptr)
+        m_chosen.clear();
+    if (!m_soloed.empty() && recipe.find(m_soloed) == nullptr)
+        solo({});
     bool same = recipe.steps.size() == m_cards.size();
     for (std::size_t i = 0; same && i < m_cards.size(); ++i)
-        same = m_cards[i]->type() == recipe.steps[i].type;
+        same = m_cards[i].first == recipe.steps[i].id && m_cards[i].second->isFor(recipe.steps[i]);
     if (!same) {
         rebuild();
         return;
     }
     for (std::size_t i = 0; i < m_cards.size(); ++i)
-        m_cards[i]->setStep(recipe.steps[i]);
+        m_cards[i].second->setStep(recipe.steps[i], recipe.wheres);
 }
 
-void RecipePanel::setProblems(const QStringList& byStep) {
+void RecipePanel::setProblems(const QMap<QString, QString>& byStep) {
     m_problems = byStep;
-    for (std::size_t i = 0; i < m_cards.size(); ++i)
-        m_cards[i]->setProblem(static_cast<qsizetype>(i) < byStep.size()
-                                   ? byStep[static_cast<qsizetype>(i)]
-                                   : QString());
+    for (const auto& [id, card] : m_cards)
+        if (const Step* step = m_session.project().recipe.find(id); step && step->usable())
+            card->setProblem(byStep.value(qstring(id)));
 }
 
-void RecipePanel::choose(std::optional<std::size_t> step) {
-    m_chosen = step;
-    for (std::size_t i = 0; i < m_cards.size(); ++i)
-        m_cards[i]->setOpen(step == i);
-    if (step && *step < m_cards.size())
-        m_scroll->ensureWidgetVisible(m_cards[*step]);
+void RecipePanel::choose(const std::string& id) {
+    m_chosen = id;
+    for (const auto& [step, card] : m_cards)
+        card->setOpen(step == id);
+    if (StepCard* card = cardOf(id))
+        m_scroll->ensureWidgetVisible(card);
+    setWhereShown(WhereShown::No);
     Q_EMIT chosenChanged();
 }
 
-void RecipePanel::editStep(std::size_t index, const QString& what, const QString& gesture,
-                           const Step& step) {
+void RecipePanel::setWhereShown(WhereShown shown) {
+    const bool changed = shown != m_whereShown;
+    m_whereShown = shown;
+    if (StepCard* card = cardOf(m_chosen))
+        card->setWhereShown(shown);
+    if (changed)
+        Q_EMIT shownChanged();
+}
+
+void RecipePanel::solo(const std::string& id) {
+    m_soloed = id;
+    for (const auto& [step, card] : m_cards)
+        card->setSoloed(step == id);
+    Q_EMIT shownChanged();
+}
+
+void RecipePanel::editStep(const QString& what, const QString& gesture, const Step& step) {
     if (!gesture.isEmpty())
         Q_EMIT handMoves(true);
     const QString whole =
-        gesture.isEmpty() ? QString() : QStringLiteral("step.%1.%2").arg(index).arg(gesture);
-    m_session.change(what, whole, [&](Project& p) { p.recipe.steps[index] = step; });
+        gesture.isEmpty() ? QString() : QStringLiteral("step.%1.%2").arg(qstring(step.id), gesture);
+    m_session.change(what, whole, [&](Project& p) {
+        if (Step* there = p.recipe.find(step.id))
+            *there = step;
+    });
 }
 
-void RecipePanel::moveStep(std::size_t index, int way) {
+void RecipePanel::moveStep(const std::string& id, int way) {
     const auto& steps = m_session.project().recipe.steps;
-    const Phase phase = stepCatalogue().type(steps[index].type).phase;
-    auto other = static_cast<std::ptrdiff_t>(index) + way;
     const auto count = static_cast<std::ptrdiff_t>(steps.size());
-    while (other >= 0 && other < count &&
-           stepCatalogue().type(steps[static_cast<std::size_t>(other)].type).phase != phase)
+    const auto index =
+        std::find_if(steps.begin(), steps.end(), [&](const Step& s) { return s.id == id; }) -
+        steps.begin();
+    if (index == count)
+        return;
+    const Phase phase = phaseOf(steps[static_cast<std::size_t>(index)]);
+    auto other = index + way;
+    while (other >= 0 && other < count && phaseOf(steps[static_cast<std::size_t>(other)]) != phase)
         other += way;
     if (other < 0 || other >= count)
         return;
     m_session.change(tr("Move a step"), {}, [&](Project& p) {
-        std::swap(p.recipe.steps[index], p.recipe.steps[static_cast<std::size_t>(other)]);
+        std::swap(p.recipe.steps[static_cast<std::size_t>(index)],
+                  p.recipe.steps[static_cast<std::size_t>(other)]);
     });
-    rebuild();
+}
+
+void RecipePanel::duplicateStep(const std::string& id) {
+    m_session.change(tr("Duplicate"), {}, [&](Project& p) {
+        auto& steps = p.recipe.steps;
+        const auto at =
+            std::find_if(steps.begin(), steps.end(), [&](const Step& s) { return s.id == id; });
+        if (at == steps.end())
+            return;
+        Step copy = *at;
+        copy.id = p.recipe.freeId(copy.type);
+        steps.insert(at + 1, std::move(copy));
+    });
+}
+
+void RecipePanel::removeStep(const std::string& id) {
+    m_session.change(tr("Remove"), {}, [&](Project& p) {
+        std::erase_if(p.recipe.steps, [&](const Step& s) { return s.id == id; });
+    });
+}
+
+void RecipePanel::shareWhere(const std::string& id, const QString& name) {
+    m_session.change(tr("Share a Where"), {}, [&](Project& p) {
+        Step* step = p.recipe.find(id);
+        if (step == nullptr)
+            return;
+        p.recipe.wheres[name.toStdString()] = step->where;
+        step->where = {};
+        Where same;
+        same.kind = Where::Kind::SameAs;
+        same.name = name.toStdString();
+        step->where.parts = {same};
+    });
 }
 
 }  // namespace noctis

@@ -1,45 +1,73 @@
 #pragma once
 
+#include "app/controls/value_editor.h"
+#include "app/picture/where_panel.h"
 #include "core/recipe/recipe.h"
 
+#include <QMap>
 #include <QWidget>
 
-#include <optional>
+#include <string>
 #include <vector>
 
 class QScrollArea;
+class QVBoxLayout;
 
 namespace noctis {
 
 class Session;
 class StepCard;
 
-/// The recipe: its steps as cards under their phases.
+/// The recipe: its steps as cards under their phases. Cards, selection and problems go by the ids of
+/// steps.
 class RecipePanel : public QWidget {
     Q_OBJECT
 public:
     explicit RecipePanel(Session& session, QWidget* parent = nullptr);
 
-    void setProblems(const QStringList& byStep);
-    void choose(std::optional<std::size_t> step);
-    [[nodiscard]] std::optional<std::size_t> chosen() const { return m_chosen; }
+    void setProblems(const QMap<QString, QString>& byStep);
+    /// Opens a step's card; empty: none.
+    void choose(const std::string& step);
+    [[nodiscard]] const std::string& chosen() const { return m_chosen; }
+    /// The step that is shown without the others; empty: all are.
+    [[nodiscard]] const std::string& soloed() const { return m_soloed; }
+    /// How the chosen step's Where is shown.
+    [[nodiscard]] WhereShown whereShown() const { return m_whereShown; }
     void addStep(const std::string& type);
 
 Q_SIGNALS:
     void chosenChanged();
+    /// What is shown of the same recipe is another: alone, a Where.
+    void shownChanged();
     void handMoves(bool moving);
+    void stepAdded();
 
 private:
+    QWidget* buildHead();
+    void offerSteps(QWidget* below);
+    void offerLooks(QWidget* below);
+    void openLook();
+    void keepLook();
     void rebuild();
+    void addPhase(QVBoxLayout& layout, Phase phase);
+    void addCard(QVBoxLayout& layout, const Step& step);
     void refresh();
-    void editStep(std::size_t index, const QString& what, const QString& gesture, const Step& step);
-    void moveStep(std::size_t index, int way);
+    void editStep(const QString& what, const QString& gesture, const Step& step);
+    void moveStep(const std::string& id, int way);
+    void duplicateStep(const std::string& id);
+    void removeStep(const std::string& id);
+    void shareWhere(const std::string& id, const QString& name);
+    void setWhereShown(WhereShown shown);
+    void solo(const std::string& id);
+    [[nodiscard]] StepCard* cardOf(const std::string& id) const;
 
     Session& m_session;
     QScrollArea* m_scroll;
-    std::vector<StepCard*> m_cards;  ///< by step
-    QStringList m_problems;
-    std::optional<std::size_t> m_chosen;
+    std::vector<std::pair<std::string, StepCard*>> m_cards;  ///< by step, in the recipe's order
+    QMap<QString, QString> m_problems;
+    std::string m_chosen;
+    std::string m_soloed;
+    WhereShown m_whereShown = WhereShown::No;
 };
 
 }  // namespace noctis

@@ -1,9 +1,11 @@
 #include "app/picture/step_card.h"
 
+#include "app/controls/line_over.h"
 #include "app/controls/settings_form.h"
 #include "app/controls/switch_box.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/picture/amount_bar.h"
 #include "core/steps/registry.h"
 
 #include <QComboBox>
@@ -16,90 +18,48 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include <algorithm>
-
 namespace noctis {
 
-AmountBar::AmountBar(QWidget* parent) : QWidget(parent) {
-    setFixedHeight(10);
+namespace {
+
+QString titleText(const Step& step) { return qstring(titleOf(step, stepCatalogue())); }
+
+QPushButton* link(const QString& text, const QString& help) {
+    auto* button = new QPushButton(text);
+    button->setProperty("role", "link");
+    button->setFont(theme::font(12));
+    button->setToolTip(help);
+    return button;
+}
+
+}  // namespace
+
+StepCard::StepCard(const Step& step, NameSource names, QWidget* parent)
+    : QFrame(parent), m_step(step), m_names(std::move(names)) {
     setFocusPolicy(Qt::StrongFocus);
-    setCursor(Qt::SizeHorCursor);
-    setAccessibleName(tr("Amount"));
-}
-
-void AmountBar::setAmount(float amount, bool on) {
-    m_amount = amount;
-    m_on = on;
-    setToolTip(tr("Amount %1: how much of the step shows. Drag.")
-                   .arg(qstring(formatNumber(amount, Unit::Percent))));
-    update();
-}
-
-void AmountBar::paintEvent(QPaintEvent*) {
-    QPainter painter(this);
-    const int y = height() - 2;
-    painter.fillRect(QRect(0, y, width(), 2), theme::kHairline);
-    painter.fillRect(QRectF(0, y, width() * static_cast<qreal>(m_amount), 2),
-                     m_on ? theme::kAccent : theme::kQuiet);
-    if (hasFocus() || m_dragging || underMouse()) {
-        painter.setRenderHint(QPainter::Antialiasing);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(theme::kText);
-        painter.drawEllipse(
-            QPointF(std::clamp(width() * static_cast<qreal>(m_amount), 4.0, width() - 4.0), y - 1),
-            4, 4);
-    }
-}
-
-void AmountBar::moveTo(qreal x) {
-    const float amount = std::clamp(static_cast<float>(x / width()), 0.0F, 1.0F);
-    if (amount != m_amount)
-        Q_EMIT moved(amount);
-}
-
-void AmountBar::mousePressEvent(QMouseEvent* event) {
-    m_dragging = true;
-    moveTo(event->position().x());
-}
-
-void AmountBar::mouseMoveEvent(QMouseEvent* event) {
-    if (m_dragging)
-        moveTo(event->position().x());
-}
-
-void AmountBar::mouseReleaseEvent(QMouseEvent*) {
-    m_dragging = false;
-    Q_EMIT rested();
-}
-
-void AmountBar::keyPressEvent(QKeyEvent* event) {
-    if (event->key() != Qt::Key_Left && event->key() != Qt::Key_Right)
-        return QWidget::keyPressEvent(event);
-    Q_EMIT moved(
-        std::clamp(m_amount + (event->key() == Qt::Key_Left ? -0.02F : 0.02F), 0.0F, 1.0F));
-    Q_EMIT rested();
-}
-
-StepCard::StepCard(const Step& step, QWidget* parent) : QFrame(parent), m_step(step) {
-    const StepType& type = stepCatalogue().type(step.type);
-    setFocusPolicy(Qt::StrongFocus);
-    setObjectName(qstring(step.type));
-    setAccessibleName(qstring(type.label));
-    setToolTip(qstring(type.help));
+    setObjectName(qstring(step.id));
+    if (step.usable())
+        setToolTip(qstring(stepCatalogue().type(step.type).help));
     m_layout = new QVBoxLayout(this);
     m_layout->setContentsMargins(10, 7, 10, 0);
     m_layout->setSpacing(1);
+    buildHead();
+    setStep(step, {});
+}
+
+void StepCard::buildHead() {
     auto* head = new QHBoxLayout;
-    m_title = new QLabel(qstring(type.label));
+    m_title = new QLabel;
     m_title->setFont(theme::font(13, QFont::Medium));
-    m_on = new SwitchBox(tr("%1 on").arg(qstring(type.label)));
-    m_on->setToolTip(tr("Switches the step on or off."));
+    m_on = new SwitchBox(tr("%1 on").arg(titleText(m_step)));
+    m_on->setToolTip(tr("Switch the step on or off."));
     head->addWidget(m_title, 1);
     head->addWidget(m_on);
     m_layout->addLayout(head);
     m_summary = new QLabel;
     m_summary->setProperty("role", "quiet");
     m_summary->setFont(theme::font(12));
+    m_summary->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_layout->addWidget(m_summary);
     m_problem = new QLabel;
     m_problem->setProperty("role", "warning");
@@ -109,6 +69,10 @@ StepCard::StepCard(const Step& step, QWidget* parent) : QFrame(parent), m_step(s
     m_layout->addWidget(m_problem);
     m_amount = new AmountBar;
     m_layout->addWidget(m_amount);
+    if (!m_step.usable()) {
+        m_on->hide();
+        m_amount->hide();
+    }
     connect(m_on, &SwitchBox::clicked, this, [this](bool on) {
         m_step.on = on;
         tell(on ? tr("Switch on") : tr("Switch off"), {});
@@ -118,33 +82,74 @@ StepCard::StepCard(const Step& step, QWidget* parent) : QFrame(parent), m_step(s
         tell(tr("Amount"), QStringLiteral("amount"));
     });
     connect(m_amount, &AmountBar::rested, this, &StepCard::rested);
-    setStep(step);
+}
+
+bool StepCard::isFor(const Step& step) const {
+    return m_step.id == step.id && m_step.type == step.type && m_step.usable() == step.usable();
 }
 
 void StepCard::tell(const QString& what, const QString& gesture) {
-    Q_EMIT edited(
-        QStringLiteral("%1: %2").arg(qstring(stepCatalogue().type(m_step.type).label), what),
-        gesture, m_step);
+    Q_EMIT edited(QStringLiteral("%1: %2").arg(titleText(m_step), what), gesture, m_step);
 }
 
-void StepCard::setStep(const Step& step) {
+void StepCard::setStep(const Step& step, const NamedWheres& wheres) {
     m_step = step;
+    m_wheres = wheres;
+    const QString title = titleText(step);
+    m_title->setText(m_soloed ? tr("%1 · alone").arg(title) : title);
+    setAccessibleName(title);
+    m_title->setStyleSheet(step.on && step.usable()
+                               ? QString()
+                               : QStringLiteral("color: %1").arg(theme::kQuiet.name()));
+    if (!step.usable()) {
+        m_summaryText = tr("switched off, and kept as it is");
+        fitText();
+        setProblem(qstring(step.problem));
+        return;
+    }
     const StepType& type = stepCatalogue().type(step.type);
-    m_summary->setText(qstring(type.summary(step.settings)));
+    m_summaryText = type.summary ? qstring(type.summary(step.settings)) : QString();
+    if (!step.where.everywhere())
+        m_summaryText += QStringLiteral(" · ") + qstring(summaryOf(step.where, stepCatalogue()));
+    fitText();
     m_on->setChecked(step.on);
     m_amount->setAmount(step.amount, step.on);
-    m_title->setStyleSheet(step.on ? QString()
-                                   : QStringLiteral("color: %1").arg(theme::kQuiet.name()));
     if (m_form != nullptr) {
         m_form->setSettings(step.settings);
+        m_where->setWhere(step.where, wheres);
         const QSignalBlocker quiet(m_blend);
         m_blend->setCurrentIndex(static_cast<int>(step.blend));
     }
 }
 
+void StepCard::fitText() {
+    m_summary->setText(
+        m_summary->fontMetrics().elidedText(m_summaryText, Qt::ElideRight, m_summary->width()));
+    m_summary->setToolTip(m_summaryText);
+}
+
+void StepCard::resizeEvent(QResizeEvent* event) {
+    QFrame::resizeEvent(event);
+    fitText();
+}
+
 void StepCard::setProblem(const QString& text) {
     m_problem->setText(text);
     m_problem->setVisible(!text.isEmpty());
+}
+
+void StepCard::setSoloed(bool soloed) {
+    if (m_soloed == soloed)
+        return;
+    m_soloed = soloed;
+    if (m_solo != nullptr)
+        m_solo->setChecked(soloed);
+    setStep(m_step, m_wheres);
+}
+
+void StepCard::setWhereShown(WhereShown shown) {
+    if (m_where != nullptr)
+        m_where->setShown(shown);
 }
 
 void StepCard::buildBody() {
@@ -153,79 +158,114 @@ void StepCard::buildBody() {
     auto* layout = new QVBoxLayout(m_body);
     layout->setContentsMargins(0, 6, 0, 4);
     layout->setSpacing(4);
-    m_form = new SettingsForm(type.parameters, m_body);
+    m_form = new SettingsForm(type.parameters, m_names, m_body);
     layout->addWidget(m_form);
-    connect(m_form, &SettingsForm::edited, this, [this](std::size_t index, const Value& value) {
-        m_step.settings[index] = value;
-        const Parameter& parameter = stepCatalogue().type(m_step.type).parameters[index];
-        tell(qstring(parameter.label), qstring(parameter.id));
+    connect(m_form, &SettingsForm::edited, this, [this](const QString& id, const Value& value) {
+        m_step.settings.set(id.toStdString(), value);
+        const StepType& edited = stepCatalogue().type(m_step.type);
+        tell(qstring(parameterNamed(edited.parameters, id.toStdString()).label), id);
     });
     connect(m_form, &SettingsForm::rested, this, &StepCard::rested);
+    m_where = new WherePanel(m_names);
+    layout->addWidget(m_where);
+    connect(m_where, &WherePanel::edited, this,
+            [this](const QString& what, const QString& gesture, const Where& where) {
+                m_step.where = where;
+                tell(what, gesture);
+            });
+    connect(m_where, &WherePanel::rested, this, &StepCard::rested);
+    connect(m_where, &WherePanel::shareAsked, this, &StepCard::shareWhereAsked);
+    connect(m_where, &WherePanel::shownAsked, this, &StepCard::whereShownAsked);
+    layout->addLayout(buildFoot());
+    m_layout->insertWidget(3, m_body);
+}
+
+QHBoxLayout* StepCard::buildFoot() {
     auto* foot = new QHBoxLayout;
+    foot->setSpacing(0);
     m_blend = new QComboBox;
     m_blend->setAccessibleName(tr("Blend"));
     m_blend->setToolTip(tr("How the step is laid over the picture before it."));
     m_blend->setFont(theme::font(12));
+    m_blend->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_blend->setMinimumContentsLength(6);
     for (const BlendInfo& info : blends())
         m_blend->addItem(qstring(info.label));
     connect(m_blend, &QComboBox::activated, this, [this](int index) {
         m_step.blend = blends()[static_cast<std::size_t>(index)].blend;
         tell(tr("Blend"), {});
     });
-    auto* label = new QLabel(tr("Blend"));
-    label->setProperty("role", "quiet");
-    label->setFont(theme::font(12));
-    label->setFixedWidth(84);
-    foot->addWidget(label);
+    m_solo = link(tr("Alone"), tr("Show what this step does to the picture without the others."));
+    m_solo->setObjectName("solo");
+    m_solo->setCheckable(true);
+    m_solo->setChecked(m_soloed);
+    connect(m_solo, &QPushButton::clicked, this, &StepCard::soloAsked);
+    auto* presets = link(tr("Presets"), tr("Settings that look good at once."));
+    auto* more = link(tr("More"), tr("Rename, move, duplicate or remove the step."));
+    const auto opens = [this](QPushButton* button, void (StepCard::*fill)(QMenu&)) {
+        connect(button, &QPushButton::clicked, this, [this, button, fill] {
+            QMenu menu;
+            (this->*fill)(menu);
+            menu.exec(button->mapToGlobal(QPoint(0, button->height())));
+        });
+    };
+    opens(presets, &StepCard::addPresets);
+    opens(more, &StepCard::addActions);
     foot->addWidget(m_blend, 1);
-    m_blend->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    m_blend->setMinimumContentsLength(6);
-    auto* more = new QPushButton(tr("Presets"));
-    more->setToolTip(tr("Settings that look good at once, and what can be done with the step."));
-    more->setProperty("role", "link");
-    more->setFont(theme::font(12));
-    connect(more, &QPushButton::clicked, this,
-            [this, more] { showMenu(more->mapToGlobal(QPoint(0, more->height()))); });
+    foot->addWidget(m_solo);
+    foot->addWidget(presets);
     foot->addWidget(more);
-    layout->addLayout(foot);
-    m_layout->insertWidget(3, m_body);
+    return foot;
 }
 
 void StepCard::setOpen(bool open) {
-    if (open && m_body == nullptr) {
+    if (open && m_body == nullptr && m_step.usable()) {
         buildBody();
-        setStep(m_step);
+        setStep(m_step, m_wheres);
     }
     m_open = open;
     if (m_body != nullptr)
         m_body->setVisible(open);
+    if (open && m_form != nullptr)
+        m_form->refreshNames();
     update();
 }
 
-void StepCard::showMenu(const QPoint& at) {
-    QMenu menu;
+void StepCard::addPresets(QMenu& menu) {
     const StepType& type = stepCatalogue().type(m_step.type);
     for (const Preset& preset : type.presets)
         menu.addAction(qstring(preset.label), this, [this, &type, preset] {
             // A preset keeps where the lens is focused: that belongs to the picture.
             const Settings old = m_step.settings;
             m_step.settings = settingsWith(type, preset.values);
-            if (!type.focusParameter.empty()) {
-                const std::size_t focus = parameterIndex(type.parameters, type.focusParameter);
-                m_step.settings[focus] = old[focus];
-            }
+            if (!type.focusParameter.empty())
+                m_step.settings.set(type.focusParameter, old.at(type.focusParameter));
             tell(qstring(preset.label), {});
         });
     menu.addAction(tr("Defaults"), this, [this, &type] {
         m_step.settings = initialSettings(type.parameters);
         tell(tr("Defaults"), {});
     });
-    menu.addSeparator();
+}
+
+void StepCard::addActions(QMenu& menu) {
+    if (m_step.usable())
+        menu.addAction(tr("Rename"), this, &StepCard::rename);
     menu.addAction(tr("Move up"), this, [this] { Q_EMIT moveAsked(-1); });
     menu.addAction(tr("Move down"), this, [this] { Q_EMIT moveAsked(1); });
-    menu.addAction(tr("Duplicate"), this, &StepCard::duplicateAsked);
+    if (m_step.usable())
+        menu.addAction(tr("Duplicate"), this, &StepCard::duplicateAsked);
     menu.addAction(tr("Remove"), this, &StepCard::removeAsked);
-    menu.exec(at);
+}
+
+void StepCard::rename() {
+    const QRect place(m_title->geometry().topLeft(), QSize(width() - 60, 22));
+    auto* line = new LineOver(this, place, titleText(m_step));
+    connect(line, &LineOver::taken, this, [this](const QString& text) {
+        const QString label = qstring(stepCatalogue().type(m_step.type).label);
+        m_step.name = text == label ? std::string() : text.trimmed().toStdString();
+        tell(tr("Rename"), {});
+    });
 }
 
 void StepCard::mousePressEvent(QMouseEvent* event) {
@@ -251,7 +291,15 @@ void StepCard::keyPressEvent(QKeyEvent* event) {
         QFrame::keyPressEvent(event);
 }
 
-void StepCard::contextMenuEvent(QContextMenuEvent* event) { showMenu(event->globalPos()); }
+void StepCard::contextMenuEvent(QContextMenuEvent* event) {
+    QMenu menu;
+    if (m_step.usable()) {
+        addPresets(menu);
+        menu.addSeparator();
+    }
+    addActions(menu);
+    menu.exec(event->globalPos());
+}
 
 void StepCard::paintEvent(QPaintEvent*) {
     QPainter painter(this);

@@ -1,53 +1,36 @@
 #pragma once
 
+#include "app/picture/where_panel.h"
 #include "core/recipe/recipe.h"
 
 #include <QFrame>
 
 class QComboBox;
+class QHBoxLayout;
 class QLabel;
+class QMenu;
+class QPushButton;
 class QVBoxLayout;
 
 namespace noctis {
 
+class AmountBar;
 class SettingsForm;
 class SwitchBox;
 
-/// The amount of a step as a bar along the card's foot.
-class AmountBar : public QWidget {
-    Q_OBJECT
-public:
-    explicit AmountBar(QWidget* parent = nullptr);
-    void setAmount(float amount, bool on);
-
-Q_SIGNALS:
-    void moved(float amount);
-    void rested();
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
-
-private:
-    void moveTo(qreal x);
-    float m_amount = 1.0F;
-    bool m_on = true;
-    bool m_dragging = false;
-};
-
-/// A step of the recipe: one line of what it does; opened, all its settings.
+/// A step of the recipe: one line of what it does and where; opened, all its settings.
 class StepCard : public QFrame {
     Q_OBJECT
 public:
-    explicit StepCard(const Step& step, QWidget* parent = nullptr);
+    StepCard(const Step& step, NameSource names, QWidget* parent = nullptr);
 
-    void setStep(const Step& step);
+    void setStep(const Step& step, const NamedWheres& wheres);
     void setOpen(bool open);
     void setProblem(const QString& text);
-    [[nodiscard]] const std::string& type() const { return m_step.type; }
+    void setSoloed(bool soloed);
+    void setWhereShown(WhereShown shown);
+    /// Whether a card for the one serves the other.
+    [[nodiscard]] bool isFor(const Step& step) const;
 
 Q_SIGNALS:
     void opened();
@@ -57,20 +40,34 @@ Q_SIGNALS:
     void moveAsked(int way);
     void duplicateAsked();
     void removeAsked();
+    void soloAsked(bool on);
+    void shareWhereAsked(const QString& name);
+    void whereShownAsked(noctis::WhereShown shown);
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void buildHead();
     void buildBody();
-    void showMenu(const QPoint& at);
+    [[nodiscard]] QHBoxLayout* buildFoot();
+    void addPresets(QMenu& menu);
+    void addActions(QMenu& menu);
+    void rename();
+    void fitText();
     void tell(const QString& what, const QString& gesture);
 
     Step m_step;
+    NamedWheres m_wheres;
+    NameSource m_names;
     bool m_open = false;
+    bool m_soloed = false;
+    QString m_summaryText;
+    QVBoxLayout* m_layout;
     QLabel* m_title;
     QLabel* m_summary;
     QLabel* m_problem;
@@ -78,8 +75,9 @@ private:
     AmountBar* m_amount;
     QWidget* m_body = nullptr;
     SettingsForm* m_form = nullptr;
+    WherePanel* m_where = nullptr;
     QComboBox* m_blend = nullptr;
-    QVBoxLayout* m_layout;
+    QPushButton* m_solo = nullptr;
 };
 
 }  // namespace noctis

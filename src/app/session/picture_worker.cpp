@@ -111,7 +111,7 @@ void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_t
                 return;
         }
     } catch (const std::exception& error) {
-        shown = {{}, 1, {QString::fromUtf8(error.what())}};
+        shown.problems = {{QString(), QString::fromUtf8(error.what())}};
     }
     QMetaObject::invokeMethod(
         this,
@@ -132,15 +132,18 @@ PictureWorker::Shown PictureWorker::shownOf(const Job& job, Evaluator& evaluator
                                             const std::stop_token& stop) const {
     Shown shown;
     shown.factor = factor;
-    shown.problems.resize(static_cast<qsizetype>(job.request.recipe.steps.size()));
     EvaluateOptions options;
     options.factor = factor;
     options.editing = job.request.editing;
-    options.problem = [&](std::size_t step, const std::string& text) {
-        shown.problems[static_cast<qsizetype>(step)] = qstring(text);
+    options.solo = job.request.solo;
+    options.problem = [&](const std::string& step, const std::string& text) {
+        shown.problems[qstring(step)] = qstring(text);
     };
-    const Image picture =
-        evaluator.evaluate(job.request.recipe, options, {.stop = stop, .progress = {}});
+    const RunContext run{.stop = stop, .progress = {}};
+    if (!job.request.where.empty() && job.request.recipe.find(job.request.where) != nullptr)
+        shown.mask =
+            greyQImage(evaluator.where(job.request.recipe, job.request.where, options, run));
+    const Image picture = evaluator.evaluate(job.request.recipe, options, run);
     if (!picture.empty() && !stop.stop_requested())
         shown.picture = toQImage(viewed(picture, job.request.view, job.request.exposure));
     return shown;
@@ -160,6 +163,7 @@ void PictureWorker::deliver(quint64 serial, bool moving, const Shown& shown) {
     else
         m_waits.invalidate();
     Q_EMIT stepProblems(shown.problems);
+    Q_EMIT whereReady(shown.mask);
     Q_EMIT pictureReady(shown.picture, shown.factor);
 }
 

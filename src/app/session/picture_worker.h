@@ -5,11 +5,13 @@
 
 #include <QElapsedTimer>
 #include <QImage>
+#include <QMap>
 #include <QObject>
 
 #include <condition_variable>
 #include <functional>
 #include <mutex>
+#include <string>
 #include <thread>
 
 namespace noctis {
@@ -17,13 +19,16 @@ namespace noctis {
 /// What the picture view shows.
 struct PictureRequest {
     Recipe recipe;
-    std::optional<std::size_t> editing;
+    std::string editing{};  ///< the id of the step being edited
+    std::string solo{};     ///< of the only step that is shown
+    std::string where{};    ///< of the step whose Where is wanted, too
     ViewTransform view = ViewTransform::Film;
     float exposure = 0.0F;
     bool moving = false;  ///< the hand moves: coarse now, full once it rests
     /// Whether both show the same picture, coarse or full.
     [[nodiscard]] bool sameAs(const PictureRequest& other) const {
-        return recipe == other.recipe && view == other.view && exposure == other.exposure;
+        return recipe == other.recipe && solo == other.solo && where == other.where &&
+               view == other.view && exposure == other.exposure;
     }
     bool operator==(const PictureRequest&) const = default;
 };
@@ -45,7 +50,9 @@ public:
 
 Q_SIGNALS:
     void pictureReady(const QImage& picture, int factor);
-    void stepProblems(const QStringList& byStep);
+    /// Where the step that was asked for works, as grey; null: it can't be had.
+    void whereReady(const QImage& mask);
+    void stepProblems(const QMap<QString, QString>& byStep);
 
 private:
     struct Job {
@@ -55,8 +62,9 @@ private:
     };
     struct Shown {
         QImage picture;
+        QImage mask;
         int factor = 1;
-        QStringList problems;
+        QMap<QString, QString> problems;
     };
     void post(const std::function<void(Job&)>& fill);
     void loop(const std::stop_token& stop);

@@ -349,6 +349,8 @@ void Session::reloadScene() {
 
 void Session::deriveMist() {
     const PassRequest* mist = passAsked(project(), "mist");
+    if (mist != nullptr)
+        m_frame.passes.mist = mistSettings(mist->settings);
     const Pass* depth = m_frame.passes.find(PassKind::Depth);
     if (mist == nullptr || depth == nullptr)
         return;

@@ -17,24 +17,25 @@ namespace {
 
 void focusAt(Project& project, float metres) {
     for (Step& step : project.recipe.steps) {
+        if (!step.usable())
+            continue;
         const StepType& type = stepCatalogue().type(step.type);
         if (type.focusParameter.empty())
             continue;
-        step.settings[parameterIndex(type.parameters, type.focusParameter)] = metres;
+        step.settings.set(type.focusParameter, metres);
         return;
     }
     for (const StepType& type : stepCatalogue().types())
         if (!type.focusParameter.empty()) {
-            Step step = stepCatalogue().newStep(type.id);
-            step.settings[parameterIndex(type.parameters, type.focusParameter)] = metres;
+            Step step = stepCatalogue().newStep(type.id, project.recipe);
+            step.settings.set(type.focusParameter, metres);
             project.recipe.steps.push_back(step);
             return;
         }
 }
 
 void mistFrom(Project& project, float metres) {
-    askPass(project, {PassKind::Mist, {}})
-        .settings[parameterIndex(passParameters(PassKind::Mist), "start")] = metres;
+    askPass(project, {PassKind::Mist, {}}).settings.set("start", metres);
 }
 
 }  // namespace
@@ -51,9 +52,13 @@ MeasureBar::MeasureBar(Session& session, QWidget* parent) : QWidget(parent), m_s
     m_text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(m_text, 1);
     addAction("near-here", tr("Near here"), tr("The depth ramp begins at this distance."),
-              [this](Project& p) { moveSurveyHandle(p, m_automatic, 0, 0, m_place->depth); });
+              [this](Project& p) {
+                  moveSurveyHandle(p, m_automatic, kRampOwner, "near", m_place->depth);
+              });
     addAction("far-here", tr("Far here"), tr("The depth ramp ends at this distance."),
-              [this](Project& p) { moveSurveyHandle(p, m_automatic, 0, 1, m_place->depth); });
+              [this](Project& p) {
+                  moveSurveyHandle(p, m_automatic, kRampOwner, "far", m_place->depth);
+              });
     addAction("focus-here", tr("Focus here"),
               tr("The lens of the recipe focuses at this distance."),
               [this](Project& p) { focusAt(p, m_place->depth); });

@@ -250,8 +250,7 @@ void PassList::rebuild() {
             PassRequest changed = row->request();
             if (m_depth.empty())
                 return;
-            changed.settings[parameterIndex(passParameters(changed.kind), "reach")] =
-                suggestedReach(m_depth);
+            changed.settings.set("reach", suggestedReach(m_depth));
             edit(name, tr("reach"), changed);
             m_session.endGesture();
         });

@@ -24,30 +24,29 @@ constexpr int kLeastForState = 60;
 QString summaryOf(const PassRequest& request) {
     QStringList parts;
     const std::vector<Parameter>& parameters = passParameters(request.kind);
-    for (std::size_t i = 0; i < parameters.size(); ++i) {
-        const Parameter& p = parameters[i];
-        if (!isShown(p, parameters, request.settings) || parts.size() > 3)
+    for (const Parameter& p : parameters) {
+        if (!isShown(p, request.settings) || parts.size() > 3)
             continue;
+        const Value& value = request.settings.at(p.id);
+        const auto* number = std::get_if<float>(&value);
+        const auto* text = std::get_if<std::string>(&value);
+        const QString label = qstring(p.label).toLower();
         if (p.id == "samples")
-            parts << QObject::tr("%1 samples")
-                         .arg(qstring(
-                             formatNumber(std::get<float>(request.settings[i]), Unit::Count)));
-        else if (p.id == "denoise" && std::get<float>(request.settings[i]) > 0.0F)
+            parts << QObject::tr("%1 samples").arg(qstring(formatNumber(*number, Unit::Count)));
+        else if (p.id == "denoise" && *number > 0.0F)
             parts << QObject::tr("cleaned");
         else if ((p.id == "noise" || p.id == "seconds" ||
                   (p.isNumber() && p.unit == Unit::Metre)) &&
-                 std::get<float>(request.settings[i]) > 0.0F)
-            parts << QStringLiteral("%1 %2").arg(
-                qstring(p.label).toLower(),
-                qstring(formatNumber(std::get<float>(request.settings[i]), p.unit)));
+                 *number > 0.0F)
+            parts << QStringLiteral("%1 %2").arg(label, qstring(formatNumber(*number, p.unit)));
         else if (p.id == "space")
-            parts << qstring(std::get<std::string>(request.settings[i]));
-        else if (p.id == "filtered" && !std::get<bool>(request.settings[i]))
+            parts << qstring(*text);
+        else if (p.id == "filtered" && !std::get<bool>(value))
             parts << QObject::tr("centre-sampled");
-        else if (p.use == TextUse::SceneNames &&
-                 !std::get<std::string>(request.settings[i]).empty())
-            parts << QStringLiteral("%1 %2").arg(
-                qstring(p.label).toLower(), qstring(std::get<std::string>(request.settings[i])));
+        else if (p.id == "backdrop" && !std::get<bool>(value))
+            parts << QObject::tr("no backdrop");
+        else if (p.use == TextUse::SceneNames && !text->empty())
+            parts << QStringLiteral("%1 %2").arg(label, qstring(*text));
     }
     return parts.join(QStringLiteral(" · "));
 }
@@ -134,9 +133,9 @@ void PassRow::setOpen(bool open) {
         m_body = new QWidget;
         auto* layout = new QVBoxLayout(m_body);
         layout->setContentsMargins(0, 6, 0, 0);
-        m_form = new SettingsForm(passParameters(m_request.kind));
+        m_form = new SettingsForm(passParameters(m_request.kind),
+                                  [choices = m_choices](TextUse) { return choices(); });
         m_form->setSettings(m_request.settings);
-        m_form->setNameChoices(m_choices);
         layout->addWidget(m_form);
         if (m_request.kind == PassKind::Occlusion || m_request.kind == PassKind::Bent) {
             auto* suggest = new QPushButton(tr("Suggest a reach"));
@@ -153,9 +152,9 @@ void PassRow::setOpen(bool open) {
         remove->setFont(theme::font(12));
         layout->addWidget(remove, 0, Qt::AlignLeft);
         connect(remove, &QPushButton::clicked, this, &PassRow::removeAsked);
-        connect(m_form, &SettingsForm::edited, this, [this](std::size_t index, const Value& value) {
-            m_request.settings[index] = value;
-            Q_EMIT edited(qstring(passParameters(m_request.kind)[index].id), m_request);
+        connect(m_form, &SettingsForm::edited, this, [this](const QString& id, const Value& value) {
+            m_request.settings.set(id.toStdString(), value);
+            Q_EMIT edited(id, m_request);
         });
         connect(m_form, &SettingsForm::rested, this, &PassRow::rested);
         // Before the warning, so that what is said of a setting doesn't move it under the hand.

@@ -10,64 +10,90 @@ namespace noctis {
 
 namespace {
 
-// Owners of the lanes; those of steps follow.
-constexpr std::size_t kRamp = 0;
-constexpr std::size_t kMist = 1;
-constexpr std::size_t kSteps = 2;
-
 constexpr float kShortestRamp = 1.01F;  ///< far over near
 
-float number(const Settings& s, std::size_t index) { return std::get<float>(s[index]); }
+Handle distance(const char* id, const char* label, std::function<float(const Settings&)> at,
+                std::function<void(Settings&, float)> moveTo) {
+    return {id,
+            label,
+            HandleKind::Distance,
+            [at = std::move(at)](const Settings& s) -> HandleValue { return at(s); },
+            [moveTo = std::move(moveTo)](Settings& s, const HandleValue& to) {
+                moveTo(s, std::get<float>(to));
+            },
+            {}};
+}
 
 /// Settings: near, far.
 const DepthLane& rampLane() {
     static const DepthLane lane{
-        DepthLane::Shape::Curve,
-        [](const Settings& s, float metres) {
-            return std::clamp(placeOnDepthAxis(metres, number(s, 0), number(s, 1)), 0.0F, 1.0F);
-        },
-        {{"near", [](const Settings& s) { return number(s, 0); },
-          [](Settings& s, float metres) {
-              s[0] = std::clamp(metres, 1e-3F, number(s, 1) / kShortestRamp);
-          }},
-         {"far", [](const Settings& s) { return number(s, 1); },
-          [](Settings& s, float metres) {
-              s[1] = std::max(metres, number(s, 0) * kShortestRamp);
-          }}}};
+        DepthLane::Shape::Curve, [](const Settings& s) {
+            return [near = s.number("near"), far = s.number("far")](float metres) {
+                return std::clamp(placeOnDepthAxis(metres, near, far), 0.0F, 1.0F);
+            };
+        }};
     return lane;
+}
+
+const std::vector<Handle>& rampHandles() {
+    static const std::vector<Handle> handles{
+        distance(
+            "near", "near", [](const Settings& s) { return s.number("near"); },
+            [](Settings& s, float metres) {
+                s.set("near", std::clamp(metres, 1e-3F, s.number("far") / kShortestRamp));
+            }),
+        distance(
+            "far", "far", [](const Settings& s) { return s.number("far"); },
+            [](Settings& s, float metres) {
+                s.set("far", std::max(metres, s.number("near") * kShortestRamp));
+            })};
+    return handles;
 }
 
 /// Settings: those of the mist pass.
 const DepthLane& mistLane() {
-    static const std::size_t start = parameterIndex(passParameters(PassKind::Mist), "start");
-    static const std::size_t length = parameterIndex(passParameters(PassKind::Mist), "length");
-    static const std::size_t falloff = parameterIndex(passParameters(PassKind::Mist), "falloff");
-    static const DepthLane lane{
-        DepthLane::Shape::Curve,
-        [](const Settings& s, float metres) { return mistAt(metres, mistSettings(s)); },
-        {{"starts at", [](const Settings& s) { return number(s, start); },
-          [](Settings& s, float metres) {
-              const float end = number(s, start) + number(s, length);
-              s[start] = std::clamp(metres, 0.0F, end * 0.999F);
-              s[length] = std::max(end - number(s, start), 1e-3F);
-          }},
-         {"full at", [](const Settings& s) { return number(s, start) + number(s, length); },
-          [](Settings& s, float metres) {
-              s[length] = std::max(metres - number(s, start), 1e-3F);
-          }},
-         // Where the mist is half: what falloff means to the eye.
-         {"half at",
-          [](const Settings& s) {
-              return number(s, start) +
-                     number(s, length) * std::pow(0.5F, 1.0F / number(s, falloff));
-          },
-          [](Settings& s, float metres) {
-              const float part =
-                  std::clamp((metres - number(s, start)) / number(s, length), 1e-4F, 0.9999F);
-              const Range& range = passParameters(PassKind::Mist)[falloff].range;
-              s[falloff] = std::clamp(std::log(0.5F) / std::log(part), range.min, range.max);
-          }}}};
+    static const DepthLane lane{DepthLane::Shape::Curve, [](const Settings& s) {
+                                    return [mist = mistSettings(s)](float metres) {
+                                        return mistAt(metres, mist);
+                                    };
+                                }};
     return lane;
+}
+
+const std::vector<Handle>& mistHandles() {
+    static const std::vector<Handle> handles{
+        distance(
+            "starts", "starts at", [](const Settings& s) { return s.number("start"); },
+            [](Settings& s, float metres) {
+                const float end = s.number("start") + s.number("length");
+                s.set("start", std::clamp(metres, 0.0F, end * 0.999F));
+                s.set("length", std::max(end - s.number("start"), 1e-3F));
+            }),
+        distance(
+            "full", "full at",
+            [](const Settings& s) { return s.number("start") + s.number("length"); },
+            [](Settings& s, float metres) {
+                s.set("length", std::max(metres - s.number("start"), 1e-3F));
+            }),
+        // Where the mist is half: what falloff means to the eye.
+        distance(
+            "half", "half at",
+            [](const Settings& s) {
+                return s.number("start") +
+                       s.number("length") * std::pow(0.5F, 1.0F / s.number("falloff"));
+            },
+            [](Settings& s, float metres) {
+                const float part =
+                    std::clamp((metres - s.number("start")) / s.number("length"), 1e-4F, 0.9999F);
+                const Range& range =
+                    parameterNamed(passParameters(PassKind::Mist), "falloff").range;
+                s.set("falloff", std::clamp(std::log(0.5F) / std::log(part), range.min, range.max));
+            })};
+    return handles;
+}
+
+Settings rampSettings(const DepthRange& ramp) {
+    return {{"near", ramp.nearest}, {"far", ramp.farthest}};
 }
 
 }  // namespace
@@ -77,38 +103,39 @@ DepthRange rampOf(const Project& project, const DepthRange& automatic) {
                                     : DepthRange{project.ramp.nearest, project.ramp.farthest};
 }
 
-std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& automatic,
-                                      bool mistShown) {
-    const DepthRange ramp = rampOf(project, automatic);
-    std::vector<SoundingLane> lanes{
-        {kRamp, QObject::tr("Depth ramp"), &rampLane(), {ramp.nearest, ramp.farthest}, true}};
+std::vector<HandleGroup> surveyLanes(const Project& project, const DepthRange& automatic,
+                                     bool mistShown) {
+    std::vector<HandleGroup> lanes{{kRampOwner, QObject::tr("Depth ramp").toStdString(),
+                                    &rampLane(), &rampHandles(),
+                                    rampSettings(rampOf(project, automatic)), true}};
     const PassRequest* mist = passAsked(project, "mist");
     if (mistShown || mist != nullptr)
-        lanes.push_back({kMist, QObject::tr("Mist"), &mistLane(),
+        lanes.push_back({kMistOwner, QObject::tr("Mist").toStdString(), &mistLane(), &mistHandles(),
                          mist != nullptr ? mist->settings : passRequest(PassKind::Mist).settings,
                          true});
-    for (SoundingLane& lane : lanesOf(project.recipe))
-        if (lane.lane->shape == DepthLane::Shape::Span) {
-            lane.owner += kSteps;
-            lanes.push_back(std::move(lane));
-        }
+    for (HandleGroup& group : handleGroups(project.recipe, stepCatalogue()))
+        if (group.lane != nullptr && group.lane->shape == DepthLane::Shape::Span)
+            lanes.push_back(std::move(group));
     return lanes;
 }
 
-bool isFocusLane(std::size_t owner) { return owner >= kSteps; }
+bool isFocusLane(const std::string& owner) { return owner != kRampOwner && owner != kMistOwner; }
 
-void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t owner,
-                      std::size_t handle, float metres) {
-    if (owner == kRamp) {
-        const DepthRange ramp = rampOf(project, automatic);
-        Settings ends{ramp.nearest, ramp.farthest};
-        rampLane().handles[handle].moveTo(ends, metres);
-        project.ramp = {number(ends, 0), number(ends, 1)};
-    } else if (owner == kMist) {
-        mistLane().handles[handle].moveTo(askPass(project, {PassKind::Mist, {}}).settings, metres);
+void moveSurveyHandle(Project& project, const DepthRange& automatic, const std::string& owner,
+                      const std::string& handle, float metres) {
+    const auto move = [&](const std::vector<Handle>& handles, Settings& settings) {
+        for (const Handle& each : handles)
+            if (each.id == handle)
+                each.moveTo(settings, metres);
+    };
+    if (owner == kRampOwner) {
+        Settings ends = rampSettings(rampOf(project, automatic));
+        move(rampHandles(), ends);
+        project.ramp = {ends.number("near"), ends.number("far")};
+    } else if (owner == kMistOwner) {
+        move(mistHandles(), askPass(project, {PassKind::Mist, {}}).settings);
     } else {
-        Step& step = project.recipe.steps[owner - kSteps];
-        stepCatalogue().type(step.type).lane.handles[handle].moveTo(step.settings, metres);
+        moveHandle(project.recipe, stepCatalogue(), owner, handle, metres);
     }
 }
 

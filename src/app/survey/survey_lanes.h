@@ -1,22 +1,26 @@
 #pragma once
 
-#include "app/instruments/sounding.h"
 #include "core/passes/appearance.h"
+#include "core/project/handles.h"
 #include "core/project/project.h"
 
 namespace noctis {
 
+// Owners of what the project itself has on the depth axis.
+inline constexpr const char* kRampOwner = "depth ramp";
+inline constexpr const char* kMistOwner = "mist pass";
+
 /// What stands on Survey's Sounding: the depth ramp, the mist if it is among the passes or shown, and
 /// the recipe's focus.
-std::vector<SoundingLane> surveyLanes(const Project& project, const DepthRange& automatic,
-                                      bool mistShown = false);
+std::vector<HandleGroup> surveyLanes(const Project& project, const DepthRange& automatic,
+                                     bool mistShown = false);
 
 /// Moves a handle of one of these lanes. Dragging the mist puts it among the passes.
-void moveSurveyHandle(Project& project, const DepthRange& automatic, std::size_t owner,
-                      std::size_t handle, float metres);
+void moveSurveyHandle(Project& project, const DepthRange& automatic, const std::string& owner,
+                      const std::string& handle, float metres);
 
 /// Whether a lane of these is a focus.
-bool isFocusLane(std::size_t owner);
+bool isFocusLane(const std::string& owner);
 
 /// The ramp in use.
 DepthRange rampOf(const Project& project, const DepthRange& automatic);

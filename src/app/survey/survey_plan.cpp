@@ -3,6 +3,7 @@
 #include "app/controls/instrument_head.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/survey/survey_lanes.h"
 #include "app/survey/trace_view.h"
 #include "core/scene/moved_places.h"
 
@@ -23,7 +24,7 @@ SurveyPlan::SurveyPlan(Session& session, TraceView& view, QWidget* parent)
     addHeading(this, tr("Plan"));
     addSideLink();
     connect(this, &Plan::distanceMoved, this, [this](std::size_t index, float metres) {
-        const auto& [owner, handle] = m_handles[index];
+        const auto [owner, handle] = m_handles[index];
         Q_EMIT handleMoved(owner, handle, metres);
     });
     connect(this, &Plan::cameraMoved, this, [this](const V3f& way) {
@@ -90,31 +91,32 @@ void SurveyPlan::resetMark(std::size_t index) {
                      [&](Project& p) { placesOf(p, moved.light).erase(moved.key); });
 }
 
-void SurveyPlan::refresh(const std::vector<SoundingLane>& lanes) {
+void SurveyPlan::refresh(const std::vector<HandleGroup>& lanes) {
     const Project& project = m_session.project();
     setCamera(m_session.view().camera, project.aspect());
     showDistances(lanes);
     showMarks();
 }
 
-void SurveyPlan::showDistances(const std::vector<SoundingLane>& lanes) {
+void SurveyPlan::showDistances(const std::vector<HandleGroup>& lanes) {
     std::vector<PlanDistance> distances;
     m_handles.clear();
-    for (const SoundingLane& lane : lanes)
-        for (std::size_t h = 0; h < lane.lane->handles.size(); ++h) {
-            const DepthHandle& handle = lane.lane->handles[h];
-            const bool isSpan = lane.lane->shape == DepthLane::Shape::Span;
-            if (isSpan ? h > 0 : h > 1)
-                continue;  // of a span its middle, of a curve its ends
-            const bool isRamp = lane.owner == 0;
+    for (const HandleGroup& lane : lanes) {
+        const std::vector<const Handle*> handles = lane.shown(HandleKind::Distance);
+        const bool isSpan = lane.lane->shape == DepthLane::Shape::Span;
+        const bool isRamp = lane.owner == kRampOwner;
+        // Of a span its middle, of a curve its ends.
+        for (std::size_t h = 0; h < std::min<std::size_t>(handles.size(), isSpan ? 1 : 2); ++h) {
+            const Handle& handle = *handles[h];
             const QColor colour = !isRamp ? theme::kAccent : h == 0 ? theme::kNear : theme::kFar;
             const QString name =
                 isRamp   ? qstring(handle.label)
                 : isSpan ? tr("focus")
-                         : lane.label.toLower() + QLatin1Char(' ') + qstring(handle.label);
-            distances.push_back({name, colour, handle.at(lane.settings)});
-            m_handles.emplace_back(lane.owner, h);
+                         : qstring(lane.label).toLower() + QLatin1Char(' ') + qstring(handle.label);
+            distances.push_back({name, colour, handle.distance(lane.settings)});
+            m_handles.emplace_back(lane.owner, handle.id);
         }
+    }
     setDistances(std::move(distances));
 }
 

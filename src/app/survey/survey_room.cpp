@@ -24,7 +24,7 @@
 
 namespace noctis {
 
-SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : Room(parent), m_session(session) {
     m_view = new TraceView(session);
     m_view->setRender(&m_renderer);
     m_passes = new PassList(session, m_renderer);
@@ -209,10 +209,21 @@ QWidget* SurveyRoom::buildInstruments() {
     return box;
 }
 
-void SurveyRoom::moveHandle(std::size_t owner, std::size_t handle, float metres) {
+std::vector<RoomCommand> SurveyRoom::commands() {
+    return {
+        {tr("Render what is stale"), QKeySequence(Qt::Key_F6), [this] { m_passes->render(false); }},
+        {tr("Stop rendering"), {}, [this] { m_renderer.stop(); }}};
+}
+
+void SurveyRoom::fitPicture() { m_view->fit(); }
+
+void SurveyRoom::showWholePixels() { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); }
+
+void SurveyRoom::moveHandle(const std::string& owner, const std::string& handle, float metres) {
     m_view->setFocusDragged(isFocusLane(owner));
     m_session.change(
-        tr("Drag on the depth axis"), QStringLiteral("survey.%1.%2").arg(owner).arg(handle),
+        tr("Drag on the depth axis"),
+        QStringLiteral("survey.%1.%2").arg(qstring(owner), qstring(handle)),
         [&](Project& p) { moveSurveyHandle(p, m_view->automaticRange(), owner, handle, metres); });
 }
 
@@ -227,7 +238,7 @@ void SurveyRoom::takeDepth(const std::optional<Pass>& depth) {
 }
 
 void SurveyRoom::takeProject() {
-    const std::vector<SoundingLane> lanes = surveyLanes(
+    const std::vector<HandleGroup> lanes = surveyLanes(
         m_session.project(), m_view->automaticRange(), m_view->shown().kind == PassKind::Mist);
     m_plan->refresh(lanes);
     m_sounding->setLanes(lanes);

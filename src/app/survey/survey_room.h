@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/rooms/room.h"
 #include "app/session/render_worker.h"
 #include "app/session/session.h"
 
@@ -19,7 +20,7 @@ class TraceView;
 class TurnaroundPanel;
 
 /// The room where the scene is looked at and measured, and its passes rendered.
-class SurveyRoom : public QWidget {
+class SurveyRoom : public Room {
     Q_OBJECT
 public:
     explicit SurveyRoom(Session& session, QWidget* parent = nullptr);
@@ -34,10 +35,19 @@ public:
     [[nodiscard]] MeasureBar& measure() { return *m_measure; }
     void show(const PassName& pass);
 
+    [[nodiscard]] QString title() const override { return tr("Survey"); }
+    [[nodiscard]] QString purpose() const override {
+        return tr("The scene: look, measure, render passes.");
+    }
+    [[nodiscard]] std::vector<RoomCommand> commands() override;
+    void fitPicture() override;
+    void showWholePixels() override;
+    [[nodiscard]] bool looksThroughView() const override { return true; }
+
 private:
     QHBoxLayout* buildTabs();
     QWidget* buildInstruments();
-    void moveHandle(std::size_t owner, std::size_t handle, float metres);
+    void moveHandle(const std::string& owner, const std::string& handle, float metres);
     void takeDepth(const std::optional<Pass>& depth);
     void takeProject();
 

@@ -178,7 +178,7 @@ void TraceView::paintTints(QPainter& painter) const {
     if (m_cutShown)
         painter.drawImage(frame(), cutOverlay(m_depth, rampOf(project, m_automatic)));
     if (m_blurShown || m_focusDragged)
-        for (const SoundingLane& lane : surveyLanes(project, m_automatic))
+        for (const HandleGroup& lane : surveyLanes(project, m_automatic))
             if (isFocusLane(lane.owner) && lane.on)
                 painter.drawImage(frame(), blurOverlay(m_depth, lane));
 }
@@ -284,11 +284,9 @@ void TraceView::trace(bool coarse) {
     const auto live = [&](PassRequest asked) {
         if (coarse)
             makeRough(asked);
-        const std::vector<Parameter>& parameters = passParameters(asked.kind);
-        for (std::size_t i = 0; i < parameters.size(); ++i)
-            if (parameters[i].id == "samples")
-                asked.settings[i] =
-                    std::min(std::get<float>(asked.settings[i]), 1.0F * kLiveSamples);
+        if (asked.settings.find("samples") != nullptr)
+            asked.settings.set("samples",
+                               std::min(asked.settings.number("samples"), 1.0F * kLiveSamples));
         return asked;
     };
     const Project& project = m_session.project();

@@ -109,12 +109,12 @@ QImage cutOverlay(const Image& depth, const DepthRange& ramp) {
     });
 }
 
-QImage blurOverlay(const Image& depth, const SoundingLane& focus) {
-    const float sharp = focus.lane->handles.front().at(focus.settings);
+QImage blurOverlay(const Image& depth, const HandleGroup& focus) {
+    const float sharp = focus.handles->front().distance(focus.settings);
+    const auto strength = focus.lane->strength(focus.settings);
     return tinted(depth, [&](float metres) {
         // The root lets the first, small blur be seen.
-        return tint(metres < sharp ? theme::kNear : theme::kFar,
-                    std::sqrt(focus.lane->strength(focus.settings, metres)));
+        return tint(metres < sharp ? theme::kNear : theme::kFar, std::sqrt(strength(metres)));
     });
 }
 

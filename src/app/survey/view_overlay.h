@@ -47,7 +47,7 @@ void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>&
 QImage cutOverlay(const Image& depth, const DepthRange& ramp);
 
 /// What a focus leaves unsharp: brass before it, indigo behind it, the stronger the wider its blur.
-QImage blurOverlay(const Image& depth, const SoundingLane& focus);
+QImage blurOverlay(const Image& depth, const HandleGroup& focus);
 
 /// What is left out of a crop (left, top, right, bottom, as parts of the frame), dimmed.
 void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4>& crop);

@@ -3,17 +3,12 @@
 #include "app/controls/undo_keys.h"
 #include "app/look/picture_paint.h"
 #include "app/picture/picture_room.h"
-#include "app/picture/picture_view.h"
-#include "app/picture/recipe_panel.h"
-#include "app/survey/pass_list.h"
 #include "app/survey/survey_room.h"
-#include "app/survey/trace_view.h"
 #include "app/window/command_finder.h"
 #include "app/window/note_bar.h"
 #include "app/window/top_bar.h"
 #include "core/image/image_file.h"
 #include "core/scene/import.h"
-#include "core/steps/registry.h"
 
 #include <QApplication>
 #include <QDateTime>
@@ -62,13 +57,10 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     qApp->installEventFilter(new UndoKeys(this));
     m_menu = new QMenu(this);
     m_recent = new QMenu(tr("Open recent"), this);
-    m_top = new TopBar(m_session, m_menu);
-    m_survey = new SurveyRoom(m_session);
-    m_picture = new PictureRoom(m_session);
-    m_notes = new NoteBar;
     m_rooms = new QStackedWidget;
-    m_rooms->addWidget(m_survey);
-    m_rooms->addWidget(m_picture);
+    buildRooms(*m_rooms);
+    m_top = new TopBar(m_session, m_menu, m_allRooms);
+    m_notes = new NoteBar;
     auto* body = new QWidget;
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -79,7 +71,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     setCentralWidget(body);
     buildCommands();
     m_finder = new CommandFinder(m_commands, body);
-    connect(m_top, &TopBar::roomChosen, this, &MainWindow::showRoom);
+    connect(m_top, &TopBar::roomChosen, this, [this](Room* room) { showRoom(*room); });
     connect(&m_session, &Session::told, m_notes, &NoteBar::tell);
     connect(&m_session, &Session::sceneFileChanged, this, [this] {
         m_notes->offer(
@@ -94,8 +86,35 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
             });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refresh);
     qApp->installEventFilter(this);
-    showRoom(kPicture);
+    showRoom(*m_picture);
     refresh();
+}
+
+void MainWindow::buildRooms(QStackedWidget& stack) {
+    m_survey = new SurveyRoom(m_session);
+    m_picture = new PictureRoom(m_session);
+    m_allRooms = {m_survey, m_picture};
+    for (Room* room : m_allRooms)
+        stack.addWidget(room);
+}
+
+void MainWindow::buildRoomCommands() {
+    // Rooms are gone to by keys from F2 on, in their order.
+    for (std::size_t i = 0; i < m_allRooms.size(); ++i) {
+        Room* room = m_allRooms[i];
+        command(tr("Go to %1").arg(room->title()),
+                QKeySequence(static_cast<Qt::Key>(Qt::Key_F2 + static_cast<int>(i))),
+                [this, room] { showRoom(*room); });
+    }
+    for (Room* room : m_allRooms)
+        for (const RoomCommand& each : room->commands())
+            if (QAction* action = command(each.text, each.keys,
+                                          [this, room, run = each.run] {
+                                              showRoom(*room);
+                                              run();
+                                          });
+                each.inMenu)
+                m_menu->addAction(action);
 }
 
 MainWindow::~MainWindow() {
@@ -123,11 +142,7 @@ void MainWindow::buildCommands() {
     m_menu->addSeparator();
     m_menu->addAction(command(tr("Save"), QKeySequence::Save, [this] { save(false); }));
     m_menu->addAction(command(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); }));
-    m_menu->addAction(
-        command(tr("Export the picture…"), QKeySequence(Qt::CTRL | Qt::Key_E), [this] {
-            showRoom(kPicture);
-            m_picture->showExport();
-        }));
+    buildRoomCommands();
     m_menu->addSeparator();
     m_undo = command(tr("Undo"), QKeySequence::Undo, [this] { m_session.undo(); });
     m_redo = command(tr("Redo"), QKeySequence::Redo, [this] { m_session.redo(); });
@@ -136,29 +151,10 @@ void MainWindow::buildCommands() {
     m_menu->addAction(m_undo);
     m_menu->addAction(m_redo);
     m_menu->addSeparator();
-    command(tr("Go to Survey"), QKeySequence(Qt::Key_F2), [this] { showRoom(kSurvey); });
-    command(tr("Go to Picture"), QKeySequence(Qt::Key_F3), [this] { showRoom(kPicture); });
-    command(tr("Render what is stale"), QKeySequence(Qt::Key_F6), [this] {
-        showRoom(kSurvey);
-        m_survey->passes().render(false);
-    });
-    command(tr("Stop rendering"), {}, [this] { m_survey->renderer().stop(); });
-    for (const StepType& type : stepCatalogue().types())
-        command(tr("Add step: %1").arg(qstring(type.label)), {}, [this, id = type.id] {
-            showRoom(kPicture);
-            m_picture->recipe().addStep(id);
-        });
-    command(tr("Picture as it is now"), {}, [this] { m_picture->setCompare(0); });
-    command(tr("Compare with a wipe"), QKeySequence(Qt::Key_F7),
-            [this] { m_picture->setCompare(1); });
-    command(tr("Compare side by side"), QKeySequence(Qt::Key_F8),
-            [this] { m_picture->setCompare(2); });
     command(tr("Fit the picture"), QKeySequence(Qt::CTRL | Qt::Key_0),
-            [this] { inSurvey() ? m_survey->view().fit() : m_picture->view().fit(); });
-    command(tr("Picture at 100 %"), QKeySequence(Qt::CTRL | Qt::Key_1), [this] {
-        const auto whole = [](auto& view) { view.setZoom(1.0, QRectF(view.rect()).center()); };
-        inSurvey() ? whole(m_survey->view()) : whole(m_picture->view());
-    });
+            [this] { m_shown->fitPicture(); });
+    command(tr("Picture at 100 %"), QKeySequence(Qt::CTRL | Qt::Key_1),
+            [this] { m_shown->showWholePixels(); });
     command(tr("Full screen"), QKeySequence::FullScreen,
             [this] { isFullScreen() ? showNormal() : showFullScreen(); });
     m_menu->addAction(command(tr("Help: find a command"), QKeySequence(Qt::Key_F1),
@@ -186,19 +182,27 @@ void MainWindow::refresh() {
     setWindowTitle(tr("%1 – Noctis").arg(m_session.title()));
 }
 
-bool MainWindow::inSurvey() const { return m_rooms->currentIndex() == kSurvey; }
+void MainWindow::showRoom(Room& room) {
+    if (m_shown == &room)
+        return;
+    if (m_shown != nullptr)
+        m_shown->leave();
+    m_shown = &room;
+    m_rooms->setCurrentWidget(&room);
+    m_top->setRoom(room);
+    room.enter();
+}
 
-void MainWindow::showRoom(int room) {
-    m_rooms->setCurrentIndex(room);
-    m_top->setRoom(room, room == kSurvey);
+void MainWindow::showRoomOfContent() {
+    if (!m_session.passes().empty())
+        showRoom(*m_picture);
+    else if (!m_session.project().scene.empty())
+        showRoom(*m_survey);
 }
 
 void MainWindow::open(const std::vector<fs::path>& paths) {
     m_session.open(paths);
-    if (!m_session.passes().empty())
-        showRoom(kPicture);
-    else if (!m_session.project().scene.empty())
-        showRoom(kSurvey);
+    showRoomOfContent();
 }
 
 void MainWindow::openDemo() { open({fs::path(NOCTIS_DEMO_FOLDER) / "saltern_quay.noctis"}); }
@@ -243,7 +247,7 @@ void MainWindow::offerRecovery() {
 
 void MainWindow::returnTo(const UnsavedProject& left) {
     m_session.returnTo(left);
-    showRoom(m_session.passes().empty() ? kSurvey : kPicture);
+    showRoomOfContent();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
@@ -281,9 +285,9 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if ((press || event->type() == QEvent::KeyRelease) && watched->isWidgetType()) {
         auto* key = static_cast<QKeyEvent*>(event);
         if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier &&
-            !typesText(QApplication::focusWidget()) && m_rooms->currentIndex() == kPicture) {
+            !typesText(QApplication::focusWidget())) {
             if (!key->isAutoRepeat())
-                m_picture->holdBefore(press);
+                m_shown->holdBefore(press);
             return true;
         }
     }

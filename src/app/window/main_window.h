@@ -4,6 +4,8 @@
 
 #include <QMainWindow>
 
+#include <vector>
+
 class QMenu;
 class QStackedWidget;
 
@@ -12,6 +14,7 @@ namespace noctis {
 class CommandFinder;
 class NoteBar;
 class PictureRoom;
+class Room;
 class SurveyRoom;
 class TopBar;
 
@@ -19,8 +22,6 @@ class TopBar;
 class MainWindow : public QMainWindow {
     Q_OBJECT
 public:
-    enum Room { kSurvey = 0, kPicture = 1 };
-
     explicit MainWindow(std::filesystem::path dataFolder, QWidget* parent = nullptr);
     ~MainWindow() override;
 
@@ -31,8 +32,8 @@ public:
     [[nodiscard]] CommandFinder& finder() { return *m_finder; }
     void open(const std::vector<std::filesystem::path>& paths);
     void openDemo();
-    [[nodiscard]] bool inSurvey() const;
-    void showRoom(int room);
+    [[nodiscard]] Room& room() const { return *m_shown; }
+    void showRoom(Room& room);
     /// Offers unsaved work of an earlier run, if there is any.
     void offerRecovery();
 
@@ -49,6 +50,10 @@ private:
     void chooseOpen();
     void save(bool as);
     void returnTo(const UnsavedProject& left);
+    void buildRooms(QStackedWidget& stack);
+    void buildRoomCommands();
+    /// The room where what is open is worked on.
+    void showRoomOfContent();
     void refresh();
 
     Session m_session;
@@ -56,6 +61,8 @@ private:
     QMenu* m_recent;
     TopBar* m_top;
     QStackedWidget* m_rooms;
+    std::vector<Room*> m_allRooms;  ///< in the order of the work
+    Room* m_shown = nullptr;
     SurveyRoom* m_survey;
     PictureRoom* m_picture;
     NoteBar* m_notes;

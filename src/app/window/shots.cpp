@@ -9,6 +9,7 @@
 #include "app/survey/turnaround_panel.h"
 #include "app/window/command_finder.h"
 #include "app/window/main_window.h"
+#include "core/steps/registry.h"
 
 #include <QApplication>
 #include <QDir>
@@ -78,15 +79,47 @@ int takeShots(MainWindow& window, const QString& folder) {
     };
     settled();
     shoot("picture-room");
-    picture.recipe().choose(2);
+    picture.recipe().choose("depth_of_field");
     settled();
     shoot("picture-depth-of-field");
-    picture.recipe().choose(1);
+    picture.recipe().choose("fog");
     picture.setCompare(1);
     settled();
     shoot("picture-wipe");
     picture.setCompare(0);
-    picture.recipe().choose(std::nullopt);
+    // A grade on the near jetty alone, its Where laid over; then a name in the mist.
+    picture.recipe().addStep("grade");
+    window.session().change({}, {}, [](Project& p) {
+        Step& grade = *p.recipe.find("grade");
+        grade.settings.set("exposure", 1.2F);
+        Where jetty = stepCatalogue().newCriterion("objects");
+        jetty.settings.set("names", NameList{"jetty", "jetty frame", "crate 1", "crate 2"});
+        Where near = stepCatalogue().newCriterion("depth");
+        near.settings.set("span", Span{.to = 9.0F});
+        near.settings.set("soft", 4.0F);
+        grade.where.parts = {jetty, near};
+    });
+    picture.findChild<QPushButton*>("where-overlay")->click();
+    settled();
+    shoot("picture-where");
+    window.session().undo();
+    window.session().undo();
+    picture.recipe().addStep("standee");
+    window.session().change({}, {}, [](Project& p) {
+        p.recipe.find("standee")->settings = settingsWith(
+            stepCatalogue().type("standee"), {{"text", std::string("Saltern Quay")},
+                                              {"height", 1.6F},
+                                              {"distance", 16.0F},
+                                              {"at", V2f(760.0F, 300.0F)},
+                                              {"colour", LinearRgb{0.5F, 0.42F, 0.3F}}});
+        p.recipe.steps.push_back(stepCatalogue().newStep("mist", p.recipe));
+        p.recipe.steps.back().settings.set("colour", LinearRgb{0.03F, 0.045F, 0.07F});
+    });
+    settled();
+    shoot("picture-standee");
+    window.session().undo();
+    window.session().undo();
+    picture.recipe().choose({});
     picture.showPass("depth");
     settled();
     shoot("picture-depth");
@@ -94,7 +127,7 @@ int takeShots(MainWindow& window, const QString& folder) {
     settled();
     shoot("picture-normal");
     picture.showPass({});
-    window.showRoom(MainWindow::kSurvey);
+    window.showRoom(survey);
     letRest(400);
     waitUntil([&] { return survey.view().settled(); });
     letRest(1500);

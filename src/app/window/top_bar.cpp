@@ -31,7 +31,7 @@ QIcon crescent() {
 
 }  // namespace
 
-TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent)
+TopBar::TopBar(Session& session, QMenu* menu, const std::vector<Room*>& allRooms, QWidget* parent)
     : QWidget(parent), m_session(session) {
     setFixedHeight(39);
     auto* layout = new QHBoxLayout(this);
@@ -76,30 +76,27 @@ TopBar::TopBar(Session& session, QMenu* menu, QWidget* parent)
     auto* rooms = new QHBoxLayout(m_rooms);
     rooms->setContentsMargins(0, 0, 0, 0);
     rooms->setSpacing(20);
-    for (const auto& [name, help] :
-         {std::pair(tr("Survey"), tr("The scene: look, measure, render passes.")),
-          std::pair(tr("Picture"), tr("The picture: steps, compared, exported."))}) {
-        auto* tab = new QPushButton(name);
+    for (Room* room : allRooms) {
+        auto* tab = new QPushButton(room->title());
         tab->setProperty("role", "tab");
         tab->setCheckable(true);
         tab->setFont(theme::font(14, QFont::Medium));
         tab->setFixedHeight(38);
-        tab->setToolTip(help);
-        tab->setObjectName(name);
+        tab->setToolTip(room->purpose());
+        tab->setObjectName(room->title());
         rooms->addWidget(tab);
-        connect(tab, &QPushButton::clicked, this,
-                [this, room = static_cast<int>(m_tabs.size())] { Q_EMIT roomChosen(room); });
-        m_tabs.push_back(tab);
+        connect(tab, &QPushButton::clicked, this, [this, room] { Q_EMIT roomChosen(room); });
+        m_tabs.emplace_back(room, tab);
     }
     connect(&m_session, &Session::projectChanged, this, &TopBar::refresh);
     connect(&m_session, &Session::passesChanged, this, &TopBar::refresh);
     refresh();
 }
 
-void TopBar::setRoom(int room, bool looksThroughView) {
-    for (std::size_t i = 0; i < m_tabs.size(); ++i)
-        m_tabs[i]->setChecked(static_cast<int>(i) == room);
-    m_looksThroughView = looksThroughView;
+void TopBar::setRoom(const Room& room) {
+    for (const auto& [each, tab] : m_tabs)
+        tab->setChecked(each == &room);
+    m_looksThroughView = room.looksThroughView();
     refresh();
 }
 

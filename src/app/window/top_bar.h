@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/rooms/room.h"
 #include "app/session/session.h"
 
 #include <QWidget>
@@ -15,13 +16,13 @@ namespace noctis {
 class TopBar : public QWidget {
     Q_OBJECT
 public:
-    TopBar(Session& session, QMenu* menu, QWidget* parent = nullptr);
+    TopBar(Session& session, QMenu* menu, const std::vector<Room*>& rooms,
+           QWidget* parent = nullptr);
 
-    /// looksThroughView: the view of Survey is told, not that of the frame in work.
-    void setRoom(int room, bool looksThroughView);
+    void setRoom(const Room& room);
 
 Q_SIGNALS:
-    void roomChosen(int room);
+    void roomChosen(noctis::Room* room);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -37,7 +38,7 @@ private:
     QComboBox* m_view;
     class ExposureField* m_exposure;
     QWidget* m_rooms;
-    std::vector<QPushButton*> m_tabs;
+    std::vector<std::pair<const Room*, QPushButton*>> m_tabs;
     bool m_looksThroughView = false;
 };
 

@@ -127,7 +127,32 @@ Image processedWithAlpha(const Image& image, OCIO::TransformDirection direction)
     return out;
 }
 
+/// Each colour changed by change(colour, alpha).
+template <typename Change> Image withAlpha(const Image& image, const Change& change) {
+    const int alpha = image.channel("A");
+    Image out = image;
+    for (int c = 0; alpha >= 0 && c < image.channels(); ++c) {
+        if (c == alpha)
+            continue;
+        float* to = out.editPlane(c);
+        const float* a = image.plane(alpha);
+        for (std::ptrdiff_t i = 0; i < image.rowStride() * image.height(); ++i)
+            to[i] = change(to[i], a[i]);
+    }
+    return out;
+}
+
 }  // namespace
+
+Image associatedFromStraight(const Image& straight) {
+    return withAlpha(straight, [](float colour, float alpha) { return colour * alpha; });
+}
+
+Image straightFromAssociated(const Image& associated) {
+    return withAlpha(associated, [](float colour, float alpha) {
+        return alpha > 0.0F ? colour / alpha : colour;
+    });
+}
 
 float linearFromSrgb(float encoded) noexcept {
     return encoded <= 0.04045F ? encoded / 12.92F : std::pow((encoded + 0.055F) / 1.055F, 2.4F);

@@ -15,6 +15,10 @@ float srgbFromLinear(float linear) noexcept;
 Image linearFromSrgb(const Image& encoded);
 Image srgbFromLinear(const Image& linear);
 
+/// Colours multiplied by the channel A, and divided by it; where A is 0 they stay as they are when divided.
+Image associatedFromStraight(const Image& straight);
+Image straightFromAssociated(const Image& associated);
+
 /// How the scene-linear picture is shown, and exported to 8 and 16 bits.
 enum class ViewTransform {
     Plain,  ///< the sRGB curve; what is brighter than 1 is cut

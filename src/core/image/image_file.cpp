@@ -45,7 +45,10 @@ SampleType sampleType(const OIIO::TypeDesc& type) {
 }
 
 std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
-    auto input = OIIO::ImageInput::open(path.string());
+    // Colours come as they are stored; associating them wants them linear first.
+    OIIO::ImageSpec config;
+    config.attribute("oiio:UnassociatedAlpha", 1);
+    auto input = OIIO::ImageInput::open(path.string(), &config);
     if (!input)
         throw Error(ErrorCode::BadFile,
                     fmt::format("{}: can't be read as an image ({}); write or copy it again",
@@ -72,6 +75,8 @@ FileInfo readOtherInfo(const fs::path& path) {
                                : std::to_string(c);
         info.channels.push_back({std::move(name), type, 0});
     }
+    info.straightAlpha =
+        spec.alpha_channel >= 0 && spec.get_int_attribute("oiio:UnassociatedAlpha", 0) != 0;
     info.sceneLinear = type == SampleType::Float || type == SampleType::Half;
     Attributes attributes;
     for (const auto& parameter : spec.extra_attribs)
@@ -149,7 +154,10 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
     for (const auto& [name, value] : part.attributes)
         if (const auto* text = std::get_if<std::string>(&value))
             spec.attribute(name, *text);
-    spec.attribute("oiio:UnassociatedAlpha", 1);
+    // OpenImageIO is to leave the samples as they are.
+    if (isPng || part.straightAlpha)
+        spec.attribute("oiio:UnassociatedAlpha", 1);
+    spec.alpha_channel = image.channel("A");
     if (!isPng)
         spec.attribute("compression", "zip");
     std::vector<float> samples;

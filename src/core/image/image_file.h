@@ -36,6 +36,7 @@ struct FileInfo {
     std::vector<FileChannel> channels;
     std::vector<Attributes> attributes;  ///< one set a part
     std::vector<std::string> warnings;   ///< whole sentences
+    bool straightAlpha = false;          ///< colours are not multiplied by alpha
     bool sceneLinear = true;             ///< false for 8- and 16-bit pictures, taken as sRGB
 };
 
@@ -66,10 +67,12 @@ struct FilePart {
     SampleType type = SampleType::Float;
     Attributes attributes;
     Compression compression = Compression::Zip;
+    bool straightAlpha = false;
 };
 
 /// Writes by the ending: .exr (any parts), .tif .tiff (8, 16, 32-bit float), .png (8, 16-bit).
-/// Integer samples are clamped to 0..1. Written beside the target and renamed into place.
+/// Integer samples are clamped to 0..1. A is written as it is: straight is what PNG wants, associated what
+/// EXR and TIFF want, unless straightAlpha says that it is not so. Written beside the target and renamed into place.
 /// Errors   Error(FileAccess), Error(UnknownName) for another ending, Error(BadSetting) where the
 ///          format can't hold that.
 void writeImageFile(const std::filesystem::path& path, const std::vector<FilePart>& parts);

@@ -33,9 +33,11 @@ constexpr const char* kSettings = "noctis.settings";
 constexpr const char* kUnit = "noctis.unit";
 constexpr const char* kReading = "noctis.reading";
 constexpr const char* kRange = "noctis.range";
+/// Of a beauty whose A is the picture's own; in files of ours without it, A is the coverage.
+constexpr const char* kAlpha = "noctis.alpha";
 /// Of files with all passes in one part: what each has for itself, as JSON by layer.
 constexpr const char* kPasses = "noctis.passes";
-constexpr std::array kOfOnePass{kKind, kUnit, kSampling, kSpace, kSettings, kReading};
+constexpr std::array kOfOnePass{kKind, kUnit, kSampling, kSpace, kSettings, kReading, kAlpha};
 
 std::string lower(std::string text) {
     std::transform(text.begin(), text.end(), text.begin(),
@@ -183,14 +185,40 @@ bool keepsItsChannels(PassKind kind) {
     return passKindInfo(kind).matte() || kind == PassKind::Colour;
 }
 
-void giveUsualNames(Pass& pass) {
+bool isAlpha(const std::string& channel) { return isOneOf(split(channel).suffix, {"a", "alpha"}); }
+
+/// The channels of its kind, and the alpha of a picture.
+void giveUsualNames(Pass& pass, bool withAlpha) {
     const PassKindInfo& info = passKindInfo(pass.kind);
     if (keepsItsChannels(pass.kind))
         return;
     std::vector<int> kept;
+    std::vector<std::string> names = info.channels;
     for (int c = 0; c < static_cast<int>(info.channels.size()); ++c)
         kept.push_back(std::min(c, pass.image.channels() - 1));
-    pass.image = pass.image.select(kept, info.channels);
+    for (int c = 0; withAlpha && c < pass.image.channels(); ++c)
+        if (isAlpha(pass.image.channelName(c))) {
+            kept.push_back(c);
+            names.emplace_back("A");
+            break;
+        }
+    pass.image = pass.image.select(kept, std::move(names));
+}
+
+bool isOpaque(const Image& image) {
+    const int alpha = image.channel("A");
+    if (alpha < 0)
+        return true;
+    for (int y = 0; y < image.height(); ++y)
+        for (int x = 0; x < image.width(); ++x)
+            if (image(x, y, alpha) != 1.0F)
+                return false;
+    return true;
+}
+
+/// Whether the A beside the colours is how much of the picture there is, and not just its coverage.
+bool hasOwnAlpha(const Attributes& attributes) {
+    return textIn(attributes, kKind).empty() || !textIn(attributes, kAlpha).empty();
 }
 
 void settleDistances(Pass& pass, const Attributes& attributes, const InterpretationMap& corrections,
@@ -250,13 +278,28 @@ Pass passAsTold(const fs::path& path, const FileInfo& info, const PassInFile& fo
     return pass;
 }
 
+/// Scene-linear and associated, from what the file says of both.
+Image settledColour(Image image, const FileInfo& info) {
+    const bool hasAlpha = image.channel("A") >= 0;
+    if (!info.sceneLinear) {
+        // The curve is that of straight colours.
+        if (hasAlpha && !info.straightAlpha)
+            image = straightFromAssociated(image);
+        image = linearFromSrgb(image);
+    }
+    const bool straight = info.straightAlpha || !info.sceneLinear;
+    return hasAlpha && straight ? associatedFromStraight(image) : image;
+}
+
 void readPixels(Pass& pass, const FileInfo& info, const PassInFile& found,
                 const Attributes& attributes) {
     pass.image = readFileChannels(pass.file, info, found.channels);
-    giveUsualNames(pass);
+    giveUsualNames(pass, pass.kind == PassKind::Beauty && hasOwnAlpha(attributes));
     settleRange(pass, attributes);
-    if (!info.sceneLinear && !passKindInfo(pass.kind).data())
-        pass.image = linearFromSrgb(pass.image);
+    if (!passKindInfo(pass.kind).data())
+        pass.image = settledColour(std::move(pass.image), info);
+    if (pass.kind == PassKind::Beauty && pass.image.channels() > 3 && isOpaque(pass.image))
+        pass.image = pass.image.select({0, 1, 2});
 }
 
 /// Alpha stored with the colour is the coverage pass, where there is no other.
@@ -264,8 +307,7 @@ void addCoverageFromAlpha(PassSet& set, const fs::path& path, const FileInfo& in
                           const PassInFile& found) {
     for (const int c : found.channels) {
         const FileChannel& channel = info.channels[static_cast<std::size_t>(c)];
-        if (!isOneOf(split(channel.name).suffix, {"a", "alpha"}) ||
-            set.find(PassKind::Coverage) != nullptr)
+        if (!isAlpha(channel.name) || set.find(PassKind::Coverage) != nullptr)
             continue;
         Pass pass;
         pass.name = "coverage";
@@ -313,16 +355,22 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info, con
 
 void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& corrections) {
     const FileInfo info = readFileInfo(path);
-    forEachPassIn(set, path, info,
-                  [&](Pass pass, const PassInFile& found, const Attributes& attributes) {
-                      readPixels(pass, info, found, attributes);
-                      if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
-                          settleDistances(pass, attributes, corrections, set.cameraOrAssumed());
-                      addDiagnosis(pass);
-                      set.put(std::move(pass));
-                      if (found.kind == PassKind::Beauty)
-                          addCoverageFromAlpha(set, path, info, found);
-                  });
+    std::optional<PassInFile> covers;
+    forEachPassIn(
+        set, path, info, [&](Pass pass, const PassInFile& found, const Attributes& attributes) {
+            readPixels(pass, info, found, attributes);
+            if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
+                settleDistances(pass, attributes, corrections, set.cameraOrAssumed());
+            addDiagnosis(pass);
+            // An opaque picture of ours says nothing of what it covers.
+            const bool opaque = pass.kind == PassKind::Beauty && pass.image.channels() == 3 &&
+                                !textIn(attributes, kAlpha).empty();
+            set.put(std::move(pass));
+            if (found.kind == PassKind::Beauty && !opaque)
+                covers = found;
+        });
+    if (covers)
+        addCoverageFromAlpha(set, path, info, *covers);
 }
 
 Attributes attributesOf(const PassSet& set, const Pass& pass) {
@@ -374,9 +422,11 @@ FilePart partOf(const PassSet& set, const Pass& pass, const PassFileOptions& opt
                          : std::string(info.layer);
     if (!info.data())
         part.compression = options.colour;
-    if (pass.kind == PassKind::Beauty)
-        if (const Pass* coverage = set.find(PassKind::Coverage))
-            part.image.append(coverage->image.select({0}, {"A"}));
+    if (pass.kind == PassKind::Beauty) {
+        if (pass.image.channels() == 3)
+            part.image.append(Image(pass.image.width(), pass.image.height(), {"A"}, 1.0F));
+        part.attributes[kAlpha] = std::string("picture");
+    }
     return part;
 }
 
@@ -435,6 +485,44 @@ PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings)
     return set;
 }
 
+Image readPicture(const fs::path& path) {
+    const FileInfo info = readFileInfo(path);
+    std::vector<int> channels;
+    std::vector<std::string> names;
+    for (const char* wanted : {"r", "g", "b", "a"})
+        for (int c = 0; c < static_cast<int>(info.channels.size()); ++c)
+            if (lower(info.channels[static_cast<std::size_t>(c)].name) == wanted) {
+                channels.push_back(c);
+                names.emplace_back(1, static_cast<char>(std::toupper(*wanted)));
+                break;
+            }
+    if (channels.size() < 3) {  // grey, or with names of their own
+        const int last = static_cast<int>(info.channels.size()) - 1;
+        channels = {0, std::min(1, last), std::min(2, last)};
+        if (last < 2)
+            channels = {0, 0, 0};
+        names = {"R", "G", "B"};
+        if (last == 1 || last == 3) {
+            channels.push_back(last);
+            names.emplace_back("A");
+        }
+    }
+    Image image =
+        settledColour(readFileChannels(path, info, channels)
+                          .select(
+                              [&] {
+                                  std::vector<int> all;
+                                  for (int c = 0; c < static_cast<int>(channels.size()); ++c)
+                                      all.push_back(c);
+                                  return all;
+                              }(),
+                              names),
+                      info);
+    if (image.channels() == 3)
+        image.append(Image(image.width(), image.height(), {"A"}, 1.0F));
+    return image;
+}
+
 PassSet readPassesWithoutPixels(const std::vector<fs::path>& paths) {
     PassSet set;
     for (const fs::path& path : paths)
@@ -479,10 +567,8 @@ void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions
     if (options.layout == PassLayout::FolderPerPass)
         return writeFolders(path, set, options);
     std::vector<FilePart> parts;
-    const bool hasBeauty = set.find(PassKind::Beauty) != nullptr;
     for (const Pass& pass : set.passes)
-        if (pass.kind != PassKind::Coverage || !hasBeauty)
-            parts.push_back(partOf(set, pass, options));
+        parts.push_back(partOf(set, pass, options));
     if (options.layout == PassLayout::OnePart && parts.size() > 1) {
         FilePart one;
         Json passes = Json::object();

@@ -36,6 +36,10 @@ std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileIn
 ///          a pass of another size becomes a warning.
 PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readings& readings = {});
 
+/// A picture for a step to use: scene-linear R G B A, associated; opaque where the file has no alpha.
+/// Errors   as readFileInfo.
+Image readPicture(const std::filesystem::path& path);
+
 /// As readPasses, of just what the files tell of each pass: no image is read, nothing guessed or
 /// diagnosed.
 PassSet readPassesWithoutPixels(const std::vector<std::filesystem::path>& paths);

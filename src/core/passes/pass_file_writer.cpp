@@ -66,8 +66,7 @@ void PassFileWriter::add(const PassSet& some) {
     }
     int index = 0;
     for (const Pass& pass : some.passes)
-        if (pass.kind != PassKind::Coverage || some.find(PassKind::Beauty) == nullptr)
-            m_parts.push_back({pass.name, file, index++});
+        m_parts.push_back({pass.name, file, index++});
 }
 
 void PassFileWriter::finish(const std::vector<std::string>& order) {

@@ -97,7 +97,7 @@ std::optional<Pass> deriveMist(const PassSet& set) {
     const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
     if (!depth)
         return std::nullopt;
-    return mistFromDepth(*depth, {});
+    return mistFromDepth(*depth, set.mist);
 }
 
 }  // namespace
@@ -142,6 +142,23 @@ PassSet shrink(const PassSet& set, int factor) {
     for (Pass& pass : small.passes)
         pass = shrink(pass, factor);
     return small;
+}
+
+bool canResolve(const PassSet& set, PassKind kind) {
+    if (set.find(kind) != nullptr)
+        return true;
+    switch (kind) {
+    case PassKind::Depth:
+        return set.find(PassKind::Distance) != nullptr ||
+               (set.find(PassKind::Position) != nullptr && set.camera);
+    case PassKind::Distance:
+    case PassKind::Mist:
+        return canResolve(set, PassKind::Depth);
+    case PassKind::Position:
+        return set.find(PassKind::Distance) != nullptr || set.find(PassKind::Depth) != nullptr;
+    default:
+        return false;
+    }
 }
 
 std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind) {

@@ -5,12 +5,22 @@
 
 namespace noctis {
 
+/// A mist's course along the depth. Source: design.md 2: clamp((depth - start)/length)^falloff.
+struct MistSettings {
+    float start = 5.0F;     ///< m
+    float length = 100.0F;  ///< m
+    float falloff = 1.0F;   ///< 1 linear, 2 quadratic, 0.5 inverse quadratic
+};
+
 /// All passes of one frame, of one size.
 struct PassSet {
     int width = 0;
     int height = 0;
     std::optional<Camera> camera;                    ///< unset where no file told one
     float assumedYfovRadians = kAssumedYfovRadians;  ///< used where no file told a camera
+    std::optional<Camera> cameraBefore;              ///< of the frame before, where it is known
+    std::optional<Camera> cameraAfter;               ///< and of the one after
+    MistSettings mist;                               ///< a mist that is derived has these
     std::string view;
     std::vector<Pass> passes;
     std::vector<std::string> warnings;
@@ -37,15 +47,12 @@ PassSet shrink(const PassSet& set, int factor);
 /// Errors   Error(MissingPass) where it can't be had, naming what is needed.
 Pass resolvePass(const PassSet& set, PassKind kind);
 
+/// Whether it can be had; nothing is worked.
+bool canResolve(const PassSet& set, PassKind kind);
+
 /// As resolvePass, but empty where it can't be had.
 std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind);
 
-/// A mist's course along the depth. Source: design.md 2: clamp((depth - start)/length)^falloff.
-struct MistSettings {
-    float start = 5.0F;     ///< m
-    float length = 100.0F;  ///< m
-    float falloff = 1.0F;   ///< 1 linear, 2 quadratic, 0.5 inverse quadratic
-};
 float mistAt(float depth, const MistSettings& settings) noexcept;
 /// The mist pass of a depth pass.
 Pass mistFromDepth(const Pass& depth, const MistSettings& settings);

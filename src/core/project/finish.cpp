@@ -3,30 +3,41 @@
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
 
+#include <algorithm>
+#include <cctype>
+
 #include <fmt/format.h>
 
 namespace noctis {
 
 void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
-                   int bits) {
+                   int bits, bool straightAlpha) {
     requireNoInput(path, inputsOf(project));
-    const std::string ending = path.extension().string();
-    const bool isExr = ending == ".exr" || ending == ".EXR";
-    const bool isPng = ending == ".png" || ending == ".PNG";
+    std::string ending = path.extension().string();
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    const bool isExr = ending == ".exr";
+    const bool isPng = ending == ".png";
     if ((isExr && bits == 8) || (isPng && bits == 32))
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{}: a {} file can't hold {} bits", path.string(), ending, bits));
     FilePart part;
     part.name = "beauty";
-    part.image = picture;
     part.attributes = {{"software", std::string("Noctis")}};
-    if (isExr) {
-        part.type = bits == 32 ? SampleType::Float : SampleType::Half;
-    } else if (bits == 32) {
-        part.type = SampleType::Float;
+    part.straightAlpha = isPng || straightAlpha;
+    if (isExr || bits == 32) {
+        part.type = isExr && bits != 32 ? SampleType::Half : SampleType::Float;
+        part.image = straightAlpha ? straightFromAssociated(picture) : picture;
     } else {
         part.type = bits == 8 ? SampleType::Byte : SampleType::Short;
-        part.image = viewed(picture, project.viewTransform, project.exposure);
+        // A view transform is one of straight colours.
+        part.image =
+            viewed(straightFromAssociated(picture), project.viewTransform, project.exposure);
+        if (const int alpha = picture.channel("A"); alpha >= 0) {
+            part.image.append(picture.select({alpha}, {"A"}));
+            if (!part.straightAlpha)
+                part.image = associatedFromStraight(part.image);
+        }
     }
     writeImageFile(path, {part});
 }

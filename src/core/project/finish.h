@@ -7,10 +7,11 @@ namespace noctis {
 
 /// Writes a finished picture by the file's ending. EXR and 32-bit TIFF stay scene-linear; 8- and
 /// 16-bit files are as the view shows the picture, exposure and view transform included. bits: 8,
-/// 16, 32, or 0 for the format's usual: half EXR, 16-bit TIFF and PNG.
+/// 16, 32, or 0 for the format's usual: half EXR, 16-bit TIFF and PNG. Alpha is associated in EXR and TIFF
+/// unless straightAlpha is asked for, and always straight in PNG.
 /// Errors   as writeImageFile; Error(BadSetting) for bits the format can't hold, and for a path that is
 ///          one of the project's own inputs.
 void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
-                   int bits);
+                   int bits, bool straightAlpha = false);
 
 }  // namespace noctis

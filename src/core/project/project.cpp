@@ -1,5 +1,7 @@
 #include "core/project/project.h"
 
+#include "core/settings/value_type.h"
+
 #include <algorithm>
 #include <cmath>
 #include <tuple>
@@ -66,6 +68,11 @@ std::vector<std::filesystem::path> inputsOf(const Project& project) {
         inputs.insert(inputs.end(), files.begin(), files.end());
     if (!project.scene.empty())
         inputs.push_back(project.scene);
+    for (const Step& step : project.recipe.steps)
+        (void)withFiles(step.settings, [&](const std::filesystem::path& file) {
+            inputs.push_back(file);
+            return file;
+        });
     return inputs;
 }
 

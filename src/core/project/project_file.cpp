@@ -4,6 +4,7 @@
 #include "core/image/safe_write.h"
 #include "core/passes/interpretation_text.h"
 #include "core/recipe/recipe_json.h"
+#include "core/settings/value_type.h"
 
 #include <array>
 #include <set>
@@ -40,16 +41,6 @@ const std::set<std::string>& knownFields() {
                                               "frames_per_second",
                                               "view_pass_files"};
     return fields;
-}
-
-std::string relativeTo(const fs::path& path, const fs::path& folder) {
-    const fs::path relative = path.lexically_relative(folder);
-    return (relative.empty() ? path : relative).generic_string();
-}
-
-fs::path absoluteFrom(const std::string& text, const fs::path& folder) {
-    const fs::path path(text);
-    return (path.is_absolute() ? path : folder / path).lexically_normal();
 }
 
 // In the order of LensReading::By.
@@ -90,11 +81,7 @@ View viewFromJson(const Json& json) {
 }
 
 Json toJson(const PassRequest& request) {
-    const std::vector<Parameter>& parameters = passParameters(request.kind);
-    Json settings = Json::object();
-    for (std::size_t i = 0; i < parameters.size(); ++i)
-        settings[parameters[i].id] = valueToJson(request.settings[i]);
-    return {{"pass", request.name()}, {"settings", settings}};
+    return {{"pass", request.name()}, {"settings", settingsToJson(request.settings)}};
 }
 
 PassRequest passFromJson(const Json& json) {
@@ -103,12 +90,8 @@ PassRequest passFromJson(const Json& json) {
     if (!known)
         throw Error(ErrorCode::UnknownName, fmt::format("there is no pass {}", id));
     PassRequest request = passRequest(known->kind, known->subject);
-    const std::vector<Parameter>& parameters = passParameters(known->kind);
     if (json.contains("settings"))
-        for (const auto& [key, value] : json.at("settings").items()) {
-            const std::size_t index = parameterIndex(parameters, key);
-            request.settings[index] = valueFromJson(parameters[index], value);
-        }
+        request.settings = settingsFromJson(passParameters(known->kind), json.at("settings"));
     return request;
 }
 
@@ -194,7 +177,7 @@ void fill(Project& project, const Json& json, const fs::path& folder, const Cata
     if (!(project.readings.yfovRadians > 0.0F && project.readings.yfovRadians < 3.14F))
         throw Error(ErrorCode::BadSetting, "has an angle of view that can't be");
     if (json.contains("recipe"))
-        project.recipe = recipeFromJson(json["recipe"], catalogue);
+        project.recipe = recipeFromJson(json["recipe"], catalogue, folder);
     const Json display = json.value("display", Json::object());
     project.exposure = display.value("exposure", 0.0F);
     project.viewTransform = viewTransformNamed(display.value("view", std::string("film")));
@@ -252,7 +235,7 @@ std::string projectToText(const Project& project, const fs::path& folder,
     for (const auto& [name, reading] : project.readings.passes)
         json["readings"][name] = Json::parse(textFromInterpretation(reading));
     json["assumed_yfov_radians"] = project.readings.yfovRadians;
-    json["recipe"] = recipeToJson(project.recipe, catalogue);
+    json["recipe"] = recipeToJson(project.recipe, catalogue, folder);
     json["display"] = {{"exposure", project.exposure},
                        {"view", viewTransformId(project.viewTransform)}};
     return json.dump(2) + "\n";

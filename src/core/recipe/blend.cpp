@@ -17,23 +17,38 @@ using V = hn::Vec<D>;
 
 /// Applies blend(a, b) a vector at a time, the rest through a padded copy.
 template <typename Mode>
-void blendWith(Mode mode, float amount, const float* before, float* after, std::size_t count) {
+void blendWith(Mode mode, float amount, const float* mask, const float* before, float* after,
+               std::size_t count) {
     const D d;
     const std::size_t lanes = hn::Lanes(d);
-    const V part = hn::Set(d, amount);
-    const auto one = [&](const float* a, float* b) {
+    const V whole = hn::Set(d, amount);
+    const V unit = hn::Set(d, 1.0F);
+    const auto one = [&](const float* a, float* b, const float* m) {
         const V va = hn::LoadU(d, a);
-        hn::StoreU(hn::MulAdd(hn::Sub(mode(d, va, hn::LoadU(d, b)), va), part, va), d, b);
+        const V result = mode(d, va, hn::LoadU(d, b));
+        if (m == nullptr) {
+            hn::StoreU(hn::MulAdd(hn::Sub(result, va), whole, va), d, b);
+            return;
+        }
+        const V part = hn::Mul(hn::LoadU(d, m), whole);
+        const V mixed = hn::MulAdd(hn::Sub(result, va), part, va);
+        // Exact at both ends, so that nothing outside a mask changes by a rounding or an infinity.
+        hn::StoreU(hn::IfThenElse(hn::Eq(part, hn::Zero(d)), va,
+                                  hn::IfThenElse(hn::Eq(part, unit), result, mixed)),
+                   d, b);
     };
     std::size_t i = 0;
     for (; i + lanes <= count; i += lanes)
-        one(before + i, after + i);
+        one(before + i, after + i, mask == nullptr ? nullptr : mask + i);
     if (i < count) {
         HWY_ALIGN float a[HWY_MAX_BYTES / sizeof(float)] = {};
         HWY_ALIGN float b[HWY_MAX_BYTES / sizeof(float)] = {};
+        HWY_ALIGN float m[HWY_MAX_BYTES / sizeof(float)] = {};
         std::copy(before + i, before + count, a);
         std::copy(after + i, after + count, b);
-        one(a, b);
+        if (mask != nullptr)
+            std::copy(mask + i, mask + count, m);
+        one(a, b, mask == nullptr ? nullptr : m);
         std::copy(b, b + (count - i), after + i);
     }
 }
@@ -45,8 +60,9 @@ V screen(D d, V a, V b) {
     return hn::IfThenElse(inside, both, hn::Max(a, b));
 }
 
-void blendRowSimd(int blend, float amount, const float* before, float* after, std::size_t count) {
-    const auto run = [&](auto mode) { blendWith(mode, amount, before, after, count); };
+void blendRowSimd(int blend, float amount, const float* mask, const float* before, float* after,
+                  std::size_t count) {
+    const auto run = [&](auto mode) { blendWith(mode, amount, mask, before, after, count); };
     switch (static_cast<Blend>(blend)) {
     case Blend::Normal:
         return run([](D, V, V b) { return b; });
@@ -121,11 +137,12 @@ std::optional<Blend> blendNamed(std::string_view id) {
     return std::nullopt;
 }
 
-void blendRow(Blend blend, float amount, const float* before, float* after,
+void blendRow(Blend blend, float amount, const float* mask, const float* before, float* after,
               std::size_t count) noexcept {
-    if (blend == Blend::Normal && amount == 1.0F)
+    if (blend == Blend::Normal && amount == 1.0F && mask == nullptr)
         return;
-    HWY_DYNAMIC_DISPATCH(blendRowSimd)(static_cast<int>(blend), amount, before, after, count);
+    HWY_DYNAMIC_DISPATCH(blendRowSimd)
+    (static_cast<int>(blend), amount, mask, before, after, count);
 }
 
 }  // namespace noctis

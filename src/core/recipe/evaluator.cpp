@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/image/tiles.h"
+#include "core/settings/value_type.h"
 
 #include <algorithm>
 #include <array>
@@ -15,47 +16,7 @@ namespace noctis {
 
 namespace {
 
-// A run of this many pixels, three channels and a copy, stays in the first-level cache.
-constexpr int kRunLength = 1024;
 constexpr int kBandHeight = 8;
-
-class Hash {
-public:
-    explicit Hash(std::uint64_t seed) : m_value(seed ^ 0xcbf29ce484222325ULL) {}
-    void add(std::string_view text) {
-        for (const char c : text)
-            mixIn(static_cast<unsigned char>(c));
-        mixIn(0xffU);
-    }
-    void add(float number) {
-        std::uint32_t bits = 0;
-        std::memcpy(&bits, &number, sizeof bits);
-        for (int i = 0; i < 4; ++i)
-            mixIn(bits >> (8 * i) & 0xffU);
-    }
-    void add(const Step& step) {
-        add(step.type);
-        add(step.amount);
-        add(static_cast<float>(step.blend));
-        for (const Value& value : step.settings) {
-            if (const auto* number = std::get_if<float>(&value))
-                add(*number);
-            else if (const auto* colour = std::get_if<LinearRgb>(&value)) {
-                add(colour->r);
-                add(colour->g);
-                add(colour->b);
-            } else if (const auto* on = std::get_if<bool>(&value))
-                add(*on ? 1.0F : 0.0F);
-            else
-                add(std::string_view(std::get<std::string>(value)));
-        }
-    }
-    [[nodiscard]] std::uint64_t value() const { return m_value; }
-
-private:
-    void mixIn(std::uint64_t byte) { m_value = (m_value ^ byte) * 0x100000001b3ULL; }
-    std::uint64_t m_value;
-};
 
 /// Writes a run past the caches: nobody reads it again before the whole picture is done.
 /// to starts on a 64-byte boundary.
@@ -69,170 +30,350 @@ void streamOut(const float* from, float* to, int count) noexcept {
     std::copy(from + i, from + std::max(i, count), to + i);
 }
 
-Image pictureOf(const PassSet& set) {
-    const Pass* picture = set.find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = set.find(PassKind::Colour);
-    if (picture == nullptr)
-        throw Error(ErrorCode::MissingPass,
-                    "there is no picture to work on; render beauty or open a file that has it");
-    const int last = picture->image.channels() - 1;
-    return picture->image.select({0, std::min(1, last), std::min(2, last)}, {"R", "G", "B"});
+/// Whether a step's result stands as it is.
+bool replacesAll(const Step& step) { return step.blend == Blend::Normal && step.amount == 1.0F; }
+
+/// The stamps of the files that settings name, so that another content is another result.
+void addFiles(Hash& hash, const Settings& settings) {
+    (void)withFiles(settings, [&](const std::filesystem::path& path) {
+        hash.add(std::string_view(PictureFiles::stampOf(path)));
+        return path;
+    });
+}
+
+std::string named(const Step& step, const Catalogue& catalogue, const std::string& what) {
+    return fmt::format("{}: {}", titleOf(step, catalogue), what);
+}
+
+std::string missingText(const PassNeed& need) {
+    const bool derivable = need.pass.kind == PassKind::Distance ||
+                           need.pass.kind == PassKind::Position || need.pass.kind == PassKind::Mist;
+    return fmt::format("there is no {} pass{}{}; render it in Survey or add a file that has it",
+                       need.pass.subject == kEach ? std::string(passKindInfo(need.pass.kind).id)
+                       : need.pass.kind == PassKind::Colour ? need.pass.subject
+                                                            : nameOf(need.pass),
+                       derivable ? " and no depth to derive it from" : "",
+                       need.what.empty() ? "" : fmt::format(", needed for {}", need.what));
+}
+
+/// Whether it is there, in the files or written by an earlier step.
+bool isThere(const PassNeed& need, const FrameContext& context,
+             const std::vector<PassName>& written) {
+    const auto wrote = [&](PassKind kind) {
+        return std::any_of(written.begin(), written.end(),
+                           [&](const PassName& name) { return name.kind == kind; });
+    };
+    if (need.pass.subject == kEach) {
+        const auto& passes = context.full().passes;
+        return std::any_of(passes.begin(), passes.end(),
+                           [&](const Pass& pass) { return pass.kind == need.pass.kind; });
+    }
+    const bool fromDepth = need.pass.kind == PassKind::Distance ||
+                           need.pass.kind == PassKind::Position || need.pass.kind == PassKind::Mist;
+    return context.has(need.pass) || wrote(need.pass.kind) || (fromDepth && wrote(PassKind::Depth));
+}
+
+/// A pass as a step wrote it, where the step works; data are never blended: half of it decides.
+Image withinPart(const Image& before, const Image& after, float amount, const MaskFunction& mask,
+                 const Image& picture, bool blends, const RunContext& run) {
+    Image out = after;
+    for (int c = 0; c < out.channels(); ++c) {
+        float* to = out.editPlane(c);
+        forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
+            alignas(64) float part[kRunLength];
+            std::fill(part, part + kRunLength, 1.0F);
+            for (int y = y0; y < y1; ++y)
+                for (int x = 0; x < out.width(); x += kRunLength) {
+                    const int count = std::min(kRunLength, out.width() - x);
+                    if (mask)
+                        mask({part, picture.row(0, y) + x, picture.row(1, y) + x,
+                              picture.row(2, y) + x, x, y, count});
+                    float* row = to + out.rowStride() * y + x;
+                    const float* old = before.row(c, y) + x;
+                    for (int i = 0; i < count; ++i) {
+                        const float share = part[i] * amount;
+                        if (blends)
+                            row[i] = old[i] + (row[i] - old[i]) * share;
+                        else if (share < 0.5F)
+                            row[i] = old[i];
+                    }
+                }
+        });
+    }
+    return out;
 }
 
 }  // namespace
 
+std::map<std::string, std::string> problemsOf(const Recipe& recipe, const Catalogue& catalogue) {
+    std::map<std::string, std::string> problems;
+    for (const Step& step : recipe.steps) {
+        if (!step.on)
+            continue;
+        if (!step.usable()) {
+            problems[step.id] = step.problem;
+            continue;
+        }
+        try {
+            (void)needsOf(plainWhere(step.where, recipe.wheres), catalogue);
+        } catch (const Error& error) {
+            problems[step.id] = error.what();
+        }
+    }
+    return problems;
+}
+
 Evaluator::Evaluator(const Catalogue& catalogue, std::size_t memoryBudget)
-    : m_catalogue(catalogue), m_budget(memoryBudget) {}
+    : m_catalogue(catalogue), m_cache(memoryBudget) {}
 
 void Evaluator::setPasses(PassSet passes) {
     m_passes = std::move(passes);
-    m_frames.clear();
-    m_kept.clear();
-    m_uses.clear();
-    m_used = 0;
+    m_cache.clear();
     ++m_generation;
 }
 
-const FrameContext& Evaluator::frameAt(int factor) {
-    std::unique_ptr<FrameContext>& frame = m_frames[factor];
-    if (!frame)
-        frame = std::make_unique<FrameContext>(m_passes, factor);
-    return *frame;
+FrameContext Evaluator::contextOf(const EvaluateOptions& options) {
+    return {m_passes, options.factor, m_cache, m_files, m_generation, options.time};
 }
 
-const Image* Evaluator::recall(std::uint64_t key) {
-    const auto found = m_kept.find(key);
-    if (found == m_kept.end())
-        return nullptr;
-    m_uses.splice(m_uses.begin(), m_uses, found->second.use);
-    return &found->second.image;
-}
-
-void Evaluator::keep(std::uint64_t key, const Image& image) {
-    if (m_kept.contains(key))
-        return;
-    m_uses.push_front(key);
-    m_kept.emplace(key, Kept{image, m_uses.begin()});
-    m_used += image.bytes();
-    while (m_used > m_budget && m_uses.size() > 1) {
-        const auto oldest = m_kept.find(m_uses.back());
-        m_used -= oldest->second.image.bytes();
-        m_kept.erase(oldest);
-        m_uses.pop_back();
+std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
+                                                const EvaluateOptions& options,
+                                                const FrameContext& context,
+                                                std::uint64_t startKey) const {
+    std::vector<Planned> planned;
+    std::vector<PassName> written;
+    const std::map<std::string, std::string> problems = problemsOf(recipe, m_catalogue);
+    for (const auto& [id, text] : problems) {
+        if (!options.problem)
+            throw Error(ErrorCode::BadFile, named(*recipe.find(id), m_catalogue, text));
+        options.problem(id, text);
     }
+    Hash hash(startKey);
+    std::uint64_t passesKey = m_generation;
+    for (const std::size_t index : m_catalogue.runningOrder(recipe)) {
+        const Step& step = recipe.steps[index];
+        const StepType& type = m_catalogue.type(step.type);
+        if (problems.contains(step.id) || (!options.solo.empty() && step.id != options.solo))
+            continue;
+        Where where = plainWhere(step.where, recipe.wheres);
+        std::vector<PassNeed> needs =
+            type.reads ? type.reads(step.settings) : std::vector<PassNeed>{};
+        for (PassNeed& need : needsOf(where, m_catalogue))
+            needs.push_back(std::move(need));
+        const auto missing = std::find_if(needs.begin(), needs.end(), [&](const PassNeed& need) {
+            return !need.optional && !isThere(need, context, written);
+        });
+        if (missing != needs.end()) {
+            if (!options.problem)
+                throw Error(ErrorCode::MissingPass,
+                            named(step, m_catalogue, missingText(*missing)));
+            options.problem(step.id, missingText(*missing));
+            continue;
+        }
+        Planned next{&step, &type, std::move(where), 0, hash.value(), passesKey};
+        hash.add(std::string_view(step.type))
+            .add(step.amount)
+            .add(static_cast<std::uint64_t>(step.blend));
+        addToHash(hash, step.settings);
+        addFiles(hash, step.settings);
+        addToHash(hash, next.where);
+        next.key = hash.value();
+        if (!type.writes.empty()) {
+            written.insert(written.end(), type.writes.begin(), type.writes.end());
+            passesKey = next.key;
+        }
+        planned.push_back(std::move(next));
+    }
+    return planned;
 }
 
 Image Evaluator::evaluate(const Recipe& recipe, const EvaluateOptions& options,
                           const RunContext& run) {
-    const FrameContext& frame = frameAt(options.factor);
-    // Which steps can run, and the hash of everything up to and with each.
-    std::vector<std::size_t> order;
-    std::vector<std::uint64_t> keys;
-    Hash hash(m_generation * 64 + static_cast<std::uint64_t>(options.factor));
-    const std::uint64_t startKey = hash.value();
-    for (const std::size_t index : m_catalogue.runningOrder(recipe)) {
-        const Step& step = recipe.steps[index];
-        const StepType& type = m_catalogue.type(step.type);
-        try {
-            for (const PassKind kind : type.reads(step.settings))
-                (void)frame.pass(kind);
-        } catch (const Error& error) {
-            if (!options.problem)
-                throw Error(error.code(), fmt::format("{}: {}", type.label, error.what()));
-            options.problem(index, error.what());
-            continue;
-        }
-        hash.add(step);
-        order.push_back(index);
-        keys.push_back(hash.value());
-    }
+    const FrameContext context = contextOf(options);
+    const std::uint64_t startKey = Hash(m_generation)
+                                       .add(static_cast<std::uint64_t>(options.factor))
+                                       .add(static_cast<std::uint64_t>(options.time.number))
+                                       .value();
+    const std::vector<Planned> planned = plan(recipe, options, context, startKey);
+    const WorkingFrame out = runPlan(planned, options, context, startKey, run);
+    return run.stopped() ? Image() : out.picture();
+}
 
-    std::size_t next = order.size();
-    Image image;
+Image Evaluator::where(const Recipe& recipe, const std::string& id, const EvaluateOptions& options,
+                       const RunContext& run) {
+    if (recipe.find(id) == nullptr)
+        throw Error(ErrorCode::UnknownName, fmt::format("there is no step {}", id));
+    // Also of a step that is off: what it would work on.
+    Recipe shown = recipe;
+    Step& step = *shown.find(id);
+    step.on = true;
+    step.amount = 1.0F;
+    const FrameContext context = contextOf(options);
+    const std::uint64_t startKey = Hash(m_generation)
+                                       .add(static_cast<std::uint64_t>(options.factor))
+                                       .add(static_cast<std::uint64_t>(options.time.number))
+                                       .value();
+    std::vector<Planned> planned = plan(shown, options, context, startKey);
+    const auto at = std::find_if(planned.begin(), planned.end(),
+                                 [&](const Planned& p) { return p.step == &step; });
+    if (at == planned.end())
+        return {};
+    const Planned wanted = *at;
+    planned.erase(at, planned.end());
+    const bool needsPicture =
+        readsPicture(wanted.where, m_catalogue) || wanted.passesKey != m_generation;
+    if (!needsPicture)
+        planned.clear();
+    const WorkingFrame before = runPlan(planned, options, context, startKey, run);
+    if (run.stopped())
+        return {};
+    Image mask = maskImage(wanted.where, maskInput(wanted, before), run);
+    return run.stopped() ? Image() : mask;
+}
+
+MaskInput Evaluator::maskInput(const Planned& planned, const WorkingFrame& frame) {
+    return {m_catalogue, frame, m_cache, planned.passesKey, planned.keyBefore};
+}
+
+WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const EvaluateOptions& options,
+                                const FrameContext& context, std::uint64_t startKey,
+                                const RunContext& run) {
+    std::size_t next = planned.size();
+    std::optional<WorkingFrame> frame;
     for (; next > 0; --next)
-        if (const Image* kept = recall(keys[next - 1])) {
-            image = *kept;
+        if (const Result* kept = m_cache.recall(planned[next - 1].key)) {
+            frame.emplace(context, *kept);
             break;
         }
-    if (next == 0) {
-        if (const Image* kept = recall(startKey)) {
-            image = *kept;
+    if (!frame) {
+        if (const Result* kept = m_cache.recall(startKey)) {
+            frame.emplace(context, *kept);
         } else {
-            image = pictureOf(frame.passes());
-            keep(startKey, image);
+            frame.emplace(context, context.picture());
+            m_cache.keep(startKey, frame->result());
         }
     }
-
-    while (next < order.size() && !run.stopped()) {
-        const Step& first = recipe.steps[order[next]];
-        if (m_catalogue.type(first.type).area) {
-            image = runArea(image, first, frame, run);
+    // A step that fails on this frame is passed over where somebody listens.
+    const auto guarded = [&](const Planned& one, const auto& work) {
+        try {
+            work();
+        } catch (const Error& error) {
+            if (!options.problem)
+                throw Error(error.code(), named(*one.step, m_catalogue, error.what()));
+            options.problem(one.step->id, error.what());
+        }
+    };
+    while (next < planned.size() && !run.stopped()) {
+        if (planned[next].type->area) {
+            guarded(planned[next], [&] { frame = runArea(*frame, planned[next], run); });
             ++next;
         } else {
             std::vector<Ready> ready;
-            for (; next < order.size(); ++next) {
-                const Step& step = recipe.steps[order[next]];
-                const StepType& type = m_catalogue.type(step.type);
-                const bool edited = options.editing && *options.editing == order[next];
-                if (type.area || (!ready.empty() && (!options.fused || edited)))
+            for (; next < planned.size(); ++next) {
+                const Planned& one = planned[next];
+                const bool edited = !options.editing.empty() && options.editing == one.step->id;
+                if (one.type->area ||
+                    (!ready.empty() &&
+                     (!options.fused || edited || needsWholePicture(one.where, m_catalogue))))
                     break;
-                ready.push_back({&step, type.point(step.settings, frame)});
+                guarded(one, [&] {
+                    ready.push_back({one.step, one.type->point(one.step->settings, *frame),
+                                     one.where.everywhere()
+                                         ? MaskFunction()
+                                         : maskOf(one.where, maskInput(one, *frame), run)});
+                });
             }
-            image = runPoints(image, ready, run);
+            if (!ready.empty() && !run.stopped())
+                frame = runPoints(*frame, ready, run);
         }
         if (!run.stopped())
-            keep(keys[next - 1], image);
+            m_cache.keep(planned[next - 1].key, frame->result());
     }
-    return run.stopped() ? Image() : image;
+    return *frame;
 }
 
-Image Evaluator::runPoints(const Image& from, const std::vector<Ready>& steps,
-                           const RunContext& run) {
+WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Ready>& steps,
+                                  const RunContext& run) {
     m_stepsRun += steps.size();
-    Image out = Image::unset(from.width(), from.height(), {"R", "G", "B"});
+    const Image& picture = from.picture();
+    Image out = Image::unset(picture.width(), picture.height(), {"R", "G", "B"});
     const std::array<float*, 3> to{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
-    forEachBand(from.height(), kBandHeight, run, [&](int y0, int y1) {
+    forEachBand(picture.height(), kBandHeight, run, [&](int y0, int y1) {
         alignas(64) float now[3][kRunLength];
         alignas(64) float before[3][kRunLength];
+        alignas(64) float mask[kRunLength];
         for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < from.width(); x += kRunLength) {
-                const int count = std::min(kRunLength, from.width() - x);
+            for (int x = 0; x < picture.width(); x += kRunLength) {
+                const int count = std::min(kRunLength, picture.width() - x);
                 const auto length = static_cast<std::size_t>(count);
+                const float* alpha = from.hasAlpha() ? picture.row(3, y) + x : nullptr;
                 for (int c = 0; c < 3; ++c)
-                    std::memcpy(now[c], from.row(c, y) + x, length * sizeof(float));
+                    std::memcpy(now[c], picture.row(c, y) + x, length * sizeof(float));
                 for (const Ready& ready : steps) {
                     const Step& step = *ready.step;
-                    const bool whole = step.blend == Blend::Normal && step.amount == 1.0F;
+                    const bool whole = replacesAll(step) && !ready.mask;
                     if (!whole)
-                        std::memcpy(before, now, sizeof now);
-                    ready.work({now[0], now[1], now[2], x, y, count});
-                    if (!whole)
-                        for (std::size_t c = 0; c < 3; ++c)
-                            blendRow(step.blend, step.amount, before[c], now[c], length);
+                        for (int c = 0; c < 3; ++c)
+                            std::memcpy(before[c], now[c], length * sizeof(float));
+                    ready.work({now[0], now[1], now[2], alpha, x, y, count});
+                    if (whole)
+                        continue;
+                    if (ready.mask)
+                        ready.mask({mask, before[0], before[1], before[2], x, y, count});
+                    for (std::size_t c = 0; c < 3; ++c)
+                        blendRow(step.blend, step.amount, ready.mask ? mask : nullptr, before[c],
+                                 now[c], length);
                 }
                 for (std::size_t c = 0; c < 3; ++c)
                     streamOut(now[c], to[c] + out.rowStride() * y + x, count);
             }
         hwy::FlushStream();
     });
-    return out;
+    // Nothing here writes alpha: the plane is shared.
+    if (from.hasAlpha())
+        out.append(picture.select({3}, {"A"}));
+    WorkingFrame result = from;
+    result.setPicture(std::move(out));
+    return result;
 }
 
-Image Evaluator::runArea(const Image& from, const Step& step, const FrameContext& frame,
-                         const RunContext& run) {
+WorkingFrame Evaluator::runArea(const WorkingFrame& from, const Planned& planned,
+                                const RunContext& run) {
     ++m_stepsRun;
-    Image out = m_catalogue.type(step.type).area(from, step.settings, frame, run);
-    if (run.stopped() || (step.blend == Blend::Normal && step.amount == 1.0F))
+    const Step& step = *planned.step;
+    WorkingFrame out = planned.type->area(from, step.settings, run);
+    const bool everywhere = planned.where.everywhere();
+    if (run.stopped() || (replacesAll(step) && everywhere))
         return out;
-    for (int c = 0; c < 3; ++c) {
-        float* to = out.editPlane(c);
-        forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
-            for (int y = y0; y < y1; ++y)
-                blendRow(step.blend, step.amount, from.row(c, y), to + out.rowStride() * y,
-                         static_cast<std::size_t>(out.width()));
-        });
-    }
+    const MaskFunction mask =
+        everywhere ? MaskFunction() : maskOf(planned.where, maskInput(planned, from), run);
+    const Image& before = from.picture();
+    Image blended = out.picture();
+    const int channels = std::min(before.channels(), blended.channels());
+    std::vector<float*> to;
+    for (int c = 0; c < channels; ++c)
+        to.push_back(blended.editPlane(c));
+    forEachBand(blended.height(), kBandHeight, run, [&](int y0, int y1) {
+        alignas(64) float part[kRunLength];
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < blended.width(); x += kRunLength) {
+                const int count = std::min(kRunLength, blended.width() - x);
+                if (mask)
+                    mask({part, before.row(0, y) + x, before.row(1, y) + x, before.row(2, y) + x, x,
+                          y, count});
+                for (int c = 0; c < channels; ++c)
+                    // Alpha is no light: it only goes from one to the other.
+                    blendRow(c < 3 ? step.blend : Blend::Normal, step.amount, mask ? part : nullptr,
+                             before.row(c, y) + x,
+                             to[static_cast<std::size_t>(c)] + blended.rowStride() * y + x,
+                             static_cast<std::size_t>(count));
+            }
+    });
+    out.setPicture(std::move(blended));
+    for (const PassName& name : planned.type->writes)
+        if (from.has(name) && out.has(name) && !run.stopped())
+            out.write(name, withinPart(from.pass(name), out.pass(name), step.amount, mask, before,
+                                       name.kind == PassKind::Coverage, run));
     return out;
 }
 

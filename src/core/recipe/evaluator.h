@@ -1,31 +1,34 @@
 #pragma once
 
+#include "core/recipe/mask.h"
 #include "core/recipe/recipe.h"
 
 #include <cstdint>
 #include <functional>
-#include <list>
-#include <map>
-#include <memory>
 #include <optional>
+#include <string>
 
 namespace noctis {
 
 struct EvaluateOptions {
     int factor = 1;  ///< work at 1/factor of the size
-    /// The step being edited: what comes before it is kept, so that only it and what follows run
-    /// again.
-    std::optional<std::size_t> editing;
+    /// The id of the step being edited: what comes before it is kept, so that only it and what follows
+    /// run again.
+    std::string editing{};
+    /// The id of the only step that runs; empty: all.
+    std::string solo{};
+    FrameTime time{};
     bool fused = true;  ///< off: every point step makes a whole picture of its own; for measuring
-    /// Told of a step that can't run, which is then passed over. Unset: its error is thrown.
-    std::function<void(std::size_t, const std::string&)> problem;
+    /// Called with the id of a step that can't run, which is then passed over, and why. Unset: its error
+    /// is thrown.
+    std::function<void(const std::string&, const std::string&)> problem{};
 };
 
 /// Runs recipes on a frame. Point steps that follow one another run fused, a short run of pixels
-/// at a time, on all cores; area steps take and give whole pictures. Results are kept by a hash
+/// at a time, on all cores; area steps take and give whole frames. Results are kept by a hash
 /// of all that went into them, the least used dropped first beyond the memory budget.
 /// Exact    same bits for any thread count and whether fused or not.
-/// Errors   Error(MissingPass), naming the step.
+/// Errors   Error(MissingPass, BadSetting, UnknownName), naming the step.
 /// Threads  one evaluate at a time; it uses all cores itself.
 class Evaluator {
 public:
@@ -36,40 +39,56 @@ public:
     void setPasses(PassSet passes);
     [[nodiscard]] const PassSet& passes() const noexcept { return m_passes; }
 
-    /// The finished picture, R G B; empty when stopped.
+    /// The finished picture, R G B and, where it is not opaque, A; empty when stopped.
     /// Errors   Error(MissingPass) without a picture.
     Image evaluate(const Recipe& recipe, const EvaluateOptions& options = {},
                    const RunContext& run = {});
 
-    /// How many pixels of steps were worked since the last call; for tests and profiling.
+    /// Where a step works, one channel; empty when stopped.
+    /// Errors   Error(UnknownName) without such a step; as evaluate.
+    Image where(const Recipe& recipe, const std::string& step, const EvaluateOptions& options = {},
+                const RunContext& run = {});
+
+    /// How many steps were worked since the last call; for tests and profiling.
     [[nodiscard]] std::size_t takeStepCount() noexcept { return std::exchange(m_stepsRun, 0); }
 
 private:
-    struct Kept {
-        Image image;
-        std::list<std::uint64_t>::iterator use;
+    /// A step that can run, and the hash of everything up to and with it.
+    struct Planned {
+        const Step* step;
+        const StepType* type;
+        Where where;  ///< plain
+        std::uint64_t key = 0;
+        std::uint64_t keyBefore = 0;
+        std::uint64_t passesKey = 0;  ///< of the passes as they stand before it
     };
     struct Ready {
         const Step* step;
         PointFunction work;
+        MaskFunction mask;  ///< unset: everywhere
     };
 
-    const FrameContext& frameAt(int factor);
-    [[nodiscard]] const Image* recall(std::uint64_t key);
-    void keep(std::uint64_t key, const Image& image);
-    Image runPoints(const Image& from, const std::vector<Ready>& steps, const RunContext& run);
-    Image runArea(const Image& from, const Step& step, const FrameContext& frame,
-                  const RunContext& run);
+    [[nodiscard]] FrameContext contextOf(const EvaluateOptions& options);
+    std::vector<Planned> plan(const Recipe& recipe, const EvaluateOptions& options,
+                              const FrameContext& context, std::uint64_t startKey) const;
+    WorkingFrame runPlan(const std::vector<Planned>& plan, const EvaluateOptions& options,
+                         const FrameContext& context, std::uint64_t startKey,
+                         const RunContext& run);
+    [[nodiscard]] MaskInput maskInput(const Planned& planned, const WorkingFrame& frame);
+    WorkingFrame runPoints(const WorkingFrame& from, const std::vector<Ready>& steps,
+                           const RunContext& run);
+    WorkingFrame runArea(const WorkingFrame& from, const Planned& planned, const RunContext& run);
 
     const Catalogue& m_catalogue;
-    std::size_t m_budget;
-    std::size_t m_used = 0;
+    ResultCache m_cache;
+    PictureFiles m_files;
     std::size_t m_stepsRun = 0;
     PassSet m_passes;
     std::uint64_t m_generation = 0;
-    std::map<int, std::unique_ptr<FrameContext>> m_frames;
-    std::map<std::uint64_t, Kept> m_kept;
-    std::list<std::uint64_t> m_uses;  ///< the latest first
 };
+
+/// What keeps steps that are on from running, whatever the frame: unknown ones, a Where that can't be
+/// used. By step id.
+std::map<std::string, std::string> problemsOf(const Recipe& recipe, const Catalogue& catalogue);
 
 }  // namespace noctis

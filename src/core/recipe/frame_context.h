@@ -1,36 +1,74 @@
 #pragma once
 
 #include "core/passes/pass_set.h"
+#include "core/recipe/picture_files.h"
+#include "core/recipe/result_cache.h"
 
-#include <map>
-#include <memory>
-#include <mutex>
+#include <cstdint>
 
 namespace noctis {
 
-/// The frame a recipe is worked on: its passes at the scale of the work, derived when first asked
-/// for.
-/// Threads  safe to read from any number.
+/// When a frame is.
+struct FrameTime {
+    int number = 1;
+    double seconds = 0.0;
+    bool operator==(const FrameTime&) const = default;
+};
+
+/// The frame a recipe is worked on, at the scale of the work: smaller sizes and derived passes are made
+/// when they are asked for, and kept in a cache while there is room.
+/// Threads  one at a time: ask for passes before going parallel.
 class FrameContext {
 public:
-    /// factor: the work is done at 1/factor of the size of full.
-    explicit FrameContext(PassSet full, int factor = 1);
+    /// factor: the work is done at 1/factor of the size of full, which outlives this, as cache does.
+    /// generation: another one for other passes.
+    FrameContext(const PassSet& full, int factor, ResultCache& cache, PictureFiles& files,
+                 std::uint64_t generation, FrameTime time = {});
 
-    [[nodiscard]] int width() const noexcept { return m_set.width; }
-    [[nodiscard]] int height() const noexcept { return m_set.height; }
+    [[nodiscard]] int width() const noexcept { return m_width; }
+    [[nodiscard]] int height() const noexcept { return m_height; }
+    [[nodiscard]] int fullWidth() const noexcept { return m_full.width; }
+    [[nodiscard]] int fullHeight() const noexcept { return m_full.height; }
+    [[nodiscard]] int factor() const noexcept { return m_factor; }
     /// A length in pixels of the full picture times this is one in pixels of the work.
     [[nodiscard]] float pixelScale() const noexcept { return 1.0F / static_cast<float>(m_factor); }
-    [[nodiscard]] Camera camera() const { return m_set.cameraOrAssumed(); }
-    [[nodiscard]] const PassSet& passes() const noexcept { return m_set; }
+    [[nodiscard]] Camera camera() const { return m_full.cameraOrAssumed(); }
+    /// None where it is not known.
+    [[nodiscard]] const std::optional<Camera>& cameraBefore() const { return m_full.cameraBefore; }
+    [[nodiscard]] const std::optional<Camera>& cameraAfter() const { return m_full.cameraAfter; }
+    [[nodiscard]] const FrameTime& time() const noexcept { return m_time; }
+    [[nodiscard]] const PassSet& full() const noexcept { return m_full; }
 
+    /// The picture of the files: R G B, and A where it has one.
+    /// Errors   Error(MissingPass).
+    [[nodiscard]] Image picture() const;
+    /// Whether it is there or can be derived; nothing is worked.
+    [[nodiscard]] bool has(const PassName& name) const;
+    /// A pass, without pixels of its own: what the rest says of it.
+    [[nodiscard]] const Pass* measured(const PassName& name) const;
     /// Errors   Error(MissingPass) where it is neither there nor derivable.
-    [[nodiscard]] const Image& pass(PassKind kind) const;
+    [[nodiscard]] Image pass(const PassName& name) const;
+    /// What depths derive from, at this scale, for deriving anew from a depth that was written.
+    [[nodiscard]] PassSet geometry() const;
+    /// A picture from a file, as it is now. Errors: as readPictureFile.
+    [[nodiscard]] Image file(const std::filesystem::path& path) const { return m_files.read(path); }
+    /// A text that is set once. Errors: as textImage.
+    [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
+                             int pixelsPerLine) const {
+        return m_files.text(text, font, pixelsPerLine);
+    }
 
 private:
-    PassSet m_set;
+    [[nodiscard]] Image small(const Pass& pass) const;
+
+    const PassSet& m_full;
     int m_factor;
-    mutable std::mutex m_mutex;
-    mutable std::map<PassKind, Image> m_resolved;
+    int m_width;
+    int m_height;
+    ResultCache& m_cache;
+    PictureFiles& m_files;
+    std::uint64_t m_generation;
+    FrameTime m_time;
 };
 
 }  // namespace noctis

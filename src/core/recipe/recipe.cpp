@@ -3,40 +3,138 @@
 #include "core/image/error.h"
 
 #include <algorithm>
+#include <utility>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
 namespace noctis {
 
-const StepType& Catalogue::type(std::string_view id) const {
+namespace {
+
+template <typename Type>
+const Type& named(const std::vector<Type>& types, std::string_view id, const char* what) {
     const auto found =
-        std::find_if(m_types.begin(), m_types.end(), [&](const StepType& t) { return t.id == id; });
-    if (found != m_types.end())
+        std::find_if(types.begin(), types.end(), [&](const Type& t) { return t.id == id; });
+    if (found != types.end())
         return *found;
     std::vector<std::string> ids;
-    for (const StepType& type : m_types)
+    for (const Type& type : types)
         ids.push_back(type.id);
     throw Error(ErrorCode::UnknownName,
-                fmt::format("there is no step {}; there are {}", id, fmt::join(ids, ", ")));
+                fmt::format("there is no {} {}; there are {}", what, id, fmt::join(ids, ", ")));
 }
 
-Step Catalogue::newStep(std::string_view id) const {
+bool sameText(const std::shared_ptr<const std::string>& a,
+              const std::shared_ptr<const std::string>& b) {
+    return a == b || (a && b && *a == *b);
+}
+
+void collectNeeds(const Where& where, const Catalogue& catalogue, std::vector<PassNeed>& needs) {
+    if (where.kind == Where::Kind::Criterion) {
+        const CriterionType& type = catalogue.criterion(where.name);
+        if (type.reads)
+            for (PassNeed& need : type.reads(where.settings))
+                needs.push_back(std::move(need));
+    }
+    for (const Where& part : where.parts)
+        collectNeeds(part, catalogue, needs);
+}
+
+}  // namespace
+
+bool Step::operator==(const Step& other) const {
+    return id == other.id && name == other.name && type == other.type && on == other.on &&
+           amount == other.amount && blend == other.blend && settings == other.settings &&
+           where == other.where && sameText(kept, other.kept);
+}
+
+bool Recipe::operator==(const Recipe& other) const {
+    return steps == other.steps && wheres == other.wheres && sameText(unknown, other.unknown);
+}
+
+const Step* Recipe::find(std::string_view id) const noexcept {
+    const auto found =
+        std::find_if(steps.begin(), steps.end(), [&](const Step& s) { return s.id == id; });
+    return found == steps.end() ? nullptr : &*found;
+}
+
+Step* Recipe::find(std::string_view id) noexcept {
+    return const_cast<Step*>(std::as_const(*this).find(id));
+}
+
+std::string Recipe::freeId(const std::string& type) const {
+    std::string id = type;
+    for (int i = 2; find(id) != nullptr; ++i)
+        id = fmt::format("{} {}", type, i);
+    return id;
+}
+
+const StepType& Catalogue::type(std::string_view id) const { return named(m_types, id, "step"); }
+
+const CriterionType& Catalogue::criterion(std::string_view id) const {
+    return named(m_criteria, id, "criterion");
+}
+
+Step Catalogue::newStep(std::string_view id, const Recipe& recipe) const {
     Step step;
     step.type = id;
+    step.id = recipe.freeId(step.type);
     step.settings = initialSettings(type(id).parameters);
     return step;
+}
+
+Where Catalogue::newCriterion(std::string_view id) const {
+    Where where;
+    where.kind = Where::Kind::Criterion;
+    where.name = id;
+    where.settings = initialSettings(criterion(id).parameters);
+    return where;
 }
 
 std::vector<std::size_t> Catalogue::runningOrder(const Recipe& recipe) const {
     std::vector<std::size_t> order;
     for (std::size_t i = 0; i < recipe.steps.size(); ++i)
-        if (recipe.steps[i].on && recipe.steps[i].amount > 0.0F)
+        if (recipe.steps[i].on && recipe.steps[i].usable() && recipe.steps[i].amount > 0.0F)
             order.push_back(i);
     std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
         return type(recipe.steps[a].type).phase < type(recipe.steps[b].type).phase;
     });
     return order;
+}
+
+std::string titleOf(const Step& step, const Catalogue& catalogue) {
+    if (!step.name.empty())
+        return step.name;
+    return step.usable() ? catalogue.type(step.type).label : step.type;
+}
+
+std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue) {
+    std::vector<PassNeed> needs;
+    collectNeeds(plain, catalogue, needs);
+    return needs;
+}
+
+std::string summaryOf(const Where& where, const Catalogue& catalogue) {
+    switch (where.kind) {
+    case Where::Kind::SameAs:
+        return where.name;
+    case Where::Kind::Unknown:
+        return "unknown";
+    case Where::Kind::Not:
+        return where.parts.empty() ? "" : "not " + summaryOf(where.parts.front(), catalogue);
+    case Where::Kind::Criterion: {
+        const CriterionType& type = catalogue.criterion(where.name);
+        return type.summary ? type.summary(where.settings) : type.label;
+    }
+    case Where::Kind::All:
+    case Where::Kind::Any:
+        break;
+    }
+    std::vector<std::string> parts;
+    for (const Where& part : where.parts)
+        parts.push_back(summaryOf(part, catalogue));
+    return fmt::format("{}", fmt::join(parts, where.kind == Where::Kind::All ? ", " : " or "));
 }
 
 }  // namespace noctis

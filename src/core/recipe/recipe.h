@@ -1,8 +1,11 @@
 #pragma once
 
 #include "core/recipe/blend.h"
+#include "core/recipe/criterion_type.h"
 #include "core/recipe/step_type.h"
+#include "core/recipe/where.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -10,36 +13,67 @@ namespace noctis {
 
 /// A step as it stands in a recipe. type is an id of the catalogue.
 struct Step {
+    std::string id{};    ///< unique in its recipe; stays through moving, undo and saving
+    std::string name{};  ///< the artist's; empty: the type's label
     std::string type;
     bool on = true;
     float amount = 1.0F;  ///< 0..1
     Blend blend = Blend::Normal;
     Settings settings;
+    Where where{};
+    /// A step of a newer or damaged file that can't be used, as JSON: it never runs, and is saved as it was.
+    std::shared_ptr<const std::string> kept{};
+    std::string problem{};  ///< why it can't be used
 
-    bool operator==(const Step&) const = default;
+    [[nodiscard]] bool usable() const noexcept { return kept == nullptr; }
+    bool operator==(const Step&) const;
 };
 
 /// Steps in the artist's order; they run phase by phase, in that order within each.
 struct Recipe {
     std::vector<Step> steps;
-    bool operator==(const Recipe&) const = default;
+    NamedWheres wheres{};
+    std::shared_ptr<const std::string>
+        unknown{};  ///< fields of the file that are not known, as JSON
+    bool operator==(const Recipe&) const;
+
+    /// None if there is none.
+    [[nodiscard]] const Step* find(std::string_view id) const noexcept;
+    [[nodiscard]] Step* find(std::string_view id) noexcept;
+    /// An id that none of its steps has: the type's, or with a number.
+    [[nodiscard]] std::string freeId(const std::string& type) const;
 };
 
-/// The kinds of steps there are. Held by whoever evaluates, so that recipe needs none of them.
+/// The kinds of steps and criteria there are. Held by whoever evaluates, so that recipe needs none of
+/// them.
 class Catalogue {
 public:
-    explicit Catalogue(std::vector<StepType> types) : m_types(std::move(types)) {}
+    Catalogue(std::vector<StepType> steps, std::vector<CriterionType> criteria)
+        : m_types(std::move(steps)), m_criteria(std::move(criteria)) {}
 
     [[nodiscard]] const std::vector<StepType>& types() const noexcept { return m_types; }
+    [[nodiscard]] const std::vector<CriterionType>& criteria() const noexcept { return m_criteria; }
     /// Errors   Error(UnknownName), naming those there are.
     [[nodiscard]] const StepType& type(std::string_view id) const;
-    /// A step of that type as it first stands.
-    [[nodiscard]] Step newStep(std::string_view id) const;
-    /// Indices of the steps that are on and have an amount, in the order they run.
+    [[nodiscard]] const CriterionType& criterion(std::string_view id) const;
+    /// A step of that type as it first stands, with an id that is free in the recipe.
+    [[nodiscard]] Step newStep(std::string_view id, const Recipe& recipe = {}) const;
+    [[nodiscard]] Where newCriterion(std::string_view id) const;
+    /// Indices of the steps that are on, usable and have an amount, in the order they run.
     [[nodiscard]] std::vector<std::size_t> runningOrder(const Recipe& recipe) const;
 
 private:
     std::vector<StepType> m_types;
+    std::vector<CriterionType> m_criteria;
 };
+
+/// What a step is called: its own name, or its type's label.
+std::string titleOf(const Step& step, const Catalogue& catalogue);
+
+/// Passes a Where reads.
+std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue);
+
+/// What a Where limits to, in a few words: "boats only", "beyond 12 m"; empty for everywhere.
+std::string summaryOf(const Where& where, const Catalogue& catalogue);
 
 }  // namespace noctis

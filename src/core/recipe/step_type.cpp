@@ -14,14 +14,4 @@ std::string_view phaseLabel(Phase phase) {
     return kLabels[static_cast<std::size_t>(phase)];
 }
 
-Settings settingsWith(const StepType& type,
-                      const std::vector<std::pair<std::string, Value>>& values) {
-    Settings settings = initialSettings(type.parameters);
-    for (const auto& [id, value] : values) {
-        const std::size_t index = parameterIndex(type.parameters, id);
-        settings[index] = checkedValue(type.parameters[index], value);
-    }
-    return settings;
-}
-
 }  // namespace noctis

@@ -1,12 +1,11 @@
 #include "core/settings/parameter.h"
 
 #include "core/image/error.h"
+#include "core/settings/value_type.h"
 
 #include <algorithm>
 #include <array>
-#include <charconv>
 #include <cmath>
-#include <optional>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -16,18 +15,6 @@ namespace noctis {
 namespace {
 
 constexpr const char* kThinSpace = "\u2009";
-
-[[noreturn]] void bad(const Parameter& parameter, const std::string& what) {
-    throw Error(ErrorCode::BadSetting, fmt::format("{} {}", parameter.id, what));
-}
-
-std::optional<float> numberFrom(std::string_view text) {
-    float value = 0.0F;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (error != std::errc() || end != text.data() + text.size())
-        return std::nullopt;
-    return value;
-}
 
 std::vector<std::string_view> pieces(std::string_view text, char separator) {
     std::vector<std::string_view> parts;
@@ -57,8 +44,8 @@ std::string percentText(float percent) {
 }  // namespace
 
 std::string_view unitName(Unit unit) {
-    static constexpr std::array<std::string_view, 12> kNames{"",   "m", "1/m", "px", "°", "mm",
-                                                             "f/", "%", "EV",  "s",  "",  "1/m"};
+    static constexpr std::array<std::string_view, 13> kNames{
+        "", "m", "1/m", "px", "°", "mm", "f/", "%", "EV", "s", "", "1/m", "K"};
     return kNames[static_cast<std::size_t>(unit)];
 }
 
@@ -79,6 +66,8 @@ std::string formatNumber(float value, Unit unit) {
         if (value <= 0.0F)
             return "clear";
         return fmt::format("{:.{}f}{}m", 3.0F / value, 3.0F / value < 10.0F ? 1 : 0, kThinSpace);
+    case Unit::Kelvin:
+        return fmt::format("{:.0f}{}K", value, kThinSpace);
     case Unit::Stop:
         return fmt::format("{:+.1f}{}EV", value, kThinSpace);
     default:
@@ -89,97 +78,35 @@ std::string formatNumber(float value, Unit unit) {
 Settings initialSettings(const std::vector<Parameter>& parameters) {
     Settings settings;
     for (const Parameter& parameter : parameters)
-        settings.push_back(parameter.initial);
+        settings.set(parameter.id, parameter.initial);
     return settings;
 }
 
-std::size_t parameterIndex(const std::vector<Parameter>& parameters, std::string_view id) {
-    const auto found = std::find_if(parameters.begin(), parameters.end(),
-                                    [&](const Parameter& p) { return p.id == id; });
-    if (found == parameters.end()) {
-        std::vector<std::string> ids;
-        for (const Parameter& parameter : parameters)
-            ids.push_back(parameter.id);
-        throw Error(ErrorCode::UnknownName,
-                    fmt::format("there is no setting {}; there are {}", id, fmt::join(ids, ", ")));
+const Parameter& parameterNamed(const std::vector<Parameter>& parameters, std::string_view id) {
+    for (const Parameter& parameter : parameters)
+        if (parameter.id == id)
+            return parameter;
+    std::vector<std::string> ids;
+    for (const Parameter& parameter : parameters) {
+        if (std::find(parameter.oldIds.begin(), parameter.oldIds.end(), id) !=
+            parameter.oldIds.end())
+            return parameter;
+        ids.push_back(parameter.id);
     }
-    return static_cast<std::size_t>(found - parameters.begin());
+    throw Error(ErrorCode::UnknownName,
+                fmt::format("there is no setting {}; there are {}", id, fmt::join(ids, ", ")));
 }
 
-Value checkedValue(const Parameter& parameter, const Value& value) {
-    if (value.index() != parameter.initial.index())
-        bad(parameter, "was given a value of another type");
-    if (const auto* number = std::get_if<float>(&value)) {
-        if (!(*number >= parameter.range.min && *number <= parameter.range.max))
-            bad(parameter, fmt::format("is {:g}, and must lie from {:g} to {:g}", *number,
-                                       parameter.range.min, parameter.range.max));
-        if (parameter.unit == Unit::Count)
-            return std::round(*number);
-    } else if (const auto* choice = std::get_if<std::string>(&value)) {
-        const bool known = std::any_of(parameter.choices.begin(), parameter.choices.end(),
-                                       [&](const Choice& c) { return c.id == *choice; });
-        if (!known && !parameter.choices.empty()) {
-            std::vector<std::string> ids;
-            for (const Choice& c : parameter.choices)
-                ids.push_back(c.id);
-            bad(parameter,
-                fmt::format("is '{}', and must be one of {}", *choice, fmt::join(ids, ", ")));
-        }
-    } else if (const auto* colour = std::get_if<LinearRgb>(&value)) {
-        if (!std::isfinite(colour->r) || !std::isfinite(colour->g) || !std::isfinite(colour->b) ||
-            std::min({colour->r, colour->g, colour->b}) < 0.0F)
-            bad(parameter, "must be three finite numbers of 0 or more");
-    }
-    return value;
-}
-
-Value valueFromText(const Parameter& parameter, std::string_view text) {
-    if (parameter.isChoice())
-        return checkedValue(parameter, std::string(text));
-    if (parameter.isSwitch()) {
-        if (text == "on" || text == "true" || text == "1")
-            return true;
-        if (text == "off" || text == "false" || text == "0")
-            return false;
-        bad(parameter, fmt::format("is '{}', and must be on or off", text));
-    }
-    std::vector<float> numbers;
-    for (const std::string_view piece : pieces(text, ',')) {
-        const auto number = numberFrom(piece);
-        if (!number)
-            bad(parameter, fmt::format("is '{}', which is no number", text));
-        numbers.push_back(*number);
-    }
-    if (parameter.isNumber() && numbers.size() == 1)
-        return checkedValue(parameter, numbers[0]);
-    if (parameter.isColour() && numbers.size() == 3)
-        return checkedValue(parameter, LinearRgb{numbers[0], numbers[1], numbers[2]});
-    bad(parameter,
-        fmt::format("is '{}', and needs {} number(s)", text, parameter.isColour() ? 3 : 1));
-}
-
-std::string textFromValue(const Value& value) {
-    if (const auto* number = std::get_if<float>(&value))
-        return fmt::format("{:g}", *number);
-    if (const auto* on = std::get_if<bool>(&value))
-        return *on ? "on" : "off";
-    if (const auto* colour = std::get_if<LinearRgb>(&value))
-        return fmt::format("{:g},{:g},{:g}", colour->r, colour->g, colour->b);
-    return std::get<std::string>(value);
-}
-
-bool isShown(const Parameter& parameter, const std::vector<Parameter>& all,
-             const Settings& settings) {
-    if (const auto above = parameter.onlyWhen.find(">0"); above != std::string::npos)
-        return std::get<float>(settings[parameterIndex(all, parameter.onlyWhen.substr(0, above))]) >
-               0.0F;
-    const auto equals = parameter.onlyWhen.find('=');
+bool isShown(const Parameter& parameter, const Settings& settings) {
+    const std::string& condition = parameter.onlyWhen;
+    if (const auto above = condition.find(">0"); above != std::string::npos)
+        return settings.number(condition.substr(0, above)) > 0.0F;
+    const auto equals = condition.find('=');
     if (equals == std::string::npos)
         return true;
-    const std::string current =
-        textFromValue(settings[parameterIndex(all, parameter.onlyWhen.substr(0, equals))]);
+    const std::string current = textFromValue(settings.at(condition.substr(0, equals)));
     for (const std::string_view wanted :
-         pieces(std::string_view(parameter.onlyWhen).substr(equals + 1), '|'))
+         pieces(std::string_view(condition).substr(equals + 1), '|'))
         if (wanted == current)
             return true;
     return false;

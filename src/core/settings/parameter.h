@@ -1,11 +1,6 @@
 #pragma once
 
-#include "core/image/image.h"
-
-#include <string>
-#include <string_view>
-#include <variant>
-#include <vector>
+#include "core/settings/value.h"
 
 namespace noctis {
 
@@ -23,15 +18,13 @@ enum class Unit {
     Second,
     Count,       ///< a whole number
     Extinction,  ///< 1/m; shown with the visibility it makes, 3/extinction
+    Kelvin,
 };
 
 std::string_view unitName(Unit unit);
 
 /// A number as people read it, with its unit and a thin space: "5.80 m", "f/2.0", "62 %".
 std::string formatNumber(float value, Unit unit);
-
-/// A choice is a string: the id of one of the parameter's choices.
-using Value = std::variant<float, bool, std::string, LinearRgb>;
 
 /// What a number may be, and where its control ends.
 struct Range {
@@ -45,17 +38,48 @@ struct Choice {
     std::string label;
 };
 
-/// What a text is for.
-enum class TextUse {
-    Free,
-    SceneNames,  ///< see instancesNamed in core/scene/scene.h
-    PictureFile,
+/// What a setting is. Each is described once, in value_type.cpp, and has its editor in
+/// app/controls/value_editor.cpp.
+enum class ValueType {
+    Number,
+    Whole,
+    Switch,
+    Choice,
+    Text,
+    File,
+    Colour,
+    Point,      ///< in the world, m
+    Direction,  ///< in the world, any length but 0
+    Place,      ///< in the picture, px from its top left corner
+    Places,
+    Span,
+    Box,
+    Curve,
+    Gradient,
+    Names,
+    Records,
+    Strokes,
 };
 
-/// One setting of a step or a pass, declared once; panel, saving, undo and command line follow.
+/// What a text, names or records are for; says where their choices come from.
+enum class TextUse {
+    Free,
+    SceneNames,  ///< one text with commas; see instancesNamed in core/scene/scene.h
+    PictureFile,
+    FontFile,
+    Objects,
+    Materials,
+    Groups,
+    LightGroups,
+    Passes,
+};
+
+/// One setting of a step, a criterion or a pass, declared once; panel, saving, undo and command line
+/// follow.
 struct Parameter {
     std::string id;
     std::string label;
+    ValueType type = ValueType::Number;
     Unit unit = Unit::None;
     Range range;
     Value initial;
@@ -63,33 +87,23 @@ struct Parameter {
     std::string help;             ///< what it does to the picture
     std::string
         onlyWhen;  ///< "id=value[|value]" or "id>0": shown only while that setting has such a value
-    TextUse use = TextUse::Free;  ///< of texts without choices
+    TextUse use = TextUse::Free;
+    std::vector<Parameter> fields;    ///< of each record
+    std::vector<std::string> oldIds;  ///< read as well as id
+    bool still = false;               ///< never moves in time
 
-    [[nodiscard]] bool isNumber() const { return std::holds_alternative<float>(initial); }
-    [[nodiscard]] bool isSwitch() const { return std::holds_alternative<bool>(initial); }
-    [[nodiscard]] bool isChoice() const { return std::holds_alternative<std::string>(initial); }
-    [[nodiscard]] bool isColour() const { return std::holds_alternative<LinearRgb>(initial); }
+    [[nodiscard]] bool isNumber() const {
+        return type == ValueType::Number || type == ValueType::Whole;
+    }
 };
-
-/// One value for each parameter, in their order.
-using Settings = std::vector<Value>;
 
 Settings initialSettings(const std::vector<Parameter>& parameters);
 
-/// The index of a parameter. Errors: Error(UnknownName), naming those there are.
-std::size_t parameterIndex(const std::vector<Parameter>& parameters, std::string_view id);
-
-/// A value as this parameter may have it.
-/// Errors   Error(BadSetting) for another type, an unknown choice, a number out of range or no
-/// number.
-Value checkedValue(const Parameter& parameter, const Value& value);
-
-/// A value from the command line: "0.5", "on", "curve", "0.1,0.2,0.3".
-Value valueFromText(const Parameter& parameter, std::string_view text);
-std::string textFromValue(const Value& value);
+/// The parameter of that id, or of that old id.
+/// Errors   Error(UnknownName), naming those there are.
+const Parameter& parameterNamed(const std::vector<Parameter>& parameters, std::string_view id);
 
 /// Whether onlyWhen holds.
-bool isShown(const Parameter& parameter, const std::vector<Parameter>& all,
-             const Settings& settings);
+bool isShown(const Parameter& parameter, const Settings& settings);
 
 }  // namespace noctis

@@ -9,6 +9,7 @@
 #include <set>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 namespace noctis {
 
@@ -78,6 +79,15 @@ Image unweighted(const WeightedPicture& sum, const Image& original) {
 
 }  // namespace
 
+DepthOfFieldSettings withLensOf(DepthOfFieldSettings s, const Camera& camera, float aspect) {
+    if (s.lens != LensMode::View)
+        return s;
+    s.lens = LensMode::Physical;
+    if (!camera.orthographic())
+        s.focalLength = focalLengthOf(camera, s.sensorWidth, aspect);
+    return s;
+}
+
 float blurRadius(float depth, const DepthOfFieldSettings& s, float widthPixels) noexcept {
     if (!(depth > 0.0F))
         return 0.0F;
@@ -129,24 +139,32 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
 StepType depthOfFieldStep() {
     using S = DepthOfFieldSettings;
     return StepBuilder<S>("depth_of_field", "Depth of field")
-        .version(1)
+        .version(2,
+                 [](nlohmann::json& settings, int) {
+                     // The lens was as a camera unless told otherwise.
+                     if (!settings.contains("lens") && !settings.contains("mode"))
+                         settings["lens"] = "physical";
+                 })
         .phase(Phase::Lens)
         .help("Keeps one distance sharp and blurs the rest, as a lens does.")
         .number(&S::focus, "focus", "Focus", Unit::Metre, {0.01F, 1e6F, 100.0F},
                 "The distance that is sharp. A click in the picture sets it, too.")
         .choice(&S::lens, "lens", "Lens",
-                {{"physical", "As a camera"}, {"radius", "By blur radius"}},
-                "Whether blur follows from a lens or is set directly.")
+                {{"view", "The view's own"},
+                 {"physical", "By focal length"},
+                 {"radius", "By blur radius"}},
+                "Whether blur follows from the lens of the view, from another one, or is set.")
+        .once("mode")
         .number(&S::fNumber, "f_number", "Aperture", Unit::FNumber, {0.1F, 128.0F, 22.0F},
                 "Lower numbers blur more.")
-        .onlyWhen("lens=physical")
+        .onlyWhen("lens=view|physical")
         .number(&S::focalLength, "focal_length", "Focal length", Unit::Millimetre,
                 {1.0F, 2000.0F, 200.0F}, "Longer lenses blur more. It does not change the view.")
         .onlyWhen("lens=physical")
         .number(&S::sensorWidth, "sensor_width", "Sensor width", Unit::Millimetre,
                 {1.0F, 200.0F, 70.0F},
                 "The width of the film or chip; smaller blurs more at the same lens.")
-        .onlyWhen("lens=physical")
+        .onlyWhen("lens=view|physical")
         .number(&S::radius, "radius", "Blur radius", Unit::Pixel, {0.0F, 512.0F, 64.0F},
                 "The blur of what is infinitely far, in pixels of the full picture.")
         .onlyWhen("lens=radius")
@@ -166,22 +184,28 @@ StepType depthOfFieldStep() {
                 "How far the blades bulge towards a circle.")
         .number(&S::limit, "limit", "Limit", Unit::Pixel, {1.0F, 512.0F, 256.0F},
                 "No blur becomes wider than this, in pixels of the full picture.")
-        .preset(
-            "Portrait, f/1.4",
-            {{"f_number", 1.4F}, {"focal_length", 85.0F}, {"blades", 9.0F}, {"roundness", 0.6F}})
-        .preset("Walkabout, f/4", {{"f_number", 4.0F}, {"focal_length", 50.0F}, {"blades", 7.0F}})
+        .preset("Portrait, f/1.4", {{"lens", std::string("physical")},
+                                    {"f_number", 1.4F},
+                                    {"focal_length", 85.0F},
+                                    {"blades", 9.0F},
+                                    {"roundness", 0.6F}})
+        .preset("Walkabout, f/4", {{"lens", std::string("physical")},
+                                   {"f_number", 4.0F},
+                                   {"focal_length", 50.0F},
+                                   {"blades", 7.0F}})
         .preset("Model-like", {{"lens", std::string("radius")},
                                {"radius", 18.0F},
                                {"blades", 6.0F},
                                {"limit", 64.0F}})
-        .reads([](const S&) { return std::vector<PassKind>{PassKind::Depth}; })
+        .reads(PassKind::Depth, "how far from the focus each place is")
         .summary([](const S& s) {
-            return s.lens == LensMode::Physical
-                       ? fmt::format("{} · {} · {}", formatNumber(s.focus, Unit::Metre),
-                                     formatNumber(s.fNumber, Unit::FNumber),
-                                     formatNumber(s.focalLength, Unit::Millimetre))
-                       : fmt::format("{} · up to {}", formatNumber(s.focus, Unit::Metre),
-                                     formatNumber(s.radius, Unit::Pixel));
+            const std::string focus = formatNumber(s.focus, Unit::Metre);
+            if (s.lens == LensMode::Radius)
+                return fmt::format("{} · up to {}", focus, formatNumber(s.radius, Unit::Pixel));
+            return fmt::format("{} · {}{}", focus, formatNumber(s.fNumber, Unit::FNumber),
+                               s.lens == LensMode::View
+                                   ? ""
+                                   : " · " + formatNumber(s.focalLength, Unit::Millimetre));
         })
         .lane(DepthLane::Shape::Span,
               [](const S& s, float metres) {
@@ -189,20 +213,33 @@ StepType depthOfFieldStep() {
                   return std::clamp(r / 24.0F, 0.0F, 1.0F);
               })
         .handle(
-            "focus", "focus", [](const S& s) { return s.focus; },
+            "focus", "focus", "focus", [](const S& s) { return s.focus; },
             [](const S&, float metres) { return metres; })
         .handle(
-            "sharp from", "span_near",
+            "from", "sharp from", "span_near",
             [](const S& s) { return std::max(0.01F, s.focus - s.spanNear); },
             [](const S& s, float metres) { return std::max(0.0F, s.focus - metres); })
         .handle(
-            "sharp to", "span_far", [](const S& s) { return s.focus + s.spanFar; },
+            "to", "sharp to", "span_far", [](const S& s) { return s.focus + s.spanFar; },
             [](const S& s, float metres) { return std::max(0.0F, metres - s.focus); })
         .focusedBy("focus")
-        .area([](const Image& colour, const S& s, const FrameContext& frame,
-                 const RunContext& run) {
-            return applyDepthOfField(colour, frame.pass(PassKind::Depth), s,
-                                     static_cast<float>(frame.width()) / frame.pixelScale(), run);
+        .area([](const WorkingFrame& frame, const S& s, const RunContext& run) {
+            const FrameContext& context = frame.context();
+            const float aspect =
+                static_cast<float>(context.fullWidth()) / static_cast<float>(context.fullHeight());
+            const S lens = withLensOf(s, context.camera(), aspect);
+            const Image depth = frame.pass(PassKind::Depth);
+            const auto blurred = [&](const Image& colour) {
+                return applyDepthOfField(colour, depth, lens,
+                                         static_cast<float>(frame.width()) / context.pixelScale(),
+                                         run);
+            };
+            Image picture = blurred(frame.picture().select({0, 1, 2}));
+            if (frame.hasAlpha() && !run.stopped())
+                picture.append(blurred(frame.picture().select({3, 3, 3})).select({0}, {"A"}));
+            WorkingFrame out = frame;
+            out.setPicture(std::move(picture));
+            return out;
         })
         .build();
 }

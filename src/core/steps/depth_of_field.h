@@ -5,12 +5,13 @@
 
 namespace noctis {
 
-enum class LensMode { Physical, Radius };
+/// View: the focal length that sees the view's own angle on the sensor, so that blur and angle agree.
+enum class LensMode { View, Physical, Radius };
 
 /// Settings of the depth of field step. Units and ranges are declared in depth_of_field.cpp.
 struct DepthOfFieldSettings {
     float focus = 5.0F;  ///< m, planar
-    LensMode lens = LensMode::Physical;
+    LensMode lens = LensMode::View;
     float fNumber = 2.0F;
     float focalLength = 50.0F;  ///< mm
     float sensorWidth = 36.0F;  ///< mm
@@ -29,11 +30,14 @@ struct DepthOfFieldSettings {
 /// Source   thin lens: c = |z - zf|/z f^2/(N (zf - f)), of which half is the radius.
 float blurRadius(float depth, const DepthOfFieldSettings& settings, float widthPixels) noexcept;
 
+/// Settings whose lens is the view's own, as a physical one.
+DepthOfFieldSettings withLensOf(DepthOfFieldSettings settings, const Camera& camera, float aspect);
+
 /// Blurs a picture as a lens does. What is sharp stays sharp and bleeds into nothing; what is
 /// blurred behind stays behind; what is blurred before spreads over the rest, whose hidden part
 /// is guessed from what is beside it. Highlights keep their energy.
 ///
-/// Shape    colour: W x H x 3; depth (planar): W x H x 1; the result is shaped like colour.
+/// Shape    colour: W x H x 3 or 4, alpha last; depth (planar): W x H x 1; the result is shaped like colour.
 /// Units    depth in m, +inf where nothing was hit. fullWidth: of the picture that radii are told
 ///          for.
 /// Exact    pixels whose radius is under half a pixel, with nothing blurred over them, are

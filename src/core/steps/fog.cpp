@@ -76,8 +76,8 @@ Image applyFog(const Image& colour, const Image& distance, const Camera& camera,
     forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y) {
             const std::ptrdiff_t at = out.rowStride() * y;
-            fogRow(rows.at(0, y), distance.row(0, y), planes[0] + at, planes[1] + at,
-                   planes[2] + at, out.width());
+            fogRow(rows.at(0, y), distance.row(0, y), out.channels() > 3 ? out.row(3, y) : nullptr,
+                   planes[0] + at, planes[1] + at, planes[2] + at, out.width());
         }
     });
     return out;
@@ -118,7 +118,7 @@ StepType fogStep() {
                                       {"by_height", true},
                                       {"level", 0.0F},
                                       {"scale_height", 0.7F}})
-        .reads([](const S&) { return std::vector<PassKind>{PassKind::Distance}; })
+        .reads(PassKind::Distance, "how much air there is")
         .summary([](const S& s) {
             return fmt::format("{} visibility · from {}{}",
                                formatNumber(s.density, Unit::Extinction),
@@ -127,18 +127,18 @@ StepType fogStep() {
         .lane(DepthLane::Shape::Curve,
               [](const S& s, float metres) { return 1.0F - fogTransmittance(metres, s); })
         .handle(
-            "start", "start", [](const S& s) { return s.start; },
+            "start", "start", "start", [](const S& s) { return s.start; },
             [](const S&, float metres) { return metres; })
         .handle(
-            "visibility", "density",
+            "visibility", "visibility", "density",
             [](const S& s) { return s.start + kVisibilityDepth / std::max(s.density, 1e-9F); },
             [](const S& s, float metres) {
                 return kVisibilityDepth / std::max(metres - s.start, 0.01F);
             })
-        .point([](const S& s, const FrameContext& frame) -> PointFunction {
-            const FogRows rows(s, frame.camera(), frame.width(), frame.height());
+        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+            const FogRows rows(s, frame.context().camera(), frame.width(), frame.height());
             return [rows, distance = frame.pass(PassKind::Distance)](const PointRow& p) {
-                fogRow(rows.at(p.x, p.y), distance.row(0, p.y) + p.x, p.r, p.g, p.b, p.count);
+                fogRow(rows.at(p.x, p.y), distance.row(0, p.y) + p.x, p.a, p.r, p.g, p.b, p.count);
             };
         })
         .build();

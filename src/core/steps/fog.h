@@ -19,7 +19,7 @@ struct FogSettings {
 
 /// Blends a picture towards the fog's colour by the air between camera and surface.
 ///
-/// Shape    colour: W x H x 3; distance: W x H x 1; the result is shaped like colour.
+/// Shape    colour: W x H x 3, or 4 with an alpha that it is associated with; distance: W x H x 1; the result is shaped like colour.
 /// Units    distance (radial), start: m; density: 1/m; colours: scene-linear RGB.
 /// Range    distance >= 0, +inf where nothing was hit; a NaN distance keeps its pixel.
 /// Exact    density 0 returns colour bit for bit. Otherwise within kFogTolerance of the law.

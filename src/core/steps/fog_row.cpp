@@ -31,8 +31,8 @@ HWY_INLINE V heightIntegral(D d, V k, V x) {
     return hn::IfThenElse(hn::Lt(hn::Abs(kx), hn::Set(d, 0.02F)), small, large);
 }
 
-HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, float* r, float* g,
-                          float* b) {
+HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, const float* alpha,
+                          float* r, float* g, float* b) {
     const D d;
     const V metres = hn::LoadU(d, distance);
     const V seen =
@@ -55,7 +55,9 @@ HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, flo
     const V clear = hn::Exp(d, hn::Neg(depth));
     const V t = hn::IfThenElse(hn::Eq(metres, metres), clear, hn::Set(d, 1.0F));
     const auto lay = [&](float* channel, float tint) {
-        const V fogged = hn::Set(d, tint);
+        V fogged = hn::Set(d, tint);
+        if (alpha != nullptr)
+            fogged = hn::Mul(fogged, hn::LoadU(d, alpha));
         hn::StoreU(hn::MulAdd(hn::Sub(hn::LoadU(d, channel), fogged), t, fogged), d, channel);
     };
     lay(r, fog.r);
@@ -63,10 +65,13 @@ HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, flo
     lay(b, fog.b);
 }
 
-void fogRowSimd(const FogRow& fog, const float* distance, float* r, float* g, float* b, int count) {
-    overRow(distance, r, g, b, count,
-            [&](int first, const float* metres, float* red, float* green, float* blue) {
-                fogVector(fog, hn::Iota(D(), static_cast<float>(first)), metres, red, green, blue);
+void fogRowSimd(const FogRow& fog, const float* distance, const float* alpha, float* r, float* g,
+                float* b, int count) {
+    overRow(distance, alpha, r, g, b, count,
+            [&](int first, const float* metres, const float* covered, float* red, float* green,
+                float* blue) {
+                fogVector(fog, hn::Iota(D(), static_cast<float>(first)), metres, covered, red,
+                          green, blue);
             });
 }
 
@@ -78,9 +83,9 @@ namespace noctis {
 
 HWY_EXPORT(fogRowSimd);
 
-void fogRow(const FogRow& fog, const float* distance, float* r, float* g, float* b,
-            int count) noexcept {
-    HWY_DYNAMIC_DISPATCH(fogRowSimd)(fog, distance, r, g, b, count);
+void fogRow(const FogRow& fog, const float* distance, const float* alpha, float* r, float* g,
+            float* b, int count) noexcept {
+    HWY_DYNAMIC_DISPATCH(fogRowSimd)(fog, distance, alpha, r, g, b, count);
 }
 
 }  // namespace noctis

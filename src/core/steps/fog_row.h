@@ -22,7 +22,7 @@ struct FogRow {
 };
 
 /// r, g, b: changed in place; distance: m, radial. count >= 0, no alignment is asked for.
-void fogRow(const FogRow& fog, const float* distance, float* r, float* g, float* b,
-            int count) noexcept;
+void fogRow(const FogRow& fog, const float* distance, const float* alpha, float* r, float* g,
+            float* b, int count) noexcept;
 
 }  // namespace noctis

@@ -58,13 +58,13 @@ StepType occlusionStep() {
                                             {"tint", LinearRgb{0.22F, 0.13F, 0.07F}},
                                             {"only", std::string("dark")},
                                             {"bright_from", 0.4F}})
-        .reads([](const S&) { return std::vector<PassKind>{PassKind::Occlusion}; })
+        .reads(PassKind::Occlusion, "how open each place is")
         .summary([](const S& s) {
             return fmt::format("{}{} · {}", formatNumber(s.strength, Unit::Percent),
                                s.tint == LinearRgb{} ? "" : " · tinted",
                                s.reach == OcclusionReach::DarkOnly ? "dark places" : "everything");
         })
-        .point([](const S& s, const FrameContext& frame) -> PointFunction {
+        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
             return [row = rowOf(s), open = frame.pass(PassKind::Occlusion)](const PointRow& p) {
                 occlusionRow(row, open.row(0, p.y) + p.x, p.r, p.g, p.b, p.count);
             };

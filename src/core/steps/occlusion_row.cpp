@@ -54,8 +54,8 @@ HWY_INLINE void occlusionVector(const OcclusionRow& shade, const float* open, fl
 
 void occlusionRowSimd(const OcclusionRow& shade, const float* open, float* r, float* g, float* b,
                       int count) {
-    overRow(open, r, g, b, count,
-            [&](int, const float* pass, float* red, float* green, float* blue) {
+    overRow(open, nullptr, r, g, b, count,
+            [&](int, const float* pass, const float*, float* red, float* green, float* blue) {
                 occlusionVector(shade, pass, red, green, blue);
             });
 }

@@ -1,17 +1,21 @@
 #include "core/steps/registry.h"
 
-#include "core/steps/depth_of_field.h"
-#include "core/steps/fog.h"
-#include "core/steps/occlusion.h"
+#include "core/criteria/criteria.h"
 
 namespace noctis {
 
+#define STEP(name) StepType name##Step();
+#include "core/steps/step_list.inc"
+#undef STEP
+
 const Catalogue& stepCatalogue() {
-    static const Catalogue catalogue({
-        occlusionStep(),
-        fogStep(),
-        depthOfFieldStep(),
-    });
+    static const Catalogue catalogue(
+        {
+#define STEP(name) name##Step(),
+#include "core/steps/step_list.inc"
+#undef STEP
+        },
+        criterionTypes());
     return catalogue;
 }
 

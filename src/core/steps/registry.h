@@ -4,7 +4,7 @@
 
 namespace noctis {
 
-/// Every kind of step there is. A new one adds a line to registry.cpp.
+/// Every kind of step and of criterion there is. A new step adds a line to step_list.inc.
 const Catalogue& stepCatalogue();
 
 }  // namespace noctis

@@ -13,24 +13,26 @@
 HWY_BEFORE_NAMESPACE();
 namespace noctis::HWY_NAMESPACE {
 
-/// Calls work(first, pass, r, g, b) for each full vector of a row, and once more for what is left over,
-/// on a padded copy. first is the index of the vector's first pixel.
+/// Calls work(first, pass, alpha, r, g, b) for each full vector of a row, and once more for what is left
+/// over, on a padded copy. first is the index of the vector's first pixel; alpha may be none.
 template <typename Work>
-HWY_INLINE void overRow(const float* pass, float* r, float* g, float* b, int count,
-                        const Work& work) {
+HWY_INLINE void overRow(const float* pass, const float* alpha, float* r, float* g, float* b,
+                        int count, const Work& work) {
     const hwy::HWY_NAMESPACE::ScalableTag<float> d;
     const int lanes = static_cast<int>(hwy::HWY_NAMESPACE::Lanes(d));
     int i = 0;
     for (; i + lanes <= count; i += lanes)
-        work(i, pass + i, r + i, g + i, b + i);
+        work(i, pass + i, alpha == nullptr ? nullptr : alpha + i, r + i, g + i, b + i);
     if (i >= count)
         return;
-    HWY_ALIGN float rest[4][HWY_MAX_BYTES / sizeof(float)] = {};
+    HWY_ALIGN float rest[5][HWY_MAX_BYTES / sizeof(float)] = {};
     std::copy(pass + i, pass + count, rest[0]);
+    if (alpha != nullptr)
+        std::copy(alpha + i, alpha + count, rest[4]);
     float* const channels[3] = {r, g, b};
     for (int c = 0; c < 3; ++c)
         std::copy(channels[c] + i, channels[c] + count, rest[c + 1]);
-    work(i, rest[0], rest[1], rest[2], rest[3]);
+    work(i, rest[0], alpha == nullptr ? nullptr : rest[4], rest[1], rest[2], rest[3]);
     for (int c = 0; c < 3; ++c)
         std::copy(rest[c + 1], rest[c + 1] + (count - i), channels[c] + i);
 }

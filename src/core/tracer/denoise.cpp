@@ -248,6 +248,12 @@ Image denoised(const Image& noisy, const DenoiseGuides& guides, float strength,
     requireSameSize(noisy, guides);
     if (strength <= 0.0F)
         return noisy;
+    if (const int alpha = noisy.channel("A"); alpha == 3) {
+        // How much there is of a pixel is no light: its edges stay as they are.
+        Image clean = denoised(noisy.select({0, 1, 2}), guides, strength, run);
+        clean.append(noisy.select({alpha}));
+        return clean;
+    }
     Image clean = Wavelet(noisy, guides, run).smooth();
     if (run.stopped() || strength >= 1.0F)
         return clean;

@@ -67,6 +67,7 @@ struct Layout {
     int parts = -1;
     int colours = -1;
     int groups = -1;
+    int alpha = -1;  ///< of a picture without its backdrop
     int planes = kRgb + 1;
 };
 
@@ -90,6 +91,8 @@ public:
             m_layout.groups = m_layout.planes;
             m_layout.planes += kRgb * static_cast<int>(m_groups.size());
         }
+        if (!settings.backdrop)
+            m_layout.alpha = m_layout.planes++;
         m_sums = Image(frame.width, frame.height, numbered(m_layout.planes));
         for (int c = 0; c < m_layout.planes; ++c)
             m_planes.push_back(m_sums.editPlane(c));
@@ -118,9 +121,10 @@ public:
 
     [[nodiscard]] std::vector<Pass> passes(const std::vector<int>& samplesOfTile,
                                            const std::vector<Tile>& tiles) const override {
-        return made([&](int first) {
-            return averageOf(m_sums, first, {"R", "G", "B"}, samplesOfTile, tiles);
-        });
+        const auto mean = [&](int first, std::vector<std::string> names) {
+            return averageOf(m_sums, first, std::move(names), samplesOfTile, tiles);
+        };
+        return made(mean);
     }
 
     /// The sums themselves become the passes: a large frame's would not fit in memory twice.
@@ -128,8 +132,11 @@ public:
                                                const std::vector<Tile>& tiles) override {
         for (float* plane : m_planes)
             average(plane, m_sums.rowStride(), samplesOfTile, tiles);
-        std::vector<Pass> last = made([&](int first) {
-            return m_sums.select({first, first + 1, first + 2}, {"R", "G", "B"});
+        std::vector<Pass> last = made([&](int first, std::vector<std::string> names) {
+            std::vector<int> planes;
+            for (int c = 0; c < static_cast<int>(names.size()); ++c)
+                planes.push_back(first + c);
+            return m_sums.select(planes, std::move(names));
         });
         m_planes.clear();
         m_sums = {};
@@ -161,8 +168,9 @@ private:
         return found == m_groups.end() ? 0 : static_cast<int>(found - m_groups.begin());
     }
 
-    /// The passes, each of three means, which meanAt(first plane) gives.
-    template <typename MeanAt> [[nodiscard]] std::vector<Pass> made(const MeanAt& meanAt) const {
+    /// The passes, each of means that meanOf(first plane, their names) gives.
+    template <typename MeanOf> [[nodiscard]] std::vector<Pass> made(const MeanOf& meanOf) const {
+        const auto meanAt = [&](int first) { return meanOf(first, {"R", "G", "B"}); };
         std::vector<Pass> passes;
         for (const PassRequest& request : m_requests) {
             Pass pass;
@@ -179,6 +187,8 @@ private:
             if (part >= 0 && colour >= 0)
                 pass.image =
                     quotient(std::move(pass.image), meanAt(m_layout.colours + kRgb * colour));
+            if (request.kind == PassKind::Beauty && m_layout.alpha >= 0)
+                pass.image.append(meanOf(m_layout.alpha, {"A"}));
             passes.push_back(std::move(pass));
         }
         return passes;
@@ -200,6 +210,8 @@ private:
             add(m_layout.colours + kRgb, light.glossColour);
             add(m_layout.colours + 2 * kRgb, light.transmissionColour);
         }
+        if (m_layout.alpha >= 0)
+            m_planes[static_cast<std::size_t>(m_layout.alpha)][at] += light.alpha;
         for (std::size_t i = 0; i < light.groups.size(); ++i)
             add(m_layout.groups + kRgb * static_cast<int>(i), light.groups[i]);
     }

@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/settings/settings_builder.h"
+#include "core/settings/value_type.h"
 
 #include <algorithm>
 
@@ -38,6 +39,8 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
                 "How often light may turn before it is given up.");
         b.number(&S::clamp, "clamp", "Limit", Unit::None, {0.0F, 1e6F, 100.0F},
                  "Cuts bounced light above this, against stray bright dots; 0 cuts nothing.");
+        b.toggle(&S::backdrop, "backdrop", "Backdrop",
+                 "Shows the sky behind everything; off leaves it out and gives the picture alpha.");
         b.toggle(&S::useSceneSky, "scene_sky", "Sky of the scene",
                  "Takes the sky that the scene tells, where it does.");
         b.colour(&S::zenith, "zenith", "Zenith", "The sky's colour overhead.");
@@ -343,9 +346,9 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
         if (request.name() != name && passKindInfo(request.kind).id != name)
             continue;
         const std::vector<Parameter>& parameters = passParameters(request.kind);
-        const std::size_t index =
-            parameterIndex(parameters, assignment.substr(last + 1, equals - last - 1));
-        request.settings[index] = valueFromText(parameters[index], assignment.substr(equals + 1));
+        const Parameter& parameter =
+            parameterNamed(parameters, assignment.substr(last + 1, equals - last - 1));
+        request.settings.set(parameter.id, valueFromText(parameter, assignment.substr(equals + 1)));
         found = true;
     }
     if (!found)
@@ -354,13 +357,9 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
 }
 
 void makeRough(PassRequest& request) {
-    const std::vector<Parameter>& parameters = passParameters(request.kind);
-    for (std::size_t i = 0; i < parameters.size(); ++i) {
-        if (parameters[i].id == "samples")
-            request.settings[i] = 1.0F;
-        if (parameters[i].id == "denoise")
-            request.settings[i] = 1.0F;
-    }
+    for (const char* id : {"samples", "denoise"})
+        if (request.settings.find(id) != nullptr)
+            request.settings.set(id, 1.0F);
 }
 
 std::map<std::string, std::string> settingsAsText(const PassRequest& request,
@@ -372,9 +371,8 @@ std::map<std::string, std::string> settingsAsText(const PassRequest& request,
         return settingsAsText(passRequest(PassKind::Beauty), all);
     }
     std::map<std::string, std::string> text;
-    const std::vector<Parameter>& parameters = passParameters(request.kind);
-    for (std::size_t i = 0; i < parameters.size(); ++i)
-        text[parameters[i].id] = textFromValue(request.settings[i]);
+    for (const auto& [id, value] : request.settings)
+        text[id] = textFromValue(value);
     return text;
 }
 

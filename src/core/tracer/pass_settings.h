@@ -16,6 +16,8 @@ struct BeautySettings {
     int samples = 128;
     int bounces = 6;
     float clamp = 0.0F;  ///< 0: light is not limited
+    bool backdrop =
+        true;  ///< what lies beyond all surfaces is seen; off: the picture has alpha instead
     bool useSceneSky = true;
     LinearRgb zenith{0.18F, 0.32F, 0.60F};
     LinearRgb horizon{0.62F, 0.70F, 0.80F};

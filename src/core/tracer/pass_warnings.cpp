@@ -15,11 +15,8 @@ constexpr float kRounding = 1e-5F;  ///< m, what posing a scene anew may take
 constexpr std::size_t kNamed = 3;
 
 std::string textIn(const PassRequest& request, const char* id) {
-    const std::vector<Parameter>& parameters = passParameters(request.kind);
-    for (std::size_t i = 0; i < parameters.size(); ++i)
-        if (parameters[i].id == id)
-            return std::get<std::string>(request.settings[i]);
-    return {};
+    const Value* value = request.settings.find(id);
+    return value == nullptr ? std::string() : std::get<std::string>(*value);
 }
 
 /// Instances that any ray of a coarse grid meets first.

@@ -47,7 +47,10 @@ public:
         for (m_bounce = 0; m_bounce <= m_settings.bounces; ++m_bounce) {
             const Hit hit = m_accelerator.intersect(origin, direction, 0.0F, kNothingHit);
             if (!hit.any()) {
-                addBeyond(direction);
+                if (m_bounce > 0 || m_settings.backdrop)
+                    addBeyond(direction);
+                else
+                    m_out.alpha = 0.0F;
                 return;
             }
             const Surface surface = m_accelerator.surfaceAt(hit, origin, direction);
@@ -226,6 +229,7 @@ void visitPathRays(const Accelerator& accelerator, const Lighting& lighting, con
 void tracePath(const Accelerator& accelerator, const Lighting& lighting, const CameraRay& ray,
                const BeautySettings& settings, PixelSampler& sampler, PathLight& out) noexcept {
     out.total = {};
+    out.alpha = 1.0F;
     out.parts.fill({});
     std::fill(out.groups.begin(), out.groups.end(), LinearRgb{});
     out.diffuseColour = out.glossColour = out.transmissionColour = {};

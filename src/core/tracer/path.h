@@ -26,6 +26,7 @@ inline constexpr std::size_t kLightParts = static_cast<std::size_t>(LightPart::C
 /// What one path brings back, and of what it is made.
 struct PathLight {
     LinearRgb total{};
+    float alpha = 1.0F;                          ///< 0 where the backdrop was met and is not shown
     std::array<LinearRgb, kLightParts> parts{};  ///< with the surface's colour; their sum is total
     std::vector<LinearRgb> groups;               ///< one a light group; their sum is total
     LinearRgb diffuseColour{};

@@ -184,9 +184,9 @@ TEST_CASE(
     SettingsForm form(parameters());
     form.resize(280, 200);
     form.show();
-    std::vector<std::pair<std::size_t, Value>> edits;
+    std::vector<std::pair<QString, Value>> edits;
     QObject::connect(&form, &SettingsForm::edited, &form,
-                     [&](std::size_t i, const Value& v) { edits.emplace_back(i, v); });
+                     [&](const QString& id, const Value& v) { edits.emplace_back(id, v); });
     Settings settings = initialSettings(parameters());
     form.setSettings(settings);
     CHECK(edits.empty());  // being filled is no edit
@@ -198,14 +198,14 @@ TEST_CASE(
     mode->setFocus();
     QTest::keyClick(mode, Qt::Key_Down);
     REQUIRE(edits.size() == 1);
-    CHECK(edits[0].first == 3);
+    CHECK(edits[0].first == "mode");
     CHECK(std::get<std::string>(edits[0].second) == "hard");
-    settings[3] = std::string("hard");
+    settings.set("mode", std::string("hard"));
     form.setSettings(settings);
     CHECK(detail->isVisible());
 
     QTest::mouseClick(form.findChild<SwitchBox*>(), Qt::LeftButton);
-    CHECK(edits.back().first == 1);
+    CHECK(edits.back().first == "on");
     CHECK(std::get<bool>(edits.back().second));
     for (auto* bar : form.findChildren<ValueBar*>())
         CHECK_FALSE(bar->toolTip().isEmpty());

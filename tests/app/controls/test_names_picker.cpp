@@ -87,8 +87,11 @@ TEST_CASE("names are found and taken with keys alone", "[app][names]") {
 }
 
 TEST_CASE("a setting that names parts of the scene offers them", "[app][names]") {
-    SettingsForm form(passParameters(PassKind::Depth));
-    form.setNameChoices([] { return NameChoices{{"crate", "oar"}, {}, {}}; });
+    SettingsForm form(passParameters(PassKind::Depth), [](TextUse) {
+        NameChoices choices;
+        choices.objects = {"crate", "oar"};
+        return choices;
+    });
     form.resize(300, 200);
     form.show();
     QSignalSpy edited(&form, &SettingsForm::edited);

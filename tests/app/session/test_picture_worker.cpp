@@ -30,9 +30,7 @@ PassSet greyFrame(int width, int height) {
 /// Fog thick enough that its colour is all there is: red by so much.
 PictureRequest redBy(float red, bool moving) {
     Step fog = stepCatalogue().newStep("fog");
-    const auto set = [&](const char* id, Value value) {
-        fog.settings[parameterIndex(stepCatalogue().type("fog").parameters, id)] = value;
-    };
+    const auto set = [&](const char* id, Value value) { fog.settings.set(id, value); };
     set("density", 10.0F);
     set("colour", LinearRgb{red, 0.0F, 0.0F});
     PictureRequest request;
@@ -104,16 +102,16 @@ TEST_CASE("a recipe that can't run tells which step, and there is still a pictur
     PassSet noDepth = greyFrame(32, 18);
     noDepth.passes.pop_back();
     worker.setPasses(noDepth);
-    QStringList problems;
+    QMap<QString, QString> problems;
     QImage shown;
     QObject::connect(&worker, &PictureWorker::stepProblems, &worker,
-                     [&](const QStringList& told) { problems = told; });
+                     [&](const QMap<QString, QString>& told) { problems = told; });
     QObject::connect(&worker, &PictureWorker::pictureReady, &worker,
                      [&](const QImage& picture, int) { shown = picture; });
     worker.request(redBy(1.0F, false));
     REQUIRE(waitFor([&] { return !shown.isNull(); }));
     REQUIRE(problems.size() == 1);
-    CHECK(problems.front().contains("distance"));
+    CHECK(problems.first().contains("distance"));
     CHECK(shown.pixelColor(3, 3).red() == shown.pixelColor(3, 3).green());
 }
 

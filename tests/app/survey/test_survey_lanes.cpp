@@ -33,7 +33,7 @@ TEST_CASE("the depth ramp and the mist are dragged on Survey's Sounding", "[app]
     o.session.change({}, {}, [](Project& p) { p.passes.push_back(passRequest(PassKind::Mist)); });
     o.settle();
     Sounding& sounding = o.room.sounding();
-    const auto drag = [&](std::size_t owner, std::size_t handle, int by) {
+    const auto drag = [&](const std::string& owner, const std::string& handle, int by) {
         const QPoint from = sounding.handlePlace(owner, handle).toPoint();
         QTest::mousePress(&sounding, Qt::LeftButton, {}, from);
         QTest::mouseMove(&sounding, from + QPoint(by / 2, 0));
@@ -41,17 +41,17 @@ TEST_CASE("the depth ramp and the mist are dragged on Survey's Sounding", "[app]
         QTest::mouseRelease(&sounding, Qt::LeftButton, {}, from + QPoint(by, 0));
         return sounding.axis().metresAt(from.x() + by);
     };
-    const float near = drag(0, 0, 60);
+    const float near = drag(kRampOwner, "near", 60);
     CHECK(o.project().ramp.nearest == Approx(near).epsilon(0.03));
     const float before = o.passSetting(PassKind::Mist, "start");
-    const float start = drag(1, 0, 40);
+    const float start = drag(kMistOwner, "starts", 40);
     CHECK(o.passSetting(PassKind::Mist, "start") == Approx(start).epsilon(0.03));
     CHECK(start != before);
     o.session.change({}, {}, [](Project& p) {
         applyPassSetting(p.passes, "mist.start=5");
         applyPassSetting(p.passes, "mist.length=8");
     });
-    const float half = drag(1, 2, -12);
+    const float half = drag(kMistOwner, "half", -12);
     const MistSettings mist = mistSettings(o.project().passes.back().settings);
     CHECK(mist.falloff < 1.0F);  // thick early
     CHECK(mistAt(half, mist) == Approx(0.5F).margin(0.04));
@@ -67,11 +67,11 @@ TEST_CASE("lanes of Survey never let near pass far, nor a mist end before it sta
     Project project = newProject();
     project.passes.push_back(passRequest(PassKind::Mist));
     const DepthRange automatic{1.0F, 100.0F};
-    moveSurveyHandle(project, automatic, 0, 0, 500.0F);
+    moveSurveyHandle(project, automatic, kRampOwner, "near", 500.0F);
     CHECK(project.ramp.nearest < project.ramp.farthest);
-    moveSurveyHandle(project, automatic, 0, 1, 0.001F);
+    moveSurveyHandle(project, automatic, kRampOwner, "far", 0.001F);
     CHECK(project.ramp.nearest < project.ramp.farthest);
-    moveSurveyHandle(project, automatic, 1, 1, 0.0F);
+    moveSurveyHandle(project, automatic, kMistOwner, "full", 0.0F);
     CHECK(mistSettings(project.passes.back().settings).length > 0.0F);
     CHECK(surveyLanes(project, automatic).size() == 2);
 }
@@ -89,9 +89,8 @@ TEST_CASE("the view shows what the focus leaves unsharp while it is dragged", "[
     CHECK(tinted.blue() - tinted.red() > plain.blue() - plain.red() + 10);  // behind: indigo
     o.press("blur");
     CHECK(shot().pixelColor(wall) == plain);
-    const std::vector<SoundingLane> lanes =
-        surveyLanes(o.project(), o.room.view().automaticRange());
-    const QPoint from = o.room.sounding().handlePlace(lanes.back().owner, 0).toPoint();
+    const std::vector<HandleGroup> lanes = surveyLanes(o.project(), o.room.view().automaticRange());
+    const QPoint from = o.room.sounding().handlePlace(lanes.back().owner, "focus").toPoint();
     QTest::mousePress(&o.room.sounding(), Qt::LeftButton, {}, from);
     QTest::mouseMove(&o.room.sounding(), from - QPoint(8, 0));
     CHECK(shot().pixelColor(wall).blue() > plain.blue());
@@ -115,7 +114,7 @@ TEST_CASE("what is shown and not rendered is offered, and mist is dragged at onc
     o.room.show({PassKind::Mist, {}});
     o.settle();
     auto& sounding = o.room.sounding();
-    const QPoint start = sounding.handlePlace(1, 0).toPoint();
+    const QPoint start = sounding.handlePlace(kMistOwner, "starts").toPoint();
     QTest::mousePress(&sounding, Qt::LeftButton, {}, start);
     QTest::mouseMove(&sounding, start + QPoint(20, 0));
     QTest::mouseRelease(&sounding, Qt::LeftButton, {}, start + QPoint(20, 0));

@@ -2,6 +2,7 @@
 
 #include "app/controls/value_bar.h"
 #include "app/instruments/sounding.h"
+#include "app/picture/amount_bar.h"
 #include "app/picture/export_panel.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
@@ -116,8 +117,7 @@ struct Opened {
     }
     [[nodiscard]] float setting(std::size_t step, const char* id) {
         const Step& s = window.session().project().recipe.steps.at(step);
-        return std::get<float>(
-            s.settings[parameterIndex(stepCatalogue().type(s.type).parameters, id)]);
+        return std::get<float>(s.settings.at(id));
     }
     [[nodiscard]] QImage picture() { return window.picture().view().picture(); }
 };
@@ -139,7 +139,7 @@ TEST_CASE("dragging a fog handle on the Sounding moves the fog, and is one undo"
     Sounding& sounding = o.window.picture().sounding();
     const float before = o.setting(0, "start");
     const QImage unfogged = o.picture();
-    const QPoint from = sounding.handlePlace(0, 0).toPoint();
+    const QPoint from = sounding.handlePlace("fog", "start").toPoint();
     QTest::mousePress(&sounding, Qt::LeftButton, {}, from);
     for (int i = 1; i <= 10; ++i)
         QTest::mouseMove(&sounding, from + QPoint(i * 8, 0));
@@ -201,7 +201,7 @@ TEST_CASE("pointing into the picture probes it and moves the needle; pointing at
 
 TEST_CASE("a value is dragged, typed and stepped with keys on its bar", "[app][controls]") {
     Opened o;
-    o.window.picture().recipe().choose(0);
+    o.window.picture().recipe().choose("fog");
     QApplication::processEvents();
     auto* bar = o.window.picture().recipe().findChild<ValueBar*>("start");
     REQUIRE(bar != nullptr);
@@ -224,7 +224,7 @@ TEST_CASE("a value is dragged, typed and stepped with keys on its bar", "[app][c
 
 TEST_CASE("a typed visibility becomes the density that makes it", "[app][controls]") {
     Opened o;
-    o.window.picture().recipe().choose(0);
+    o.window.picture().recipe().choose("fog");
     QApplication::processEvents();
     auto* bar = o.window.picture().recipe().findChild<ValueBar*>("density");
     REQUIRE(bar != nullptr);
@@ -362,7 +362,7 @@ TEST_CASE("a scene is looked at, rendered and stopped in Survey", "[app][survey]
         p.height = 54;
         for (PassRequest& pass : p.passes)
             if (pass.kind == PassKind::Beauty)
-                pass.settings[0] = 4.0F;
+                pass.settings.set("samples", 4.0F);
     });
     const View before = window.session().view();
     QTest::mousePress(&survey.view(), Qt::LeftButton, {}, QPoint(300, 200));
@@ -394,7 +394,8 @@ TEST_CASE("a scene is looked at, rendered and stopped in Survey", "[app][survey]
     CHECK(states()[0].kind == PassState::Kind::Stale);
     QTest::qWait(50);
     CHECK(pictures == 0);  // a camera that moves changes nothing of the picture
-    window.session().change("samples", {}, [](Project& p) { p.passes[0].settings[0] = 60000.0F; });
+    window.session().change("samples", {},
+                            [](Project& p) { p.passes[0].settings.set("samples", 60000.0F); });
     QTest::mouseClick(button, Qt::LeftButton);
     QTest::qWait(50);
     const PassSet kept = window.session().passes();
@@ -516,7 +517,7 @@ TEST_CASE("commands are found by a part of their name and run with Return", "[ap
 TEST_CASE("every control has a name for those who can't see it, and everything has its tooltip",
           "[app][access]") {
     Opened o;
-    o.window.picture().recipe().choose(1);
+    o.window.picture().recipe().choose("depth_of_field");
     QApplication::processEvents();
     for (auto* widget : o.window.findChildren<QWidget*>()) {
         if (widget->focusPolicy() == Qt::NoFocus || !widget->isVisible() ||

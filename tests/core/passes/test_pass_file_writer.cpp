@@ -58,15 +58,18 @@ TEST_CASE("passes stand in the order asked for, those it does not name last", "[
               std::vector<std::string>{"depth", "occlusion", "occlusion.raw"});
 }
 
-TEST_CASE("coverage becomes beauty's alpha, and no part of its own", "[passes][files]") {
+TEST_CASE("coverage is a pass of its own, and an opaque picture says so", "[passes][files]") {
     const Folder folder;
     PassFileWriter writer(folder / "f.exr", {});
     writer.add(holding({{"coverage", 0.75F}, {"beauty", 0.5F}}));
     writer.add(holding({{"depth", 7.0F}}));
     writer.finish({"beauty", "depth"});
     const FileInfo info = readExrInfo(folder / "f.exr");
-    CHECK(info.attributes.size() == 2);  // parts
-    CHECK(readPasses({folder / "f.exr"}).find(PassKind::Coverage)->image(1, 1, 0) == 0.75F);
+    CHECK(info.attributes.size() == 3);  // parts
+    const PassSet back = readPasses({folder / "f.exr"});
+    CHECK(back.find(PassKind::Coverage)->image(1, 1, 0) == 0.75F);
+    CHECK(back.passes.size() == 3);
+    CHECK(back.find(PassKind::Beauty)->image.channels() == 3);
 }
 
 TEST_CASE("a writer that is given up leaves nothing, and an old file as it was",

@@ -3,6 +3,8 @@
 #include <cmath>
 #include <vector>
 
+#include <limits>
+
 #include <catch2/catch.hpp>
 
 using namespace noctis;
@@ -10,7 +12,7 @@ using namespace noctis;
 namespace {
 
 float one(Blend blend, float before, float after, float amount = 1.0F) {
-    blendRow(blend, amount, &before, &after, 1);
+    blendRow(blend, amount, nullptr, &before, &after, 1);
     return after;
 }
 
@@ -55,7 +57,7 @@ TEST_CASE("rows of any length come out as single pixels do", "[recipe][blend]") 
                 after.push_back(1.3F - 0.02F * static_cast<float>(i));
             }
             const std::vector<float> original = after;
-            blendRow(info.blend, 0.7F, before.data(), after.data(), count);
+            blendRow(info.blend, 0.7F, nullptr, before.data(), after.data(), count);
             for (std::size_t i = 0; i < count; ++i)
                 CHECK(after[i] ==
                       Approx(one(info.blend, before[i], original[i], 0.7F)).margin(1e-6));
@@ -66,4 +68,22 @@ TEST_CASE("modes are found by their ids", "[recipe][blend]") {
     for (const BlendInfo& info : blends())
         CHECK(blendNamed(blendId(info.blend)) == info.blend);
     CHECK_FALSE(blendNamed("burn it"));
+}
+
+TEST_CASE("a mask is exact at both ends and mixes between", "[recipe][blend]") {
+    for (const BlendInfo& info : blends()) {
+        INFO(info.id);
+        std::vector<float> mask(37, 0.0F);
+        mask[1] = 1.0F;
+        mask[2] = 0.5F;
+        const std::vector<float> before(37, 0.3F);
+        std::vector<float> after(37, 0.6F);
+        after[3] = std::numeric_limits<float>::infinity();
+        blendRow(info.blend, 1.0F, mask.data(), before.data(), after.data(), mask.size());
+        CHECK(after[0] == 0.3F);
+        CHECK(after[3] == 0.3F);  // nothing of it gets in, not even as a number that is none
+        CHECK(after[1] == Approx(one(info.blend, 0.3F, 0.6F)).margin(1e-6));
+        CHECK(after[2] == Approx(0.5F * (0.3F + after[1])).margin(1e-6));
+        CHECK(after[36] == 0.3F);
+    }
 }

@@ -51,6 +51,8 @@ Recipe mixedRecipe() {
     recipe.steps = {step("depth_of_field", {{"focus", 8.0F}, {"f_number", 2.0F}}), step("fog"),
                     step("occlusion"), step("fog", {{"by_height", true}, {"density", 0.2F}}),
                     step("occlusion", {{"only", std::string("dark")}})};
+    for (std::size_t i = 0; i < recipe.steps.size(); ++i)
+        recipe.steps[i].id = "step " + std::to_string(i);
     recipe.steps[1].amount = 0.4F;
     recipe.steps[2].blend = Blend::Multiply;
     return recipe;
@@ -79,7 +81,7 @@ TEST_CASE("fused steps give the same bits as each by itself, on any number of th
         CHECK(sameBits(evaluated(mixedRecipe()), separate));
     }
     EvaluateOptions editing;
-    editing.editing = 4;
+    editing.editing = mixedRecipe().steps[4].id;
     CHECK(sameBits(evaluated(mixedRecipe(), editing), separate));
 }
 
@@ -111,7 +113,7 @@ TEST_CASE("moving one setting runs again only from there on", "[recipe][cache]")
     CHECK(evaluator.takeStepCount() == 1);  // the lens comes last
 
     EvaluateOptions editing;
-    editing.editing = 3;
+    editing.editing = recipe.steps[3].id;
     recipe.steps[3].settings = settingsWith(stepCatalogue().type("fog"), {{"density", 0.3F}});
     (void)evaluator.evaluate(recipe, editing);
     (void)evaluator.takeStepCount();
@@ -159,11 +161,11 @@ TEST_CASE("a missing pass is told by step, or passed over when somebody listens"
     recipe.steps = {step("occlusion"), step("fog")};
     CHECK_THROWS_WITH(evaluator.evaluate(recipe),
                       Catch::Contains("Occlusion: there is no occlusion pass"));
-    std::vector<std::size_t> told;
+    std::vector<std::string> told;
     EvaluateOptions options;
-    options.problem = [&](std::size_t index, const std::string&) { told.push_back(index); };
+    options.problem = [&](const std::string& id, const std::string&) { told.push_back(id); };
     CHECK(sameBits(evaluator.evaluate(recipe, options), set.passes[0].image));
-    CHECK(told == std::vector<std::size_t>{0, 1});
+    CHECK(told == std::vector<std::string>{"occlusion", "fog"});
     evaluator.setPasses({});
     CHECK_THROWS_AS(evaluator.evaluate({}), Error);
 }

@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/settings/settings_builder.h"
+#include "core/settings/value_type.h"
 
 #include <limits>
 
@@ -40,9 +41,9 @@ TEST_CASE("declared settings have the struct's defaults and bind back to it", "[
     const Sample same = b.bind(settings);
     CHECK(same.size == 2.0F);
     CHECK(same.mode == Mode::Hard);
-    settings[0] = 4.0F;
-    settings[1] = 7.0F;
-    settings[4] = std::string("soft");
+    settings.set("size", 4.0F);
+    settings.set("count", 7.0F);
+    settings.set("mode", std::string("soft"));
     const Sample changed = b.bind(settings);
     CHECK(changed.size == 4.0F);
     CHECK(changed.count == 7);
@@ -76,14 +77,14 @@ TEST_CASE("values are read from text and written to it", "[settings]") {
 TEST_CASE("a setting shows only while another has the right value", "[settings]") {
     const auto parameters = builder().parameters();
     Settings settings = initialSettings(parameters);
-    CHECK(isShown(parameters[1], parameters, settings));
-    settings[4] = std::string("soft");
-    CHECK_FALSE(isShown(parameters[1], parameters, settings));
-    CHECK(isShown(parameters[0], parameters, settings));
+    CHECK(isShown(parameters[1], settings));
+    settings.set("mode", std::string("soft"));
+    CHECK_FALSE(isShown(parameters[1], settings));
+    CHECK(isShown(parameters[0], settings));
 }
 
 TEST_CASE("an unknown setting is refused, naming those there are", "[settings]") {
-    CHECK_THROWS_WITH(parameterIndex(builder().parameters(), "colr"),
+    CHECK_THROWS_WITH(parameterNamed(builder().parameters(), "colr"),
                       Catch::Contains("size, count, on, colour, mode"));
 }
 
@@ -106,11 +107,12 @@ TEST_CASE("a setting can wait for another to be more than nothing", "[settings]"
     parameters[0].id = "clean";
     parameters[0].initial = 0.0F;
     parameters[1].id = "keep";
+    parameters[1].type = ValueType::Switch;
     parameters[1].initial = false;
     parameters[1].onlyWhen = "clean>0";
     Settings settings = initialSettings(parameters);
-    CHECK_FALSE(isShown(parameters[1], parameters, settings));
-    settings[0] = 0.5F;
-    CHECK(isShown(parameters[1], parameters, settings));
-    CHECK(isShown(parameters[0], parameters, settings));
+    CHECK_FALSE(isShown(parameters[1], settings));
+    settings.set("clean", 0.5F);
+    CHECK(isShown(parameters[1], settings));
+    CHECK(isShown(parameters[0], settings));
 }

@@ -1,3 +1,4 @@
+#include "core/settings/value_type.h"
 #include "core/steps/registry.h"
 
 #include <cmath>
@@ -6,58 +7,102 @@
 
 using namespace noctis;
 
-// What the Sounding relies on, for every step that has a lane.
+// What instruments rely on, for every step and criterion that has handles or a lane.
+
+namespace {
+
+std::vector<const Declaration*> declarations() {
+    std::vector<const Declaration*> all;
+    for (const StepType& type : stepCatalogue().types())
+        all.push_back(&type);
+    for (const CriterionType& type : stepCatalogue().criteria())
+        all.push_back(&type);
+    return all;
+}
+
+void checkRanges(const Declaration& type, const Settings& settings) {
+    for (const auto& [id, value] : settings)
+        CHECK_NOTHROW(checkedValue(parameterNamed(type.parameters, id), value));
+}
+
+/// With both ends of every span closed, so that its handles stand somewhere.
+Settings closed(const Declaration& type) {
+    Settings settings = initialSettings(type.parameters);
+    for (const Parameter& parameter : type.parameters)
+        if (parameter.type == ValueType::Span)
+            settings.set(parameter.id, Span{4.0F, 9.0F});
+    if (settings.find("distance") != nullptr)  // what can stand at a distance does
+        settings.set("distance", 12.0F);
+    return settings;
+}
+
+}  // namespace
 
 TEST_CASE("a lane's strength is a part of one at every distance", "[steps][lanes]") {
-    for (const StepType& type : stepCatalogue().types()) {
-        if (type.lane.handles.empty())
+    for (const Declaration* type : declarations()) {
+        if (!type->hasLane())
             continue;
-        const Settings settings = initialSettings(type.parameters);
+        const auto strength = type->lane.strength(initialSettings(type->parameters));
         for (const float metres : {0.001F, 0.5F, 3.0F, 40.0F, 1e5F}) {
-            INFO(type.id << " at " << metres << " m");
-            const float strength = type.lane.strength(settings, metres);
-            CHECK(strength >= 0.0F);
-            CHECK(strength <= 1.0F);
+            INFO(type->id << " at " << metres << " m");
+            CHECK(strength(metres) >= 0.0F);
+            CHECK(strength(metres) <= 1.0F);
         }
     }
 }
 
-TEST_CASE("a handle stands where it was dragged, and its setting stays in range",
+TEST_CASE("a distance stands where it was dragged, and its settings stay in range",
           "[steps][lanes]") {
-    for (const StepType& type : stepCatalogue().types())
-        for (const DepthHandle& handle : type.lane.handles) {
-            INFO(type.id << ", " << handle.label);
-            Settings settings = initialSettings(type.parameters);
-            const float from = handle.at(settings);
+    for (const Declaration* type : declarations())
+        for (const Handle& handle : type->handles) {
+            if (handle.kind != HandleKind::Distance)
+                continue;
+            INFO(type->id << ", " << handle.label);
+            const Settings start = closed(*type);
+            const float from = handle.distance(start);
             REQUIRE(std::isfinite(from));
             // An end of a span stops at its middle, so one of the two ways may be closed.
             int followed = 0;
             for (const float target : {from * 1.2F, from * 0.8F}) {
-                Settings moved = settings;
+                Settings moved = start;
                 handle.moveTo(moved, target);
-                const float to = handle.at(moved);
+                const float to = handle.distance(moved);
                 followed += std::abs(to - target) < 0.02F * target ? 1 : 0;
                 CHECK((to - from) * (target - from) >= 0.0F);
             }
             CHECK(followed >= 1);
-            for (const float metres : {-5.0F, 0.0F, 1e9F}) {
+            Settings settings = start;
+            for (const float metres : {-5.0F, 0.0F, 1e9F, std::nanf("")}) {
                 handle.moveTo(settings, metres);
-                CHECK(std::isfinite(handle.at(settings)));
-                for (std::size_t i = 0; i < settings.size(); ++i)
-                    if (type.parameters[i].isNumber())
-                        CHECK_NOTHROW(checkedValue(type.parameters[i], settings[i]));
+                CHECK(std::isfinite(handle.distance(settings)));
+                checkRanges(*type, settings);
             }
         }
 }
 
-TEST_CASE("presets are values their steps accept, and change something", "[steps][presets]") {
-    for (const StepType& type : stepCatalogue().types())
-        for (const Preset& preset : type.presets) {
-            INFO(type.id << ", " << preset.label);
+TEST_CASE("points and places stand where they were dragged", "[steps][lanes]") {
+    for (const Declaration* type : declarations())
+        for (const Handle& handle : type->handles) {
+            INFO(type->id << ", " << handle.label);
+            Settings settings = initialSettings(type->parameters);
+            if (handle.kind == HandleKind::Place) {
+                handle.moveTo(settings, V2f(12.0F, -3.0F));
+                CHECK(std::get<V2f>(handle.at(settings)) == V2f(12.0F, -3.0F));
+            } else if (handle.kind != HandleKind::Distance) {
+                handle.moveTo(settings, V3f(1.0F, 2.0F, 3.0F));
+                CHECK(std::get<V3f>(handle.at(settings)) == V3f(1.0F, 2.0F, 3.0F));
+            }
+            checkRanges(*type, settings);
+        }
+}
+
+TEST_CASE("presets are values their steps accept, and say something", "[steps][presets]") {
+    for (const Declaration* type : declarations())
+        for (const Preset& preset : type->presets) {
+            INFO(type->id << ", " << preset.label);
             CHECK_FALSE(preset.values.empty());
-            const Settings settings = settingsWith(type, preset.values);
-            CHECK(settings.size() == type.parameters.size());
-            for (std::size_t i = 0; i < settings.size(); ++i)
-                CHECK_NOTHROW(checkedValue(type.parameters[i], settings[i]));
+            const Settings settings = settingsWith(*type, preset.values);
+            CHECK(settings.size() == type->parameters.size());
+            checkRanges(*type, settings);
         }
 }

@@ -17,7 +17,7 @@ using namespace noctis;
 using Json = nlohmann::json;
 
 // Small pictures of what recipes looked like when they were kept, so that a change of the machinery is no
-// change of a look. `scripts/references` makes those that are missing.
+// change of a look. `scripts/generate` makes those that are missing.
 
 namespace {
 
@@ -49,7 +49,7 @@ void keep(const std::filesystem::path& path, const std::vector<Look>& looks, Eva
 
 void compare(const std::filesystem::path& path, const std::vector<Look>& looks,
              Evaluator& evaluator) {
-    INFO("scripts/references makes references that are missing");
+    INFO("scripts/generate makes references that are missing");
     const FileInfo info = readFileInfo(path);
     for (const Look& look : looks) {
         std::vector<int> channels;
@@ -96,4 +96,21 @@ TEST_CASE("recipes of version 1 look as they did", "[steps][references]") {
     }
     REQUIRE(looks.size() == 29);
     hold("version_1.exr", looks);
+}
+
+TEST_CASE("every step looks as it did, as it starts and in each preset", "[steps][references]") {
+    for (const StepType& type : stepCatalogue().types()) {
+        std::vector<Look> looks;
+        const auto add = [&](const std::string& name, const Settings& settings) {
+            Recipe recipe;
+            Step step = stepCatalogue().newStep(type.id);
+            step.settings = settings;
+            recipe.steps.push_back(step);
+            looks.push_back({name, recipeToJson(recipe, stepCatalogue())});
+        };
+        add("as it starts", initialSettings(type.parameters));
+        for (const Preset& preset : type.presets)
+            add(preset.label, settingsWith(type, preset.values));
+        hold(type.id + ".exr", looks);
+    }
 }

@@ -1,8 +1,12 @@
 #include "core/steps/registry.h"
 
 #include "core/image/error.h"
+#include "core/image/tiles.h"
+#include "core/project/history.h"
 #include "core/recipe/evaluator.h"
+#include "core/settings/value_type.h"
 #include "support/files.h"
+#include "support/frames.h"
 
 #include <cmath>
 #include <set>
@@ -21,7 +25,6 @@ TEST_CASE("every step is declared whole", "[steps][registry]") {
         CHECK_FALSE(type.label.empty());
         CHECK(type.help.ends_with("."));
         CHECK((type.point != nullptr) != (type.area != nullptr));
-        CHECK(type.reads != nullptr);
         CHECK_FALSE(type.presets.empty());
         std::set<std::string> parameters;
         for (const Parameter& parameter : type.parameters) {
@@ -34,7 +37,7 @@ TEST_CASE("every step is declared whole", "[steps][registry]") {
                 CHECK(parameter.range.min < parameter.range.max);
                 CHECK(parameter.range.sliderEnd <= parameter.range.max);
             }
-            CHECK_NOTHROW(isShown(parameter, type.parameters, initialSettings(type.parameters)));
+            CHECK_NOTHROW(isShown(parameter, initialSettings(type.parameters)));
         }
     }
     CHECK_THROWS_AS(stepCatalogue().type("nothing"), Error);
@@ -49,44 +52,108 @@ TEST_CASE("every preset can be laid on", "[steps][registry]") {
         }
 }
 
-TEST_CASE("a handle moved on the depth axis stands where it was moved to", "[steps][registry]") {
-    for (const StepType& type : stepCatalogue().types())
-        for (const DepthHandle& handle : type.lane.handles) {
-            INFO(type.id << ": " << handle.label);
-            Settings settings = initialSettings(type.parameters);
-            const float target = handle.at(settings) * 1.3F + 0.5F;
-            const bool before = handle.label == "sharp from";
-            const float wanted = before ? handle.at(settings) * 0.7F : target;
-            handle.moveTo(settings, wanted);
-            CHECK(handle.at(settings) == Approx(wanted).epsilon(0.01));
-            handle.moveTo(settings, 1e9F);
-            handle.moveTo(settings, 0.0F);
-            for (std::size_t i = 0; i < settings.size(); ++i)
-                CHECK_NOTHROW(checkedValue(type.parameters[i], settings[i]));
-            CHECK(std::isfinite(type.lane.strength(settings, 10.0F)));
-        }
+namespace {
+
+/// Every pass that a step may read, all of one value.
+PassSet oddFrame(int width, int height, float value, float picture, bool alpha) {
+    PassSet set = test::greyFrame(width, height, picture);
+    for (const PassKind kind :
+         {PassKind::Depth, PassKind::Distance, PassKind::Position, PassKind::Normal,
+          PassKind::Occlusion, PassKind::Mist, PassKind::Coverage})
+        set.put(test::passOf({kind, {}}, width, height, [=](int, int, int) { return value; }));
+    for (const char* group : {"moon", "lamp"})
+        set.put(test::passOf({PassKind::Light, group}, width, height,
+                             [=](int, int, int) { return value; }));
+    if (alpha)
+        set.passes[0].image.append(Image(width, height, {"A"}, 0.5F));
+    return set;
 }
 
-TEST_CASE("every step survives a picture of one pixel, infinities and non-numbers",
+/// A recipe of one step in each of its presets, laid on and limited in one way after the other.
+std::vector<Recipe> recipesOf(const StepType& type) {
+    std::vector<Recipe> recipes;
+    const auto add = [&](const Settings& settings) {
+        for (const bool limited : {false, true}) {
+            Recipe recipe;
+            Step step = stepCatalogue().newStep(type.id);
+            step.settings = settings;
+            if (limited) {
+                step.where.parts = {stepCatalogue().newCriterion("depth"),
+                                    stepCatalogue().newCriterion("luminance")};
+                step.where.shaping.soften = 1.0F;
+                step.amount = 0.5F;
+            }
+            recipe.steps.push_back(step);
+            recipes.push_back(recipe);
+        }
+    };
+    add(initialSettings(type.parameters));
+    for (const Preset& preset : type.presets)
+        add(settingsWith(type, preset.values));
+    return recipes;
+}
+
+}  // namespace
+
+TEST_CASE("every step survives a picture of one pixel, infinities and non-numbers, with a Where",
           "[steps][registry]") {
     const float odd[] = {0.5F, 0.0F, -3.0F, 1e30F, kNothingHit, std::nanf("")};
     for (const StepType& type : stepCatalogue().types())
-        for (const float value : odd) {
-            PassSet set;
-            for (const PassKind kind : {PassKind::Beauty, PassKind::Depth, PassKind::Occlusion}) {
-                Pass pass;
-                pass.name = passKindInfo(kind).id;
-                pass.kind = kind;
-                pass.image = Image(1, 1, passKindInfo(kind).channels,
-                                   kind == PassKind::Beauty ? 0.5F : value);
-                set.put(pass);
+        for (const Recipe& recipe : recipesOf(type))
+            for (const float value : odd)
+                for (const bool alpha : {false, true}) {
+                    INFO(type.id << " at " << value);
+                    const Image out = test::finished(oddFrame(1, 1, value, 0.5F, alpha), recipe);
+                    REQUIRE(out.channels() == (alpha ? 4 : 3));
+                    // Light that is infinite is no fault of the step's.
+                    if (type.id != "light_balance")
+                        CHECK(std::isfinite(out(0, 0, 0)));
+                    CHECK_NOTHROW(test::finished(oddFrame(3, 2, value, value, alpha), recipe));
+                }
+}
+
+TEST_CASE("every step says what it lacks when there is nothing but a picture",
+          "[steps][registry]") {
+    for (const StepType& type : stepCatalogue().types()) {
+        INFO(type.id);
+        Recipe recipe;
+        recipe.steps.push_back(stepCatalogue().newStep(type.id));
+        const PassSet bare = test::greyFrame(7, 5);
+        bool needs = false;
+        for (const PassNeed& need :
+             type.reads ? type.reads(recipe.steps[0].settings) : std::vector<PassNeed>{})
+            needs = needs || !need.optional;
+        EvaluateOptions options;
+        std::string told;
+        options.problem = [&](const std::string&, const std::string& text) { told = text; };
+        const Image out = test::finished(bare, recipe, options);
+        CHECK(needs == !told.empty());
+        if (needs) {
+            CHECK(test::sameBits(out, bare.passes[0].image));
+            CHECK(told.find("render it in Survey") != std::string::npos);
+        }
+    }
+}
+
+TEST_CASE("every step gives the same bits with any number of threads, and undoes",
+          "[steps][registry]") {
+    for (const StepType& type : stepCatalogue().types())
+        for (const Recipe& recipe : recipesOf(type)) {
+            INFO(type.id);
+            const PassSet set = oddFrame(90, 61, 7.0F, 0.5F, true);
+            const Image wanted = test::finished(set, recipe);
+            for (const int threads : {1, 2, 7}) {
+                const ThreadLimit limit(threads);
+                CHECK(test::sameBits(test::finished(set, recipe), wanted));
             }
-            Recipe recipe;
-            recipe.steps.push_back(stepCatalogue().newStep(type.id));
-            Evaluator evaluator(stepCatalogue());
-            evaluator.setPasses(set);
-            const Image out = evaluator.evaluate(recipe);
-            INFO(type.id << " at " << value);
-            CHECK(std::isfinite(out(0, 0, 0)));
+            Project project = newProject();
+            History history(project);
+            project.recipe = recipe;
+            history.change(project, "add");
+            CHECK(history.current().recipe == recipe);
+            history.undo();
+            CHECK(history.current().recipe.steps.empty());
+            history.redo();
+            CHECK(history.current().recipe == recipe);
         }
 }

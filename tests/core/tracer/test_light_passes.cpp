@@ -152,7 +152,7 @@ TEST_CASE("passes made with beauty are the same with and without it", "[tracer][
     request.view = view;
     request.width = request.height = 48;
     request.passes = passRequests({"light.sun"}, scene);
-    request.light[parameterIndex(passParameters(PassKind::Beauty), "samples")] = 4.0F;
+    request.light.set("samples", 4.0F);
     const Accelerator accelerator(scene);
     const PassSet without = renderPasses(scene, accelerator, request);
     CHECK(test::sameBits(imageOf(with, "light.sun"), imageOf(without, "light.sun")));

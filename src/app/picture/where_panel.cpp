@@ -1,0 +1,299 @@
+#include "app/picture/where_panel.h"
+
+#include "app/controls/line_over.h"
+#include "app/controls/settings_form.h"
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "core/settings/settings_builder.h"
+#include "core/steps/registry.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kIndent = 8;
+
+QPushButton* link(const QString& text, const QString& help, bool checkable = false) {
+    auto* button = new QPushButton(text);
+    button->setProperty("role", checkable ? "tab" : "link");
+    button->setCheckable(checkable);
+    button->setFont(theme::font(12));
+    button->setToolTip(help);
+    return button;
+}
+
+const SettingsBuilder<MaskShaping>& shapingBuilder() {
+    static const auto builder = [] {
+        using S = MaskShaping;
+        SettingsBuilder<S> b;
+        b.number(&S::grow, "grow", "Grow", Unit::Pixel, {-1000.0F, 1000.0F, 40.0F},
+                 "Widens what is covered by so many pixels of the full picture; less than 0 "
+                 "narrows it.");
+        b.number(&S::soften, "soften", "Soften", Unit::Pixel, {0.0F, 1000.0F, 40.0F},
+                 "Blurs its edges by so many pixels of the full picture.");
+        b.number(&S::black, "black", "Black", Unit::Percent, {0.0F, 0.99F, 0.99F},
+                 "What counts as nothing.");
+        b.number(&S::white, "white", "White", Unit::Percent, {0.01F, 1.0F, 1.0F},
+                 "What counts as all.");
+        b.number(&S::gamma, "gamma", "Gamma", Unit::None, {0.1F, 10.0F, 4.0F},
+                 "Above 1 fills what is half covered, below 1 thins it.");
+        return b;
+    }();
+    return builder;
+}
+
+Settings settingsOf(const MaskShaping& s) {
+    return {{"grow", s.grow},
+            {"soften", s.soften},
+            {"black", s.black},
+            {"white", s.white},
+            {"gamma", s.gamma}};
+}
+
+/// The criterion a row shows: the part itself, or what it turns round.
+const Where& shownPart(const Where& part) {
+    return part.kind == Where::Kind::Not && !part.parts.empty() ? part.parts.front() : part;
+}
+
+}  // namespace
+
+WherePanel::WherePanel(NameSource names, QWidget* parent)
+    : QWidget(parent), m_names(std::move(names)) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 2, 0, 2);
+    layout->setSpacing(2);
+    auto* head = new QHBoxLayout;
+    head->setSpacing(2);
+    auto* title = new QLabel(tr("Where"));
+    title->setFont(theme::font(12, QFont::Medium));
+    m_summary = new QLabel(tr("everywhere"));
+    m_summary->setProperty("role", "quiet");
+    m_summary->setFont(theme::font(12));
+    m_summary->setContentsMargins(6, 0, 0, 0);
+    m_add = link(tr("Limit"), tr("Limit the step to a part of the picture."));
+    m_add->setObjectName("limit");
+    head->addWidget(title);
+    head->addWidget(m_summary, 1);
+    head->addWidget(m_add);
+    layout->addLayout(head);
+    auto* tools = new QHBoxLayout;
+    tools->setSpacing(0);
+    m_mode = new QComboBox;
+    m_mode->addItems({tr("All of these"), tr("Any of these")});
+    m_mode->setFont(theme::font(12));
+    m_mode->setAccessibleName(tr("How criteria combine"));
+    m_mode->setToolTip(tr("Whether a place must fit all criteria or just one of them."));
+    m_overlay = link(tr("Overlay"), tr("Tint the places where the step works."), true);
+    m_overlay->setObjectName("where-overlay");
+    m_matte = link(tr("Matte"), tr("Show where the step works as white on black."), true);
+    m_matte->setObjectName("where-matte");
+    m_share = link(tr("Share"), tr("Give it a name, so that other steps can work in the same "
+                                   "place."));
+    tools->addWidget(m_mode, 1);
+    tools->addWidget(m_overlay);
+    tools->addWidget(m_matte);
+    tools->addWidget(m_share);
+    layout->addLayout(tools);
+    m_column = new QVBoxLayout;
+    m_column->setContentsMargins(kIndent, 0, 0, 0);
+    m_column->setSpacing(2);
+    layout->addLayout(m_column);
+    m_shaping = new SettingsForm(shapingBuilder().parameters());
+    m_shaping->setContentsMargins(kIndent, 2, 0, 0);
+    layout->addWidget(m_shaping);
+    connect(m_add, &QPushButton::clicked, this, &WherePanel::offerCriteria);
+    connect(m_share, &QPushButton::clicked, this, &WherePanel::offerShare);
+    connect(m_overlay, &QPushButton::clicked, this,
+            [this](bool on) { Q_EMIT shownAsked(on ? WhereShown::Overlay : WhereShown::No); });
+    connect(m_matte, &QPushButton::clicked, this,
+            [this](bool on) { Q_EMIT shownAsked(on ? WhereShown::Matte : WhereShown::No); });
+    connect(m_mode, &QComboBox::activated, this, [this](int index) {
+        Where where = m_where;
+        where.kind = index == 0 ? Where::Kind::All : Where::Kind::Any;
+        Q_EMIT edited(tr("Where"), {}, where);
+    });
+    connect(m_shaping, &SettingsForm::edited, this, [this](const QString& id, const Value& value) {
+        Where where = m_where;
+        if (where.kind != Where::Kind::All && where.kind != Where::Kind::Any) {
+            where = {};
+            where.parts = {m_where};
+        }
+        Settings settings = settingsOf(where.shaping);
+        settings.set(id.toStdString(), value);
+        where.shaping = shapingBuilder().bind(settings);
+        where.shaping.white = std::max(where.shaping.white, where.shaping.black + 0.01F);
+        Q_EMIT edited(tr("Edge of its Where"), QStringLiteral("where.") + id, where);
+    });
+    connect(m_shaping, &SettingsForm::rested, this, &WherePanel::rested);
+    refresh();
+}
+
+std::vector<Where> WherePanel::parts() const {
+    if (m_where.kind == Where::Kind::All || m_where.kind == Where::Kind::Any)
+        return m_where.parts;
+    return {m_where};
+}
+
+std::string WherePanel::kindOf(const Where& part) {
+    const Where& shown = shownPart(part);
+    return std::to_string(static_cast<int>(shown.kind)) + shown.name;
+}
+
+void WherePanel::setWhere(const Where& where, const NamedWheres& named) {
+    m_where = where;
+    m_named = named;
+    const std::vector<Where> all = parts();
+    bool same = all.size() == m_rows.size();
+    for (std::size_t i = 0; same && i < all.size(); ++i)
+        same = m_rows[i].kind == kindOf(all[i]);
+    if (!same)
+        rebuild();
+    refresh();
+}
+
+void WherePanel::rebuild() {
+    while (QLayoutItem* item = m_column->takeAt(0)) {
+        if (item->widget() != nullptr)
+            item->widget()->deleteLater();  // it may be what asked for this
+        delete item;
+    }
+    m_rows.clear();
+    const std::vector<Where> all = parts();
+    for (std::size_t i = 0; i < all.size(); ++i)
+        addRow(i, all[i]);
+}
+
+void WherePanel::addRow(std::size_t index, const Where& part) {
+    const Where& shown = shownPart(part);
+    Row row{kindOf(part), nullptr, nullptr};
+    auto* box = new QWidget;
+    auto* layout = new QVBoxLayout(box);
+    layout->setContentsMargins(0, 4, 0, 0);
+    layout->setSpacing(2);
+    auto* head = new QHBoxLayout;
+    head->setSpacing(2);
+    const bool isCriterion = shown.kind == Where::Kind::Criterion;
+    auto* title = new QLabel(isCriterion ? qstring(stepCatalogue().criterion(shown.name).label)
+                                         : qstring(summaryOf(shown, stepCatalogue())));
+    title->setFont(theme::font(12, QFont::Medium));
+    title->setToolTip(isCriterion ? qstring(stepCatalogue().criterion(shown.name).help)
+                                  : qstring(shown.problem));
+    row.turned = link(tr("Not"), tr("Turn it round: everywhere but there."), true);
+    auto* remove = link({}, tr("Take this criterion away."));
+    remove->setIcon(theme::icon(QStringLiteral("x")));
+    remove->setAccessibleName(tr("Remove %1").arg(title->text()));
+    head->addWidget(title, 1);
+    head->addWidget(row.turned);
+    head->addWidget(remove);
+    layout->addLayout(head);
+    connect(row.turned, &QPushButton::clicked, this, [this, index](bool on) {
+        std::vector<Where> all = parts();
+        Where inner = shownPart(all[index]);
+        if (on) {
+            all[index] = {};
+            all[index].kind = Where::Kind::Not;
+            all[index].parts = {std::move(inner)};
+        } else {
+            all[index] = std::move(inner);
+        }
+        tellParts(tr("Turn its Where"), {}, std::move(all));
+    });
+    connect(remove, &QPushButton::clicked, this, [this, index] {
+        std::vector<Where> all = parts();
+        all.erase(all.begin() + static_cast<std::ptrdiff_t>(index));
+        tellParts(tr("Where"), {}, std::move(all));
+    });
+    if (isCriterion) {
+        row.form = new SettingsForm(stepCatalogue().criterion(shown.name).parameters, m_names);
+        layout->addWidget(row.form);
+        connect(row.form, &SettingsForm::edited, this,
+                [this, index](const QString& id, const Value& value) {
+                    std::vector<Where> all = parts();
+                    Where& edited =
+                        all[index].kind == Where::Kind::Not ? all[index].parts.front() : all[index];
+                    edited.settings.set(id.toStdString(), value);
+                    tellParts(tr("Where"), QStringLiteral("where.%1.%2").arg(index).arg(id),
+                              std::move(all));
+                });
+        connect(row.form, &SettingsForm::rested, this, &WherePanel::rested);
+    }
+    m_column->addWidget(box);
+    m_rows.push_back(row);
+}
+
+void WherePanel::refresh() {
+    const std::vector<Where> all = parts();
+    const bool any = !all.empty();
+    m_summary->setText(any ? QString() : tr("everywhere"));
+    m_add->setText(any ? tr("Add") : tr("Limit"));
+    m_mode->setVisible(all.size() > 1);
+    m_mode->setCurrentIndex(m_where.kind == Where::Kind::Any ? 1 : 0);
+    for (QWidget* tool : {static_cast<QWidget*>(m_overlay), static_cast<QWidget*>(m_matte),
+                          static_cast<QWidget*>(m_share), static_cast<QWidget*>(m_shaping)})
+        tool->setVisible(any);
+    m_shaping->setSettings(settingsOf(m_where.shaping));
+    for (std::size_t i = 0; i < m_rows.size() && i < all.size(); ++i) {
+        m_rows[i].turned->setChecked(all[i].kind == Where::Kind::Not);
+        if (m_rows[i].form != nullptr)
+            m_rows[i].form->setSettings(shownPart(all[i]).settings);
+    }
+}
+
+void WherePanel::setShown(WhereShown shown) {
+    m_overlay->setChecked(shown == WhereShown::Overlay);
+    m_matte->setChecked(shown == WhereShown::Matte);
+}
+
+void WherePanel::offerCriteria() {
+    QMenu menu;
+    menu.setToolTipsVisible(true);
+    const auto add = [this](const Where& part) {
+        std::vector<Where> all = parts();
+        all.push_back(part);
+        tellParts(tr("Where"), {}, std::move(all));
+    };
+    for (const CriterionType& type : stepCatalogue().criteria()) {
+        QAction* action = menu.addAction(qstring(type.label), this, [add, id = type.id] {
+            add(stepCatalogue().newCriterion(id));
+        });
+        action->setToolTip(qstring(type.help));
+    }
+    if (!m_named.empty())
+        menu.addSeparator();
+    for (const auto& [name, where] : m_named)
+        menu.addAction(tr("Same as %1").arg(qstring(name)), this, [add, name = name] {
+            Where same;
+            same.kind = Where::Kind::SameAs;
+            same.name = name;
+            add(same);
+        });
+    menu.exec(m_add->mapToGlobal(QPoint(0, m_add->height())));
+}
+
+void WherePanel::offerShare() {
+    auto* line = new LineOver(this, m_share->geometry().adjusted(-140, 0, 0, 0), {});
+    line->setPlaceholderText(tr("Name of the place"));
+    connect(line, &LineOver::taken, this, [this](const QString& name) {
+        if (!name.trimmed().isEmpty())
+            Q_EMIT shareAsked(name.trimmed());
+    });
+}
+
+void WherePanel::tellParts(const QString& what, const QString& gesture, std::vector<Where> all) {
+    Where where = m_where;
+    if (where.kind != Where::Kind::All && where.kind != Where::Kind::Any)
+        where = {};
+    if (all.empty())
+        where = {};
+    where.parts = std::move(all);
+    Q_EMIT edited(what, gesture, where);
+}
+
+}  // namespace noctis

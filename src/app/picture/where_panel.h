@@ -1,0 +1,67 @@
+#pragma once
+
+#include "app/controls/value_editor.h"
+#include "core/recipe/recipe.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace noctis {
+
+class SettingsForm;
+
+/// How a step's Where is shown over the picture.
+enum class WhereShown { No, Overlay, Matte };
+
+/// Where a step works: criteria, all or any of which must hold, and what is done to their edges.
+class WherePanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit WherePanel(NameSource names, QWidget* parent = nullptr);
+
+    void setWhere(const Where& where, const NamedWheres& named);
+    void setShown(WhereShown shown);
+
+Q_SIGNALS:
+    /// what: for undo; gesture: the same for all of one drag.
+    void edited(const QString& what, const QString& gesture, const noctis::Where& where);
+    void rested();
+    /// The Where is to be shared under a name.
+    void shareAsked(const QString& name);
+    void shownAsked(noctis::WhereShown shown);
+
+private:
+    /// A part as it stands in a row of its own.
+    struct Row {
+        std::string kind;  ///< what the row was built for
+        SettingsForm* form = nullptr;
+        QPushButton* turned = nullptr;
+    };
+    [[nodiscard]] std::vector<Where> parts() const;
+    [[nodiscard]] static std::string kindOf(const Where& part);
+    void rebuild();
+    void addRow(std::size_t index, const Where& part);
+    void refresh();
+    void offerCriteria();
+    void offerShare();
+    void tellParts(const QString& what, const QString& gesture, std::vector<Where> parts);
+
+    NameSource m_names;
+    Where m_where;
+    NamedWheres m_named;
+    QLabel* m_summary;
+    QPushButton* m_add;
+    QPushButton* m_share;
+    QPushButton* m_overlay;
+    QPushButton* m_matte;
+    QComboBox* m_mode;
+    QVBoxLayout* m_column;
+    SettingsForm* m_shaping;
+    std::vector<Row> m_rows;
+};
+
+}  // namespace noctis

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "core/recipe/criterion_type.h"
+
+namespace noctis {
+
+// Each in the file of its name's family; a new one adds a line to registry.cpp.
+
+// bands.cpp
+CriterionType depthCriterion();
+CriterionType distanceCriterion();
+CriterionType heightCriterion();
+CriterionType axisCriterion();
+// places.cpp
+CriterionType ballCriterion();
+CriterionType boxCriterion();
+CriterionType facingCriterion();
+// mattes.cpp
+CriterionType objectsCriterion();
+CriterionType materialsCriterion();
+CriterionType groupsCriterion();
+CriterionType idPictureCriterion();
+// values.cpp
+CriterionType luminanceCriterion();
+CriterionType colourCriterion();
+CriterionType occlusionCriterion();
+CriterionType passCriterion();
+// shapes.cpp
+CriterionType ellipseCriterion();
+CriterionType rectangleCriterion();
+CriterionType gradientCriterion();
+CriterionType polygonCriterion();
+CriterionType strokesCriterion();
+
+/// All of them.
+std::vector<CriterionType> criterionTypes();
+
+}  // namespace noctis

@@ -1,0 +1,90 @@
+#pragma once
+
+#include "core/recipe/criterion_type.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+// What criteria have in common: how edges rise, and what an edge against the background covers.
+
+/// 0 well below an edge, 1 well above it, rising straight over soft about it; without soft the edge
+/// itself is in.
+class Edge {
+public:
+    Edge(float at, float soft)
+        : m_at(at), m_perUnit(1.0F / std::max(soft, 1e-12F)), m_bias(soft > 0.0F ? 0.5F : 1.0F) {}
+    [[nodiscard]] float over(float value) const noexcept {
+        return std::clamp((value - m_at) * m_perUnit + m_bias, 0.0F, 1.0F);
+    }
+    [[nodiscard]] float under(float value) const noexcept {
+        return std::clamp((m_at - value) * m_perUnit + m_bias, 0.0F, 1.0F);
+    }
+
+private:
+    float m_at;
+    float m_perUnit;
+    float m_bias;
+};
+
+/// 1 between the ends of a span; an open end has no edge. Not a number gives 0.
+class Band {
+public:
+    Band(const Span& span, float soft)
+        : m_from(std::isfinite(span.from) ? span.from : 0.0F, soft),
+          m_to(std::isfinite(span.to) ? span.to : 0.0F, soft),
+          m_openFrom(!std::isfinite(span.from)), m_openTo(!std::isfinite(span.to)) {}
+
+    [[nodiscard]] float at(float value) const noexcept {
+        const float low = m_openFrom ? 1.0F : m_from.over(value);
+        const float high = m_openTo ? 1.0F : m_to.under(value);
+        return value == value ? std::min(low, high) : 0.0F;
+    }
+    void fill(const float* values, float* mask, int count) const noexcept {
+        for (int i = 0; i < count; ++i)
+            mask[i] = at(values[i]);
+    }
+
+private:
+    Edge m_from;
+    Edge m_to;
+    bool m_openFrom;
+    bool m_openTo;
+};
+
+/// Which pixels hit something, and how much of each is covered by it.
+class Hits {
+public:
+    explicit Hits(const WorkingFrame& frame);
+    [[nodiscard]] bool at(int x, int y) const noexcept;
+    /// Mixes a mask of surfaces with what it is on the background, by coverage.
+    void cover(const MaskRow& row, float background) const noexcept;
+
+private:
+    Image m_depth;
+    Image m_coverage;
+    Image m_position;
+};
+
+/// A criterion of surfaces, 0 where nothing was hit: at(x, y) is 0..1 or not a number, which counts as 0.
+template <typename At> MaskFunction maskOfSurfaces(const WorkingFrame& frame, const At& at) {
+    return [hits = Hits(frame), at](const MaskRow& row) {
+        for (int i = 0; i < row.count; ++i) {
+            const float value = hits.at(row.x + i, row.y) ? at(row.x + i, row.y) : 0.0F;
+            row.mask[i] = value >= 0.0F ? value : 0.0F;
+        }
+        hits.cover(row, 0.0F);
+    };
+}
+
+/// The middle of a pixel of the work, in pixels of the full picture.
+inline V2f fullPixel(const WorkingFrame& frame, int x, int y) noexcept {
+    const auto factor = static_cast<float>(frame.context().factor());
+    return {(static_cast<float>(x) + 0.5F) * factor, (static_cast<float>(y) + 0.5F) * factor};
+}
+
+/// "beyond 12 m", "nearer than 4 m", "2 m to 8 m".
+std::string spanText(const Span& span, Unit unit, const char* over, const char* under);
+
+}  // namespace noctis

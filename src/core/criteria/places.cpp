@@ -1,0 +1,140 @@
+#include "core/criteria/criteria.h"
+#include "core/criteria/masking.h"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+constexpr float kFar = 1e6F;  ///< m
+constexpr float kDegrees = 57.29577951F;
+
+struct BallSettings {
+    V3f centre{0.0F};
+    float radius = 2.0F;  ///< m
+    float soft = 0.0F;    ///< m
+};
+
+struct BoxSettings {
+    V3f min{-1.0F};
+    V3f max{1.0F};
+    float soft = 0.0F;  ///< m
+};
+
+struct FacingSettings {
+    V3f direction{0.0F, 1.0F, 0.0F};  ///< the surface faces this way
+    float angle = 45.0F;              ///< degrees, half the cone
+    float soft = 10.0F;               ///< degrees
+};
+
+V3f at(const Image& image, int x, int y) {
+    return {image(x, y, 0), image(x, y, 1), image(x, y, 2)};
+}
+
+/// Normals in the world, whatever space the pass is in.
+struct WorldNormals {
+    Image image;
+    M44f toWorld;
+
+    explicit WorldNormals(const WorkingFrame& frame) : image(frame.pass(PassKind::Normal)) {
+        const Pass* pass = frame.context().measured({PassKind::Normal, {}});
+        if (pass != nullptr && pass->space == "camera")
+            toWorld = frame.context().camera().cameraToWorld;
+    }
+    [[nodiscard]] V3f at(int x, int y) const {
+        V3f world;
+        toWorld.multDirMatrix(noctis::at(image, x, y), world);
+        return world;
+    }
+};
+
+}  // namespace
+
+CriterionType ballCriterion() {
+    using S = BallSettings;
+    return CriterionBuilder<S>("ball", "Ball")
+        .help("What stands within a ball in the scene.")
+        .position(&S::centre, "centre", "Centre", "The middle of the ball in the world.")
+        .number(&S::radius, "radius", "Radius", Unit::Metre, {0.0F, kFar, 20.0F},
+                "How far from its middle the ball reaches.")
+        .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
+                "The way over which it fades, about its surface.")
+        .reads(PassKind::Position, "places in the scene")
+        .summary([](const S& s) {
+            return fmt::format("within {}", formatNumber(s.radius, Unit::Metre));
+        })
+        .handle(HandleKind::Point, "centre", "centre")
+        .preset("Soft", {{"radius", 3.0F}, {"soft", 2.0F}})
+        .point([](const S& s, const WorkingFrame& frame) {
+            return maskOfSurfaces(frame, [edge = Edge(s.radius, s.soft), centre = s.centre,
+                                          position = frame.pass(PassKind::Position)](int x, int y) {
+                return edge.under((at(position, x, y) - centre).length());
+            });
+        })
+        .build();
+}
+
+CriterionType boxCriterion() {
+    using S = BoxSettings;
+    return CriterionBuilder<S>("box", "Box")
+        .help("What stands within a box along the world's axes.")
+        .position(&S::min, "min", "Least corner", "The corner with the least x, y and z.")
+        .position(&S::max, "max", "Greatest corner", "The corner with the greatest x, y and z.")
+        .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
+                "The way over which it fades, about each side.")
+        .reads(PassKind::Position, "places in the scene")
+        .summary([](const S& s) {
+            const V3f size = s.max - s.min;
+            return fmt::format("a box of {:.3g} × {:.3g} × {:.3g} m", size.x, size.y, size.z);
+        })
+        .handle(HandleKind::Point, "min", "least corner")
+        .handle(HandleKind::Point, "max", "greatest corner")
+        .preset("Soft", {{"soft", 1.0F}})
+        .point([](const S& s, const WorkingFrame& frame) {
+            const Band bands[3] = {{{s.min.x, s.max.x}, s.soft},
+                                   {{s.min.y, s.max.y}, s.soft},
+                                   {{s.min.z, s.max.z}, s.soft}};
+            return maskOfSurfaces(frame, [x0 = bands[0], y0 = bands[1], z0 = bands[2],
+                                          position = frame.pass(PassKind::Position)](int x, int y) {
+                const V3f p = at(position, x, y);
+                return std::min({x0.at(p.x), y0.at(p.y), z0.at(p.z)});
+            });
+        })
+        .build();
+}
+
+CriterionType facingCriterion() {
+    using S = FacingSettings;
+    return CriterionBuilder<S>("facing", "Facing")
+        .help("By which way the surface faces.")
+        .direction(&S::direction, "direction", "Direction",
+                   "The middle of the cone of directions, in the world; y is up.")
+        .number(&S::angle, "angle", "Angle", Unit::Degree, {0.0F, 180.0F, 180.0F},
+                "How far from it the surface may face: half the cone.")
+        .number(&S::soft, "soft", "Soft", Unit::Degree, {0.0F, 180.0F, 90.0F},
+                "The way over which it fades, about the cone's edge.")
+        .reads(PassKind::Normal, "directions")
+        .summary([](const S& s) {
+            return fmt::format("faces within {}", formatNumber(s.angle, Unit::Degree));
+        })
+        .handle(HandleKind::Direction, "direction", "direction")
+        .preset("Upwards", {{"direction", V3f(0.0F, 1.0F, 0.0F)}, {"angle", 40.0F}})
+        .point([](const S& s, const WorkingFrame& frame) {
+            return maskOfSurfaces(frame, [edge = Edge(s.angle, s.soft),
+                                          towards = s.direction.normalized(),
+                                          normals = WorldNormals(frame)](int x, int y) {
+                const V3f normal = normals.at(x, y);
+                const float length = normal.length();
+                if (!(length > 0.0F))
+                    return 0.0F;
+                const float cosine = std::clamp((normal ^ towards) / length, -1.0F, 1.0F);
+                return edge.under(std::acos(cosine) * kDegrees);
+            });
+        })
+        .build();
+}
+
+}  // namespace noctis

@@ -1,0 +1,66 @@
+#include "core/image/text_image.h"
+
+#include "core/image/error.h"
+
+#include <algorithm>
+
+#include <OpenImageIO/imagebuf.h>
+#include <OpenImageIO/imagebufalgo.h>
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kMargin = 4;
+constexpr int kLargest = 16384;  ///< px, of either side
+
+/// The rows and columns that have any ink.
+OIIO::ROI inkOf(const OIIO::ImageBuf& buffer) {
+    OIIO::ROI ink(kLargest, 0, kLargest, 0, 0, 1, 0, 1);
+    for (OIIO::ImageBuf::ConstIterator<float> p(buffer); !p.done(); ++p)
+        if (p[0] > 0.0F) {
+            ink.xbegin = std::min(ink.xbegin, p.x());
+            ink.xend = std::max(ink.xend, p.x() + 1);
+            ink.ybegin = std::min(ink.ybegin, p.y());
+            ink.yend = std::max(ink.yend, p.y() + 1);
+        }
+    return ink;
+}
+
+}  // namespace
+
+Image textImage(const std::string& text, const std::filesystem::path& font, int pixelsPerLine) {
+    const std::string file = font.empty() ? NOCTIS_TEXT_FONT : font.string();
+    if (!std::filesystem::is_regular_file(file))
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: there is no such font; choose another", file));
+    const OIIO::ROI size = OIIO::ImageBufAlgo::text_size(text, pixelsPerLine, file);
+    if (!size.defined() || size.width() < 1 || size.height() < 1) {
+        if (text.find_first_not_of(" \n\t") == std::string::npos)
+            return {};
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: can't be used as a font; choose another", file));
+    }
+    if (size.width() > kLargest || size.height() > kLargest)
+        throw Error(ErrorCode::TooLarge, "the text is too long to be set");
+    OIIO::ImageBuf buffer(OIIO::ImageSpec(size.width() + 2 * kMargin, size.height() + 2 * kMargin,
+                                          1, OIIO::TypeDesc::FLOAT));
+    OIIO::ImageBufAlgo::zero(buffer);
+    const float white[] = {1.0F};
+    if (!OIIO::ImageBufAlgo::render_text(buffer, kMargin - size.xbegin, kMargin - size.ybegin, text,
+                                         pixelsPerLine, file, white))
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: can't be used as a font; choose another", file));
+    const OIIO::ROI ink = inkOf(buffer);
+    if (ink.xend <= ink.xbegin)
+        return {};
+    Image image(ink.width(), ink.height(), {"Y"});
+    float* to = image.editPlane(0);
+    for (OIIO::ImageBuf::ConstIterator<float> p(buffer, ink); !p.done(); ++p)
+        to[image.rowStride() * (p.y() - ink.ybegin) + (p.x() - ink.xbegin)] =
+            std::clamp(p[0], 0.0F, 1.0F);
+    return image;
+}
+
+}  // namespace noctis

@@ -1,0 +1,33 @@
+#pragma once
+
+#include "core/recipe/recipe.h"
+
+namespace noctis {
+
+/// What can be dragged of one thing: a step, a criterion of a step's Where, or something of the project's.
+struct HandleGroup {
+    std::string owner;  ///< lasts as long as the thing does
+    std::string label;
+    const DepthLane* lane = nullptr;               ///< outlives this; none: not on the depth axis
+    const std::vector<Handle>* handles = nullptr;  ///< outlives this
+    Settings settings;
+    bool on = true;
+    bool operator==(const HandleGroup&) const = default;
+
+    /// Those of a kind that are shown under these settings.
+    [[nodiscard]] std::vector<const Handle*> shown(HandleKind kind) const;
+    /// Errors   Error(UnknownName).
+    [[nodiscard]] const Handle& handle(std::string_view id) const;
+};
+
+/// The handles of every step and, after a step's own, those of its Where.
+std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& catalogue);
+
+/// Moves a handle of one of these groups; one that is gone is left alone.
+void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
+                const std::string& handle, const HandleValue& to);
+
+/// The step a group belongs to: its own, or the one whose Where it is.
+std::string stepOfOwner(const std::string& owner);
+
+}  // namespace noctis

@@ -1,0 +1,171 @@
+#pragma once
+
+#include "core/passes/pass.h"
+#include "core/settings/handle.h"
+#include "core/settings/settings_builder.h"
+
+#include <functional>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace noctis {
+
+/// A pass that something reads. A subject of kEach stands for every pass of the kind there is.
+struct PassNeed {
+    PassName pass;
+    std::string what;       ///< what it is needed for, as "distances"
+    bool optional = false;  ///< it works without, though less well
+};
+inline constexpr const char* kEach = "*";
+
+inline PassNeed needed(PassName pass, std::string what) {
+    return {std::move(pass), std::move(what), false};
+}
+inline PassNeed wanted(PassKind kind, std::string what) {
+    return {PassName{kind, {}}, std::move(what), true};
+}
+
+struct Preset {
+    std::string label;
+    std::vector<std::pair<std::string, Value>> values;
+};
+
+/// What steps and criteria have in common: all that panels, files, instruments and the command line need
+/// to know.
+struct Declaration {
+    std::string id;
+    std::string label;
+    std::string help;
+    std::vector<Parameter> parameters;
+    std::vector<Preset> presets;
+    std::vector<Handle> handles;
+    DepthLane lane;
+    /// One line of what it does under these settings.
+    std::function<std::string(const Settings&)> summary;
+    /// The passes it reads under these settings.
+    std::function<std::vector<PassNeed>(const Settings&)> reads;
+
+    [[nodiscard]] bool hasLane() const { return lane.strength != nullptr; }
+};
+
+/// Settings of a declaration with some values replaced.
+/// Errors   Error(UnknownName, BadSetting).
+Settings settingsWith(const Declaration& declaration,
+                      const std::vector<std::pair<std::string, Value>>& values);
+
+/// Declares a Type (made of a Declaration) by a plain settings struct S; see any file of core/steps for
+/// how it reads. What works on S is bound in build(), once all fields are known: the order of
+/// declarations does not matter.
+template <typename Builder, typename S, typename Type>
+class DeclarationBuilder : public Declares<Builder, S> {
+public:
+    using Bind = std::function<S(const Settings&)>;
+
+    DeclarationBuilder(std::string id, std::string label) {
+        m_type.id = std::move(id);
+        m_type.label = std::move(label);
+    }
+    Builder& help(std::string text) {
+        m_type.help = std::move(text);
+        return this->self();
+    }
+    Builder& preset(std::string label, std::vector<std::pair<std::string, Value>> values) {
+        m_type.presets.push_back({std::move(label), std::move(values)});
+        return this->self();
+    }
+    Builder& reads(std::function<std::vector<PassNeed>(const S&)> work) {
+        return late([work = std::move(work)](Type& type, const Bind& bind) {
+            type.reads = [bind, work](const Settings& s) { return work(bind(s)); };
+        });
+    }
+    Builder& reads(PassKind kind, std::string what) {
+        return reads([kind, what](const S&) {
+            return std::vector<PassNeed>{needed(PassName{kind, {}}, what)};
+        });
+    }
+    Builder& summary(std::function<std::string(const S&)> work) {
+        return late([work = std::move(work)](Type& type, const Bind& bind) {
+            type.summary = [bind, work](const Settings& s) { return work(bind(s)); };
+        });
+    }
+    /// How it shows on the depth axis: strength(s, metres) from 0 to 1.
+    Builder& lane(DepthLane::Shape shape, std::function<float(const S&, float)> strength) {
+        return late([shape, strength = std::move(strength)](Type& type, const Bind& bind) {
+            type.lane.shape = shape;
+            type.lane.strength = [bind, strength](const Settings& settings) {
+                return [s = bind(settings), strength](float metres) { return strength(s, metres); };
+            };
+        });
+    }
+    /// A distance that stands at place(s) and, when moved, sets one number to value(s, metres).
+    Builder& handle(std::string id, std::string label, std::string parameter,
+                    std::function<float(const S&)> place,
+                    std::function<float(const S&, float)> value) {
+        return late([=](Type& type, const Bind& bind) {
+            const Range range = parameterNamed(type.parameters, parameter).range;
+            type.handles.push_back(
+                {id,
+                 label,
+                 HandleKind::Distance,
+                 [bind, place](const Settings& s) { return place(bind(s)); },
+                 [bind, value, parameter, range](Settings& s, const HandleValue& to) {
+                     const float wanted = value(bind(s), std::get<float>(to));
+                     // A wanted value that is no number is the least.
+                     s.set(parameter, wanted > range.min ? (wanted < range.max ? wanted : range.max)
+                                                         : range.min);
+                 },
+                 {}});
+        });
+    }
+    /// A setting that is itself what is dragged: a distance, direction, point or place.
+    Builder& handle(HandleKind kind, std::string parameter, std::string label,
+                    std::function<bool(const S&)> shown = {}) {
+        return late([=](Type& type, const Bind& bind) {
+            Handle handle{parameter, label, kind, {}, {}, {}};
+            const Range range = parameterNamed(type.parameters, parameter).range;
+            handle.at = [parameter](const Settings& s) -> HandleValue {
+                const Value& value = s.at(parameter);
+                if (const auto* metres = std::get_if<float>(&value))
+                    return *metres;
+                if (const auto* place = std::get_if<V2f>(&value))
+                    return *place;
+                return std::get<V3f>(value);
+            };
+            handle.moveTo = [parameter, range](Settings& s, const HandleValue& to) {
+                if (const auto* metres = std::get_if<float>(&to))
+                    s.set(parameter, *metres > range.min
+                                         ? (*metres < range.max ? *metres : range.max)
+                                         : range.min);
+                else if (const auto* place = std::get_if<V2f>(&to))
+                    s.set(parameter, *place);
+                else
+                    s.set(parameter, std::get<V3f>(to));
+            };
+            if (shown)
+                handle.shown = [bind, shown](const Settings& s) { return shown(bind(s)); };
+            type.handles.push_back(std::move(handle));
+        });
+    }
+
+    [[nodiscard]] Type build() {
+        m_type.parameters = this->binding().parameters();
+        const Bind bind = [binding = std::make_shared<const Binding<S>>(this->binding())](
+                              const Settings& s) { return binding->bind(s); };
+        for (const auto& work : m_late)
+            work(m_type, bind);
+        return m_type;
+    }
+
+protected:
+    Builder& late(std::function<void(Type&, const Bind&)> work) {
+        m_late.push_back(std::move(work));
+        return this->self();
+    }
+    Type m_type;
+
+private:
+    std::vector<std::function<void(Type&, const Bind&)>> m_late;
+};
+
+}  // namespace noctis

@@ -1,0 +1,220 @@
+#include "core/recipe/mask.h"
+
+#include "core/image/tiles.h"
+#include "core/settings/value_type.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+#include <opencv2/imgproc.hpp>
+
+namespace noctis {
+
+namespace {
+
+constexpr const char* kOnly = "";
+constexpr int kBandHeight = 16;
+/// Discs are grown in turns of at most this radius, px: a disc grown by a disc is the larger disc.
+constexpr int kLargestTurn = 16;
+
+MaskFunction constant(float value) {
+    return [value](const MaskRow& row) { std::fill_n(row.mask, row.count, value); };
+}
+
+MaskFunction rowsOf(const Image& mask) {
+    return [mask](const MaskRow& row) {
+        std::memcpy(row.mask, mask.row(0, row.y) + row.x,
+                    static_cast<std::size_t>(row.count) * sizeof(float));
+    };
+}
+
+template <typename Combine>
+MaskFunction combined(std::vector<MaskFunction> parts, const Combine& combine) {
+    return [parts = std::move(parts), combine](const MaskRow& row) {
+        alignas(64) float other[kRunLength];
+        parts.front()(row);
+        MaskRow next = row;
+        next.mask = other;
+        for (std::size_t i = 1; i < parts.size(); ++i) {
+            parts[i](next);
+            for (int x = 0; x < row.count; ++x)
+                row.mask[x] = combine(row.mask[x], other[x]);
+        }
+    };
+}
+
+MaskFunction withLevels(MaskFunction mask, const MaskShaping& shaping) {
+    if (!shaping.hasLevels())
+        return mask;
+    const float scale = 1.0F / (shaping.white - shaping.black);
+    const float power = 1.0F / shaping.gamma;
+    return [mask = std::move(mask), black = shaping.black, scale, power](const MaskRow& row) {
+        mask(row);
+        for (int x = 0; x < row.count; ++x) {
+            const float part = std::clamp((row.mask[x] - black) * scale, 0.0F, 1.0F);
+            row.mask[x] = power == 1.0F ? part : std::pow(part, power);
+        }
+    };
+}
+
+Image filled(const MaskFunction& mask, const WorkingFrame& frame, const RunContext& run) {
+    const Image& picture = frame.picture();
+    Image out = Image::unset(picture.width(), picture.height(), {"Y"});
+    float* to = out.editPlane(0);
+    forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < out.width(); x += kRunLength)
+                mask({to + out.rowStride() * y + x, picture.row(0, y) + x, picture.row(1, y) + x,
+                      picture.row(2, y) + x, x, y, std::min(kRunLength, out.width() - x)});
+    });
+    return out;
+}
+
+std::uint64_t keyOf(const Where& where, const MaskInput& input) {
+    Hash hash(input.passesKey);
+    hash.add(std::string_view("mask"))
+        .add(static_cast<std::uint64_t>(input.frame.context().factor()));
+    if (readsPicture(where, input.catalogue))
+        hash.add(input.pictureKey);
+    addToHash(hash, where);
+    return hash.value();
+}
+
+/// Without what its shaping does to it.
+MaskFunction bareMask(const Where& where, const MaskInput& input, const RunContext& run) {
+    std::vector<MaskFunction> parts;
+    for (const Where& part : where.parts)
+        parts.push_back(maskOf(part, input, run));
+    switch (where.kind) {
+    case Where::Kind::All:
+        return parts.empty()
+                   ? constant(1.0F)
+                   : combined(std::move(parts), [](float a, float b) { return std::min(a, b); });
+    case Where::Kind::Any:
+        return parts.empty()
+                   ? constant(0.0F)
+                   : combined(std::move(parts), [](float a, float b) { return std::max(a, b); });
+    case Where::Kind::Not:
+        return [part = std::move(parts.at(0))](const MaskRow& row) {
+            part(row);
+            for (int x = 0; x < row.count; ++x)
+                row.mask[x] = 1.0F - row.mask[x];
+        };
+    default:
+        break;
+    }
+    const CriterionType& type = input.catalogue.criterion(where.name);
+    if (type.point)
+        return type.point(where.settings, input.frame);
+    Where bare = where;
+    bare.shaping = {};
+    const std::uint64_t key = keyOf(bare, input);
+    if (const Result* kept = input.cache.recall(key))
+        return rowsOf(kept->at(kOnly));
+    const Image mask = type.area(where.settings, input.frame, run);
+    if (!run.stopped())
+        input.cache.keep(key, {{kOnly, mask}});
+    return rowsOf(mask);
+}
+
+cv::Mat matOf(const Image& image, float* plane) {
+    return {image.height(), image.width(), CV_32FC1, plane,
+            static_cast<std::size_t>(image.rowStride()) * sizeof(float)};
+}
+
+/// Dilated by a disc of a whole radius; eroded for a negative one.
+void growBy(cv::Mat& mask, int radius) {
+    const bool shrinks = radius < 0;
+    // What the corners of several small discs lack adds up; half a pixel more makes up for it.
+    const int more = std::abs(radius) > kLargestTurn ? 1 : 0;
+    for (int left = std::abs(radius); left > 0;) {
+        const int turn = std::min(left, kLargestTurn);
+        left -= turn;
+        cv::Mat disc(2 * turn + 1, 2 * turn + 1, CV_8UC1, cv::Scalar(0));
+        for (int y = -turn; y <= turn; ++y)
+            for (int x = -turn; x <= turn; ++x)
+                if (x * x + y * y <= turn * (turn + more))
+                    disc.at<unsigned char>(y + turn, x + turn) = 1;
+        cv::Mat out;
+        if (shrinks)
+            cv::erode(mask, out, disc, {-1, -1}, 1, cv::BORDER_REPLICATE);
+        else
+            cv::dilate(mask, out, disc, {-1, -1}, 1, cv::BORDER_REPLICATE);
+        mask = out;
+    }
+}
+
+}  // namespace
+
+bool readsPicture(const Where& where, const Catalogue& catalogue) {
+    if (where.kind == Where::Kind::Criterion)
+        return catalogue.criterion(where.name).readsInput;
+    return std::any_of(where.parts.begin(), where.parts.end(),
+                       [&](const Where& part) { return readsPicture(part, catalogue); });
+}
+
+bool needsWholePicture(const Where& where, const Catalogue& catalogue) {
+    if (where.shaping.spreads())
+        return readsPicture(where, catalogue);
+    return std::any_of(where.parts.begin(), where.parts.end(),
+                       [&](const Where& part) { return needsWholePicture(part, catalogue); });
+}
+
+MaskFunction maskOf(const Where& where, const MaskInput& input, const RunContext& run) {
+    if (!where.shaping.spreads())
+        return withLevels(bareMask(where, input, run), where.shaping);
+    Where shaped = where;
+    shaped.shaping.black = 0.0F;  // levels follow by the pixel
+    shaped.shaping.white = shaped.shaping.gamma = 1.0F;
+    const std::uint64_t key = keyOf(shaped, input);
+    const Result* kept = input.cache.recall(key);
+    Image mask = kept != nullptr ? kept->at(kOnly) : Image();
+    if (mask.empty()) {
+        const float scale = input.frame.context().pixelScale();
+        mask = spread(filled(bareMask(where, input, run), input.frame, run),
+                      where.shaping.grow * scale, where.shaping.soften * scale, run);
+        if (!run.stopped())
+            input.cache.keep(key, {{kOnly, mask}});
+    }
+    return withLevels(rowsOf(mask), where.shaping);
+}
+
+Image maskImage(const Where& plain, const MaskInput& input, const RunContext& run) {
+    return filled(maskOf(plain, input, run), input.frame, run);
+}
+
+Image spread(const Image& mask, float grow, float soften, const RunContext& run) {
+    if (run.stopped() || mask.empty())
+        return mask;
+    Image out = mask;
+    cv::Mat work = matOf(out, out.editPlane(0)).clone();
+    const float whole = std::trunc(grow);
+    growBy(work, static_cast<int>(whole));
+    if (const float rest = std::abs(grow - whole); rest > 0.0F) {
+        // Between two whole radii the mask goes straight from one to the other.
+        cv::Mat next = work.clone();
+        growBy(next, grow > 0.0F ? 1 : -1);
+        cv::addWeighted(work, 1.0 - static_cast<double>(rest), next, static_cast<double>(rest), 0.0,
+                        work);
+    }
+    if (soften > 0.0F && !run.stopped()) {
+        cv::Mat blurred;
+        cv::GaussianBlur(work, blurred, {}, static_cast<double>(soften), 0.0, cv::BORDER_REPLICATE);
+        work = blurred;
+    }
+    work.copyTo(matOf(out, out.editPlane(0)));
+    return out;
+}
+
+void addToHash(Hash& hash, const Where& where) {
+    hash.add(static_cast<std::uint64_t>(where.kind)).add(std::string_view(where.name));
+    addToHash(hash, where.settings);
+    const MaskShaping& s = where.shaping;
+    hash.add(s.grow).add(s.soften).add(s.black).add(s.white).add(s.gamma);
+    hash.add(std::uint64_t{where.parts.size()});
+    for (const Where& part : where.parts)
+        addToHash(hash, part);
+}
+
+}  // namespace noctis

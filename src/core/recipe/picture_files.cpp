@@ -1,0 +1,46 @@
+#include "core/recipe/picture_files.h"
+
+#include "core/image/text_image.h"
+#include "core/passes/pass_file.h"
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr std::size_t kMostTexts = 64;
+
+}  // namespace
+
+std::string PictureFiles::stampOf(const fs::path& path) {
+    std::error_code missing;
+    const auto time = fs::last_write_time(path, missing);
+    if (missing)
+        return {};
+    return fmt::format("{} {}", time.time_since_epoch().count(), fs::file_size(path, missing));
+}
+
+Image PictureFiles::read(const fs::path& path) {
+    const std::string stamp = stampOf(path);
+    const auto found = m_read.find(path);
+    if (found != m_read.end() && !stamp.empty() && found->second.stamp == stamp)
+        return found->second.image;
+    const Image image = readPicture(path);
+    m_read[path] = {stamp, image};
+    return image;
+}
+
+Image PictureFiles::text(const std::string& text, const fs::path& font, int pixelsPerLine) {
+    const std::string key =
+        fmt::format("{}\n{}\n{}\n{}", pixelsPerLine, font.string(), stampOf(font), text);
+    if (const auto found = m_texts.find(key); found != m_texts.end())
+        return found->second;
+    if (m_texts.size() >= kMostTexts)
+        m_texts.clear();  // a text that is being typed leaves all its beginnings behind
+    return m_texts[key] = textImage(text, font, pixelsPerLine);
+}
+
+}  // namespace noctis

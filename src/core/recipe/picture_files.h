@@ -1,0 +1,34 @@
+#pragma once
+
+#include "core/image/image.h"
+
+#include <filesystem>
+#include <map>
+#include <string>
+
+namespace noctis {
+
+/// Pictures that steps read from files: scene-linear R G B A, associated. Read once, and again when the
+/// file has changed.
+/// Threads  one at a time.
+class PictureFiles {
+public:
+    /// Errors   as readFileInfo.
+    [[nodiscard]] Image read(const std::filesystem::path& path);
+    /// A text that was set; see textImage.
+    [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
+                             int pixelsPerLine);
+
+    /// Another text for another content: time and size of the file; "" if it is not there.
+    [[nodiscard]] static std::string stampOf(const std::filesystem::path& path);
+
+private:
+    struct Read {
+        std::string stamp;
+        Image image;
+    };
+    std::map<std::filesystem::path, Read> m_read;
+    std::map<std::string, Image> m_texts;
+};
+
+}  // namespace noctis

@@ -1,0 +1,60 @@
+#pragma once
+
+#include "core/settings/value.h"
+
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace noctis {
+
+/// What is done to a mask after it is made, in this order.
+struct MaskShaping {
+    float grow = 0.0F;    ///< px of the full picture; negative shrinks
+    float soften = 0.0F;  ///< px, sigma
+    float black = 0.0F;   ///< clamp((x - black) / (white - black))^(1 / gamma)
+    float white = 1.0F;
+    float gamma = 1.0F;
+    bool operator==(const MaskShaping&) const = default;
+
+    [[nodiscard]] bool hasLevels() const noexcept {
+        return black != 0.0F || white != 1.0F || gamma != 1.0F;
+    }
+    /// Whether a pixel needs its surroundings.
+    [[nodiscard]] bool spreads() const noexcept { return grow != 0.0F || soften > 0.0F; }
+};
+
+/// Where a step works, 0 to 1 in each pixel: a criterion, or a combination of others.
+struct Where {
+    enum class Kind {
+        All,        ///< the least of its parts; without parts everywhere
+        Any,        ///< the greatest of its parts; without parts nowhere
+        Not,        ///< 1 - its only part
+        SameAs,     ///< the recipe's Where of that name
+        Criterion,  ///< name is its type's id
+        Unknown,    ///< of a newer or damaged file, kept as JSON
+    };
+    Kind kind = Kind::All;
+    std::string name;
+    Settings settings;
+    std::vector<Where> parts;
+    MaskShaping shaping;
+    std::shared_ptr<const std::string> kept{};
+    std::string problem{};  ///< of an unknown one
+
+    bool operator==(const Where& other) const;
+    /// Whether it says nothing: everywhere.
+    [[nodiscard]] bool everywhere() const noexcept {
+        return kind == Kind::All && parts.empty() && shaping == MaskShaping{};
+    }
+};
+
+using NamedWheres = std::map<std::string, Where>;
+
+/// A Where with every SameAs replaced by what it names.
+/// Errors   Error(UnknownName) for a name that is not there or an unknown criterion, Error(BadSetting)
+///          for names that go in a circle.
+Where plainWhere(const Where& where, const NamedWheres& named);
+
+}  // namespace noctis

@@ -1,0 +1,44 @@
+#pragma once
+
+#include "core/settings/parameter.h"
+
+#include <functional>
+#include <string>
+#include <variant>
+#include <vector>
+
+namespace noctis {
+
+enum class HandleKind {
+    Distance,   ///< planar, m; on the Sounding
+    Direction,  ///< in the world; on the Bearing
+    Point,      ///< in the world, m; on the Plan and in the picture
+    Place,      ///< px of the full picture; in the picture
+};
+
+using HandleValue = std::variant<float, V3f, V2f>;
+
+/// Something that can be dragged. Whoever has settings declares it (a step, a criterion of a Where, the
+/// project); instruments show those of the kinds they can, and know nothing else of their owners.
+struct Handle {
+    std::string id;  ///< unique in its declaration
+    std::string label;
+    HandleKind kind = HandleKind::Distance;
+    std::function<HandleValue(const Settings&)> at;
+    /// Keeps every setting within its range.
+    std::function<void(Settings&, const HandleValue&)> moveTo;
+    std::function<bool(const Settings&)> shown;  ///< unset: always
+
+    [[nodiscard]] float distance(const Settings& settings) const {
+        return std::get<float>(at(settings));
+    }
+};
+
+/// How something that works by distance shows on the depth axis.
+struct DepthLane {
+    enum class Shape { Curve, Span } shape = Shape::Curve;
+    /// Of these settings: 0..1 at a distance in m. Unset: it has no lane.
+    std::function<std::function<float(float)>(const Settings&)> strength;
+};
+
+}  // namespace noctis

@@ -1,0 +1,110 @@
+#include "core/steps/light_balance.h"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+/// The light of a group, and how much of it is added.
+struct Change {
+    Image light;
+    LinearRgb by;
+};
+
+std::vector<Change> changesOf(const LightBalanceSettings& s, const WorkingFrame& frame) {
+    std::vector<Change> changes;
+    for (const Pass& pass : frame.context().full().passes) {
+        const auto name = passNamed(pass.name);
+        if (pass.kind != PassKind::Light || !name)
+            continue;
+        const LinearRgb factor = lightFactor(name->subject, s);
+        const LinearRgb by{factor.r - 1.0F, factor.g - 1.0F, factor.b - 1.0F};
+        if (!(by == LinearRgb{}))
+            changes.push_back({frame.pass(*name), by});
+    }
+    return changes;
+}
+
+/// A light that is no number adds nothing.
+void addRow(float* to, const float* light, float by, int count) noexcept {
+    if (by == 0.0F)
+        return;
+    for (int i = 0; i < count; ++i) {
+        const float change = light[i] * by;
+        to[i] += change == change ? change : 0.0F;
+    }
+}
+
+Binding<LightGroupSettings> groupBinding() {
+    using G = LightGroupSettings;
+    SettingsBuilder<G> b;
+    b.number(&G::strength, "strength", "Strength", Unit::Percent, {0.0F, 1000.0F, 4.0F},
+             "How bright the light of the group is; 100 % as it was rendered.")
+        .colour(&G::colour, "colour", "Colour", "Multiplies the colour of the group's light.")
+        .toggle(&G::on, "on", "On", "Switches the lights of the group on or off.")
+        .toggle(&G::alone, "alone", "Alone", "Shows the light of this group without the others.");
+    return b.binding();
+}
+
+}  // namespace
+
+LinearRgb lightFactor(const std::string& group, const LightBalanceSettings& s) noexcept {
+    const bool anyAlone = std::any_of(s.groups.begin(), s.groups.end(),
+                                      [](const LightGroupSettings& g) { return g.alone; });
+    for (const LightGroupSettings& g : s.groups)
+        if (g.name == group) {
+            if (!g.on || (anyAlone && !g.alone))
+                return {};
+            return {g.strength * g.colour.r, g.strength * g.colour.g, g.strength * g.colour.b};
+        }
+    return anyAlone ? LinearRgb{} : LinearRgb{1.0F, 1.0F, 1.0F};
+}
+
+StepType lightBalanceStep() {
+    using S = LightBalanceSettings;
+    return StepBuilder<S>("light_balance", "Light balance")
+        .version(1)
+        .phase(Phase::Light)
+        .help("Strength and colour of each group of lights, after the fact.")
+        .records(&S::groups, &LightGroupSettings::name, groupBinding(), "groups", "Groups",
+                 TextUse::LightGroups, "The groups of lights, each with its strength and colour.")
+        .preset("As rendered", {{"groups", RecordList{}}})
+        .reads([](const S&) {
+            return std::vector<PassNeed>{
+                needed({PassKind::Light, kEach}, "the light of each group")};
+        })
+        .summary([](const S& s) {
+            std::vector<std::string> parts;
+            for (const LightGroupSettings& g : s.groups)
+                if (!g.on)
+                    parts.push_back(g.name + " off");
+                else if (g.alone)
+                    parts.push_back(g.name + " alone");
+                else if (g.strength != 1.0F)
+                    parts.push_back(g.name + " " + formatNumber(g.strength, Unit::Percent));
+                else if (!(g.colour == LinearRgb{1.0F, 1.0F, 1.0F}))
+                    parts.push_back(g.name + " coloured");
+            std::string text;
+            for (const std::string& part : parts)
+                text += (text.empty() ? "" : ", ") + part;
+            return text.empty() ? std::string("as rendered") : text;
+        })
+        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+            return [changes = changesOf(s, frame)](const PointRow& p) {
+                for (const Change& change : changes) {
+                    const Image& light = change.light;
+                    addRow(p.r, light.row(0, p.y) + p.x, change.by.r, p.count);
+                    addRow(p.g, light.row(std::min(1, light.channels() - 1), p.y) + p.x,
+                           change.by.g, p.count);
+                    addRow(p.b, light.row(std::min(2, light.channels() - 1), p.y) + p.x,
+                           change.by.b, p.count);
+                }
+            };
+        })
+        .build();
+}
+
+}  // namespace noctis
