@@ -26,13 +26,15 @@ PassSet frame() {
         for (int c = 0; c < pass.image.channels(); ++c) {
             float* plane = pass.image.editPlane(c);
             for (std::ptrdiff_t i = 0; i < pass.image.rowStride() * kHeight; ++i)
-                plane[i] = kind == PassKind::Distance ? 1.0F + static_cast<float>(i % 3001) * 0.1F
-                                                      : static_cast<float>(i % 257) / 257.0F;
+                plane[i] = kind == PassKind::Distance || kind == PassKind::Depth
+                               ? 1.0F + static_cast<float>(i % 3001) * 0.1F
+                               : static_cast<float>(i % 257) / 257.0F;
         }
         set.put(std::move(pass));
     };
     add(PassKind::Beauty);
     add(PassKind::Distance);
+    add(PassKind::Depth);
     add(PassKind::Occlusion);
     return set;
 }
@@ -53,12 +55,49 @@ Recipe tenSteps(int variant) {
     return recipe;
 }
 
+/// The same, each in a soft band of depth.
+Recipe tenLimited(int variant) {
+    Recipe recipe = tenSteps(variant);
+    for (Step& step : recipe.steps) {
+        step.where = stepCatalogue().newCriterion("depth");
+        step.where.settings.set("span", Span{.from = 20.0F, .to = 250.0F});
+        step.where.settings.set("soft", 15.0F);
+    }
+    return recipe;
+}
+
+/// A text 400 pixels high at most, among the picture's distances.
+Recipe oneStandee(int variant) {
+    Recipe recipe;
+    Step step = stepCatalogue().newStep("standee");
+    step.settings = settingsWith(stepCatalogue().type("standee"),
+                                 {{"text", std::string("Quay")},
+                                  {"height", 4.0F},
+                                  {"distance", 30.0F + 0.001F * static_cast<float>(variant)},
+                                  {"at", V2f(0.5F * kWidth, 0.6F * kHeight)}});
+    recipe.steps.push_back(step);
+    return recipe;
+}
+
+/// What a standee writes: three planes of the picture, and depth.
+struct FourPlanes {
+    Image from = Image::filled(kWidth, kHeight, 4, 0.5F);
+    Image to = Image::filled(kWidth, kHeight, 4, 0.0F);
+    void copy() {
+        for (int c = 0; c < 4; ++c)
+            std::memcpy(to.editPlane(c), from.plane(c),
+                        sizeof(float) * static_cast<std::size_t>(from.rowStride() * kHeight));
+    }
+};
+
 }  // namespace
 
 void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
     const std::string separateName = "ten point steps, fused";
     const std::string copyName = "ten point steps, copy";
-    if (!wanted(separateName) && !wanted(copyName))
+    const std::string whereName = "ten point steps, each with a Where";
+    const std::string standeeName = "a standee";
+    if (!wanted(separateName) && !wanted(copyName) && !wanted(whereName) && !wanted(standeeName))
         return;
     const PassSet set = frame();
     Evaluator fused(stepCatalogue(), 1);
@@ -82,6 +121,31 @@ void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
         rows.push_back(run({separateName, check, ours,
                             [&] { (void)apart.evaluate(tenSteps(++variant), separate); }, 0.5,
                             false, "the same ten as separate passes", 7}));
+    if (wanted(whereName)) {
+        const auto checkWhere = [&] {
+            const Image a = fused.evaluate(tenLimited(0));
+            const Image b = apart.evaluate(tenLimited(0), separate);
+            const bool same = std::memcmp(a.row(1, 9), b.row(1, 9), sizeof(float) * kWidth) == 0;
+            return std::string(same ? "" : "fused and separate steps differ");
+        };
+        rows.push_back(
+            run({whereName, checkWhere, [&] { (void)fused.evaluate(tenLimited(++variant)); }, ours,
+                 1.5, false, "the same ten everywhere", 7}));
+    }
+    if (wanted(standeeName)) {
+        FourPlanes planes;
+        const auto checkStandee = [&] {
+            const Image out = fused.evaluate(oneStandee(0));
+            const Image& before = set.passes[0].image;
+            int changed = 0;
+            for (int x = 0; x < kWidth; ++x)
+                changed += out(x, kHeight / 2, 0) != before(x, kHeight / 2, 0) ? 1 : 0;
+            return std::string(changed > 0 ? "" : "the standee is not to be seen");
+        };
+        rows.push_back(
+            run({standeeName, checkStandee, [&] { (void)fused.evaluate(oneStandee(++variant)); },
+                 [&] { planes.copy(); }, 4.0, false, "one copy of the four planes it writes", 7}));
+    }
     if (wanted(copyName)) {
         const Image from = set.passes[0].image;
         Image to = Image::unset(kWidth, kHeight, {"R", "G", "B"});

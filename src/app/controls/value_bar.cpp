@@ -61,6 +61,12 @@ void ValueBar::setValue(float value) {
     update();
 }
 
+void ValueBar::setInstead(const QString& text) {
+    m_instead = text;
+    setEnabled(text.isEmpty());
+    update();
+}
+
 void ValueBar::moveTo(float value) {
     value = std::clamp(value, m_range.min, m_range.max);
     if (m_unit == Unit::Count)
@@ -76,12 +82,15 @@ void ValueBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(theme::font(12));
-    painter.setPen(isEnabled() ? theme::kQuiet : theme::kHairline);
+    painter.setPen(theme::kQuiet);
     painter.drawText(QRect(0, 0, kLabelWidth - 6, height()), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
     painter.setPen(isEnabled() ? theme::kText : theme::kQuiet);
     painter.drawText(QRect(width() - kValueWidth, 0, kValueWidth, height()),
-                     Qt::AlignVCenter | Qt::AlignRight, qstring(formatNumber(m_value, m_unit)));
+                     Qt::AlignVCenter | Qt::AlignRight,
+                     m_instead.isEmpty() ? qstring(formatNumber(m_value, m_unit)) : m_instead);
+    if (!m_instead.isEmpty())
+        return;
     const QRectF bar(track().left() + 5, height() / 2 - 1, track().width() - 14, 2);
     const qreal at = bar.left() + bar.width() * static_cast<qreal>(placeOf(m_value));
     const qreal zero = m_range.min < 0.0F

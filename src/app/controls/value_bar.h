@@ -16,6 +16,8 @@ public:
     ValueBar(QString label, Unit unit, Range range, QWidget* parent = nullptr);
 
     void setValue(float value);
+    /// A text in the place of a number that means nothing now; empty: the number.
+    void setInstead(const QString& text);
     [[nodiscard]] float value() const { return m_value; }
     [[nodiscard]] QSize sizeHint() const override { return {200, 24}; }
     /// The bar itself, for tests that drag it.
@@ -42,6 +44,7 @@ private:
     void takeTyped(const QString& text);
 
     QString m_label;
+    QString m_instead;
     Unit m_unit;
     Range m_range;
     float m_value = 0.0F;

@@ -131,7 +131,10 @@ public:
         if (parameter.use == TextUse::SceneNames)
             m_line->setPlaceholderText(tr("all"));
         auto* row = rowOf(this);
-        row->addWidget(labelOf(parameter, kLabelWidth));
+        QLabel* label = labelOf(parameter, kLabelWidth);
+        if (parameter.unit != Unit::None)
+            label->setText(tr("%1, %2").arg(label->text(), qstring(unitName(parameter.unit))));
+        row->addWidget(label);
         row->addWidget(m_line, 1);
         if (parameter.use != TextUse::Free)
             addPicker(row);
@@ -139,8 +142,10 @@ public:
     }
     void showValue(const Value& value) override {
         m_shown = value;
-        if (!m_line->hasFocus())
-            m_line->setText(qstring(textFromValue(value)));
+        if (m_line->hasFocus())
+            return;
+        m_line->setText(qstring(textFromValue(value)));
+        m_line->setCursorPosition(0);  // a long one shows its beginning
     }
 
 private:
@@ -232,7 +237,7 @@ public:
         for (std::size_t i = 0; i < 2; ++i) {
             const bool limits = std::isfinite(ends[i]);
             m_ends[i].limits->setChecked(limits);
-            m_ends[i].bar->setEnabled(limits);
+            m_ends[i].bar->setInstead(limits ? QString() : tr("open"));
             m_ends[i].bar->setValue(limits ? ends[i] : closedAt(i));
         }
     }

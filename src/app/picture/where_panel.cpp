@@ -86,7 +86,9 @@ WherePanel::WherePanel(NameSource names, QWidget* parent)
     auto* tools = new QHBoxLayout;
     tools->setSpacing(0);
     m_mode = new QComboBox;
-    m_mode->addItems({tr("All of these"), tr("Any of these")});
+    m_mode->addItems({tr("All"), tr("Any")});
+    m_mode->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_mode->setMinimumContentsLength(3);
     m_mode->setFont(theme::font(12));
     m_mode->setAccessibleName(tr("How criteria combine"));
     m_mode->setToolTip(tr("Whether a place must fit all criteria or just one of them."));

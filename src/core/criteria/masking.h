@@ -1,9 +1,11 @@
 #pragma once
 
+#include "core/criteria/band_row.h"
 #include "core/recipe/criterion_type.h"
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace noctis {
 
@@ -31,26 +33,26 @@ private:
 /// 1 between the ends of a span; an open end has no edge. Not a number gives 0.
 class Band {
 public:
-    Band(const Span& span, float soft)
-        : m_from(std::isfinite(span.from) ? span.from : 0.0F, soft),
-          m_to(std::isfinite(span.to) ? span.to : 0.0F, soft),
-          m_openFrom(!std::isfinite(span.from)), m_openTo(!std::isfinite(span.to)) {}
-
+    Band(const Span& span, float soft) {
+        const float perUnit = 1.0F / std::max(soft, 1e-12F);
+        const float bias = soft > 0.0F ? 0.5F : 1.0F;
+        if (std::isfinite(span.from))
+            std::tie(m_row.from, m_row.fromPerUnit, m_row.fromBias) =
+                std::tuple(span.from, perUnit, bias);
+        if (std::isfinite(span.to))
+            std::tie(m_row.to, m_row.toPerUnit, m_row.toBias) = std::tuple(span.to, perUnit, bias);
+    }
     [[nodiscard]] float at(float value) const noexcept {
-        const float low = m_openFrom ? 1.0F : m_from.over(value);
-        const float high = m_openTo ? 1.0F : m_to.under(value);
-        return value == value ? std::min(low, high) : 0.0F;
+        float mask = 0.0F;
+        bandRow(m_row, &value, &mask, 1);
+        return mask;
     }
     void fill(const float* values, float* mask, int count) const noexcept {
-        for (int i = 0; i < count; ++i)
-            mask[i] = at(values[i]);
+        bandRow(m_row, values, mask, count);
     }
 
 private:
-    Edge m_from;
-    Edge m_to;
-    bool m_openFrom;
-    bool m_openTo;
+    BandRow m_row{0.0F, 0.0F, 1.0F, 0.0F, 0.0F, 1.0F};
 };
 
 /// Which pixels hit something, and how much of each is covered by it.

@@ -269,6 +269,7 @@ WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const Evalu
             ++next;
         } else {
             std::vector<Ready> ready;
+            const Where* lastMasked = nullptr;
             for (; next < planned.size(); ++next) {
                 const Planned& one = planned[next];
                 const bool edited = !options.editing.empty() && options.editing == one.step->id;
@@ -277,10 +278,15 @@ WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const Evalu
                      (!options.fused || edited || needsWholePicture(one.where, m_catalogue))))
                     break;
                 guarded(one, [&] {
-                    ready.push_back({one.step, one.type->point(one.step->settings, *frame),
-                                     one.where.everywhere()
-                                         ? MaskFunction()
-                                         : maskOf(one.where, maskInput(one, *frame), run)});
+                    Ready prepared{
+                        one.step, one.type->point(one.step->settings, *frame), {}, false};
+                    if (!one.where.everywhere()) {
+                        prepared.mask = maskOf(one.where, maskInput(one, *frame), run);
+                        prepared.sameMask = lastMasked != nullptr && *lastMasked == one.where &&
+                                            !readsPicture(one.where, m_catalogue);
+                        lastMasked = &one.where;
+                    }
+                    ready.push_back(std::move(prepared));
                 });
             }
             if (!ready.empty() && !run.stopped())
@@ -318,7 +324,7 @@ WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Re
                     ready.work({now[0], now[1], now[2], alpha, x, y, count});
                     if (whole)
                         continue;
-                    if (ready.mask)
+                    if (ready.mask && !ready.sameMask)
                         ready.mask({mask, before[0], before[1], before[2], x, y, count});
                     for (std::size_t c = 0; c < 3; ++c)
                         blendRow(step.blend, step.amount, ready.mask ? mask : nullptr, before[c],

@@ -65,7 +65,8 @@ private:
     struct Ready {
         const Step* step;
         PointFunction work;
-        MaskFunction mask;  ///< unset: everywhere
+        MaskFunction mask;      ///< unset: everywhere
+        bool sameMask = false;  ///< as the last step's that had one: it is there already
     };
 
     [[nodiscard]] FrameContext contextOf(const EvaluateOptions& options);

@@ -114,19 +114,23 @@ private:
         return line;
     }
     [[nodiscard]] const Image& shown() const { return m_image.empty() ? m_text : m_image; }
+    /// Bilinear; u and v from 0 to 1.
     [[nodiscard]] static float sample(const Image& image, int c, float u, float v) noexcept {
+        const int right = image.width() - 1;
+        const int bottom = image.height() - 1;
         const float x = u * static_cast<float>(image.width()) - 0.5F;
         const float y = v * static_cast<float>(image.height()) - 0.5F;
-        const int x0 = static_cast<int>(std::floor(x));
-        const int y0 = static_cast<int>(std::floor(y));
-        const auto at = [&](int i, int j) {
-            return image(std::clamp(i, 0, image.width() - 1), std::clamp(j, 0, image.height() - 1),
-                         c);
-        };
+        // Both are above -1, so that cutting the fraction off one more is the floor.
+        const int x0 = static_cast<int>(x + 1.0F) - 1;
+        const int y0 = static_cast<int>(y + 1.0F) - 1;
+        const float* above = image.row(c, std::max(y0, 0));
+        const float* below = image.row(c, std::min(y0 + 1, bottom));
+        const int i = std::max(x0, 0);
+        const int j = std::min(x0 + 1, right);
         const float fx = x - static_cast<float>(x0);
         const float fy = y - static_cast<float>(y0);
-        return (at(x0, y0) * (1.0F - fx) + at(x0 + 1, y0) * fx) * (1.0F - fy) +
-               (at(x0, y0 + 1) * (1.0F - fx) + at(x0 + 1, y0 + 1) * fx) * fy;
+        const float top = above[i] + (above[j] - above[i]) * fx;
+        return top + (below[i] + (below[j] - below[i]) * fx - top) * fy;
     }
 
     Image m_image;
@@ -149,7 +153,9 @@ public:
             const Card& card)
         : m_stand(stand), m_card(card), m_camera(frame.context().camera()),
           m_depth(frame.passIfThere({PassKind::Depth, {}})), m_width(frame.width()),
-          m_height(frame.height()), m_perSoft(1.0F / std::max(settings.soft, 1e-5F)) {}
+          m_height(frame.height()), m_perSoft(1.0F / std::max(settings.soft, 1e-5F)) {
+        prepare();
+    }
 
     /// The pixels it may touch; empty where it is out of sight.
     [[nodiscard]] Tile bounds() const {
@@ -176,9 +182,13 @@ public:
 
     [[nodiscard]] Seen at(int x, int y) const noexcept {
         Seen seen;
+        const Shown shown = shownIn(x, y);
+        if (shown == Shown::None)
+            return seen;
         for (int i = 0; i < kSamples; ++i)
             add(static_cast<float>(x) + (static_cast<float>(i % kSide) + 0.5F) / kSide,
-                static_cast<float>(y) + (static_cast<float>(i / kSide) + 0.5F) / kSide, seen);
+                static_cast<float>(y) + (static_cast<float>(i / kSide) + 0.5F) / kSide, shown,
+                seen);
         if (seen.a > 0.0F)
             seen.depth /= seen.a;
         for (float* part : {&seen.r, &seen.g, &seen.b, &seen.a})
@@ -187,22 +197,62 @@ public:
     }
 
 private:
-    void add(float x, float y, Seen& seen) const noexcept {
-        const CameraRay ray = cameraRay(m_camera, x, y, m_width, m_height);
+    enum class Shown { None, Partly, All };
+
+    /// A number that grows evenly across the picture.
+    struct Linear {
+        float atOrigin = 0.0F;
+        float perX = 0.0F;
+        float perY = 0.0F;
+        [[nodiscard]] float at(float x, float y) const noexcept {
+            return atOrigin + perX * x + perY * y;
+        }
+    };
+
+    /// By what the rays through three corners of the frame give: rays are told per metre along the view,
+    /// so that origin and direction are even across the picture.
+    template <typename Of> [[nodiscard]] Linear linear(const Of& of) const {
+        const auto at = [&](float x, float y) {
+            const CameraRay ray = cameraRay(m_camera, x, y, m_width, m_height);
+            return of(ray.origin, ray.direction / ray.planarPerDistance);
+        };
+        const auto wide = static_cast<float>(m_width);
+        const auto high = static_cast<float>(m_height);
+        const float origin = at(0.0F, 0.0F);
+        return {origin, (at(wide, 0.0F) - origin) / wide, (at(0.0F, high) - origin) / high};
+    }
+
+    /// depth = m_away / m_across; a place on the card = start + depth * slope, for its two axes.
+    void prepare() {
         const V3f normal = m_stand.normal();
-        const float across = ray.direction ^ normal;
-        if (std::abs(across) < 1e-9F)
-            return;
-        const float way = ((m_stand.foot - ray.origin) ^ normal) / across;
-        const float depth = way * ray.planarPerDistance;
+        m_away = linear([&](const V3f& o, const V3f&) { return (m_stand.foot - o) ^ normal; });
+        m_across = linear([&](const V3f&, const V3f& d) { return d ^ normal; });
+        m_startU = linear([&](const V3f& o, const V3f&) {
+            return ((o - m_stand.foot) ^ m_stand.right) / m_stand.width + 0.5F;
+        });
+        m_slopeU =
+            linear([&](const V3f&, const V3f& d) { return (d ^ m_stand.right) / m_stand.width; });
+        m_startV = linear([&](const V3f& o, const V3f&) {
+            return 1.0F - ((o - m_stand.foot) ^ m_stand.up) / m_stand.height;
+        });
+        m_slopeV =
+            linear([&](const V3f&, const V3f& d) { return -(d ^ m_stand.up) / m_stand.height; });
+    }
+
+    [[nodiscard]] float depthAt(float x, float y) const noexcept {
+        const float across = m_across.at(x, y);
+        return std::abs(across) < 1e-9F ? -1.0F : m_away.at(x, y) / across;
+    }
+
+    void add(float x, float y, Shown shown, Seen& seen) const noexcept {
+        const float depth = depthAt(x, y);
         if (!(depth > kNearest))
             return;
-        const V3f from = ray.origin + ray.direction * way - m_stand.foot;
-        const float u = (from ^ m_stand.right) / m_stand.width + 0.5F;
-        const float v = 1.0F - (from ^ m_stand.up) / m_stand.height;
+        const float u = m_startU.at(x, y) + depth * m_slopeU.at(x, y);
+        const float v = m_startV.at(x, y) + depth * m_slopeV.at(x, y);
         if (!(u >= 0.0F && u <= 1.0F && v >= 0.0F && v <= 1.0F))
             return;
-        const float open = visible(x, y, depth);
+        const float open = shown == Shown::All ? 1.0F : visible(x, y, depth);
         if (open <= 0.0F)
             return;
         const std::array<float, 4> colour = m_card.at(u, v);
@@ -211,6 +261,31 @@ private:
         seen.b += colour[2] * open;
         seen.a += colour[3] * open;
         seen.depth += depth * colour[3] * open;
+    }
+
+    /// Whether all of it shows in a pixel, or none, by the depths around; most pixels are one or the other.
+    [[nodiscard]] Shown shownIn(int x, int y) const noexcept {
+        if (m_depth.empty())
+            return Shown::All;
+        float nearest = kNothingHit;
+        float farthest = 0.0F;
+        for (const auto& [dx, dy] :
+             {std::pair(0.0F, 0.0F), {1.0F, 0.0F}, {0.0F, 1.0F}, {1.0F, 1.0F}}) {
+            const float depth = depthAt(static_cast<float>(x) + dx, static_cast<float>(y) + dy);
+            nearest = std::min(nearest, depth);
+            farthest = std::max(farthest, depth);
+        }
+        if (!(nearest > kNearest))
+            return Shown::Partly;
+        bool all = true;
+        bool none = true;
+        for (int j = std::max(y - 1, 0); j <= std::min(y + 1, m_height - 1); ++j)
+            for (int i = std::max(x - 1, 0); i <= std::min(x + 1, m_width - 1); ++i) {
+                const float there = m_depth(i, j, 0);
+                all = all && (there - farthest) * m_perSoft >= 1.0F;
+                none = none && there <= nearest;
+            }
+        return all ? Shown::All : none ? Shown::None : Shown::Partly;
     }
 
     /// How much is open before the scene, from the four pixels about a place: their own depths are not
@@ -240,6 +315,12 @@ private:
     int m_width;
     int m_height;
     float m_perSoft;
+    Linear m_away;
+    Linear m_across;
+    Linear m_startU;
+    Linear m_slopeU;
+    Linear m_startV;
+    Linear m_slopeV;
 };
 
 /// How high it is in the picture, px, where it is nearest.
@@ -326,9 +407,11 @@ StepType standeeStep() {
                 "How high all of it is in the scene.")
         .number(&S::distance, "distance", "Distance", Unit::Metre, {0.0F, 1e6F, 100.0F},
                 "How far off it stands, along the view; 0 stands it at its position instead.")
-        .place(&S::at, "at", "Stands at", "Where its foot is in the picture, with a distance.")
+        .place(&S::at, "at", "Foot at", "Where its foot is in the picture, with a distance.")
+        .onlyWhen("distance>0")
         .position(&S::position, "position", "Position",
                   "Where its foot is in the scene, without a distance.")
+        .onlyWhen("distance=0")
         .choice(
             &S::facing, "facing", "Faces",
             {{"camera", "The camera"}, {"upright", "The camera, upright"}, {"fixed", "One way"}},
