@@ -112,8 +112,8 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         ask();
     });
     connect(m_recipe, &RecipePanel::shownChanged, this, [this] {
-        if (m_recipe->whereShown() == WhereShown::No)
-            takeWhere({});
+        // Another way of showing the same place needs no new mask.
+        takeWhere(m_recipe->whereShown() == WhereShown::No ? QImage() : m_whereMask);
         ask();
     });
     connect(m_recipe, &RecipePanel::stepAdded, this, [this] { showPass({}); });
