@@ -15,6 +15,7 @@
 #include <cctype>
 #include <cmath>
 #include <functional>
+#include <numeric>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -291,9 +292,10 @@ Image settledColour(Image image, const FileInfo& info) {
     return hasAlpha && straight ? associatedFromStraight(image) : image;
 }
 
-void readPixels(Pass& pass, const FileInfo& info, const PassInFile& found,
+/// all: every channel of the file.
+void takePixels(Pass& pass, const Image& all, const FileInfo& info, const PassInFile& found,
                 const Attributes& attributes) {
-    pass.image = readFileChannels(pass.file, info, found.channels);
+    pass.image = all.select(found.channels);
     giveUsualNames(pass, pass.kind == PassKind::Beauty && hasOwnAlpha(attributes));
     settleRange(pass, attributes);
     if (!passKindInfo(pass.kind).data())
@@ -302,9 +304,15 @@ void readPixels(Pass& pass, const FileInfo& info, const PassInFile& found,
         pass.image = pass.image.select({0, 1, 2});
 }
 
+Image readAllChannels(const fs::path& path, const FileInfo& info) {
+    std::vector<int> channels(info.channels.size());
+    std::iota(channels.begin(), channels.end(), 0);
+    return readFileChannels(path, info, channels);
+}
+
 /// Alpha stored with the colour is the coverage pass, where there is no other.
-void addCoverageFromAlpha(PassSet& set, const fs::path& path, const FileInfo& info,
-                          const PassInFile& found) {
+void addCoverageFromAlpha(PassSet& set, const fs::path& path, const Image& all,
+                          const FileInfo& info, const PassInFile& found) {
     for (const int c : found.channels) {
         const FileChannel& channel = info.channels[static_cast<std::size_t>(c)];
         if (!isAlpha(channel.name) || set.find(PassKind::Coverage) != nullptr)
@@ -314,7 +322,7 @@ void addCoverageFromAlpha(PassSet& set, const fs::path& path, const FileInfo& in
         pass.kind = PassKind::Coverage;
         pass.file = path;
         pass.type = channel.type;
-        pass.image = readFileChannels(path, info, {c}).select({0}, {"Y"});
+        pass.image = all.select({c}, {"Y"});
         set.put(std::move(pass));
     }
 }
@@ -356,9 +364,12 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info, con
 void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& corrections) {
     const FileInfo info = readFileInfo(path);
     std::optional<PassInFile> covers;
+    Image all;  // read at the first pass that is taken: the file is opened once
     forEachPassIn(
         set, path, info, [&](Pass pass, const PassInFile& found, const Attributes& attributes) {
-            readPixels(pass, info, found, attributes);
+            if (all.empty())
+                all = readAllChannels(path, info);
+            takePixels(pass, all, info, found, attributes);
             if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
                 settleDistances(pass, attributes, corrections, set.cameraOrAssumed());
             addDiagnosis(pass);
@@ -370,7 +381,7 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
                 covers = found;
         });
     if (covers)
-        addCoverageFromAlpha(set, path, info, *covers);
+        addCoverageFromAlpha(set, path, all, info, *covers);
 }
 
 Attributes attributesOf(const PassSet& set, const Pass& pass) {
