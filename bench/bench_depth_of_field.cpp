@@ -1,11 +1,19 @@
 #include "core/image/colour.h"
+#include "core/image/tiles.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
 #include "core/steps/depth_of_field.h"
+#include "core/tracer/lens.h"
 #include "core/tracer/render.h"
+#include "core/tracer/sampler.h"
 #include "harness.h"
+#include "yard.h"
 
+#include <array>
 #include <cmath>
+#include <cstdlib>
+#include <filesystem>
+#include <functional>
 
 #include <fmt/format.h>
 #include <opencv2/core.hpp>
@@ -26,6 +34,19 @@ DepthOfFieldSettings byRadius(float radius) {
     s.radius = radius;
     s.limit = 512.0F;
     return s;
+}
+
+/// By its nearest pixels: a depth must not be mixed.
+Image resized(const Image& image, int width, int height) {
+    Image out = Image::filled(width, height, image.channels(), 0.0F);
+    for (int c = 0; c < image.channels(); ++c) {
+        float* plane = out.editPlane(c);
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x)
+                plane[out.rowStride() * y + x] =
+                    image(x * image.width() / width, y * image.height() / height, c);
+    }
+    return out;
 }
 
 Image testPicture() {
@@ -95,6 +116,237 @@ void psnr(const Demo& demo, std::vector<Row>& rows) {
     rows.push_back(row);
 }
 
+/// As the artist's screen shows it: sRGB of what lies from 0 to 1.
+double shownDecibels(const Image& a, const Image& b) {
+    const auto shown = [](const Image& image) {
+        Image clamped = image.select({0, 1, 2});
+        for (int c = 0; c < 3; ++c) {
+            float* plane = clamped.editPlane(c);
+            for (std::ptrdiff_t i = 0; i < clamped.rowStride() * clamped.height(); ++i)
+                plane[i] = std::clamp(plane[i], 0.0F, 1.0F);
+        }
+        return srgbFromLinear(clamped);
+    };
+    const Image one = shown(a);
+    const Image other = shown(b);
+    double sum = 0.0;
+    for (int c = 0; c < 3; ++c)
+        for (int y = 0; y < a.height(); ++y)
+            for (int x = 0; x < a.width(); ++x)
+                sum += std::pow(static_cast<double>(one(x, y, c) - other(x, y, c)), 2.0);
+    return -10.0 * std::log10(sum / (3.0 * a.width() * a.height()));
+}
+
+/// A scene that only shines, through a pinhole and through lenses; the pinhole's passes are made once.
+class Shining {
+public:
+    Shining(Scene scene, int width, int height)
+        : m_scene(std::move(scene)), m_accelerator(m_scene) {
+        m_request.view = m_scene.views.front();
+        m_request.width = width;
+        m_request.height = height;
+        m_request.passes = {passRequest(PassKind::Depth), passRequest(PassKind::BehindDepth)};
+        m_pinhole = renderPasses(m_scene, m_accelerator, m_request);
+        m_sharp = averaged(kPinholeSamples, [&](const CameraRay& ray, PixelSampler&) {
+            return shine(m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit));
+        });
+        m_behind = averaged(kPinholeSamples, [&](const CameraRay& ray, PixelSampler&) {
+            bool missed = false;
+            return shine(m_accelerator.behindFirst(ray.origin, ray.direction, missed));
+        });
+    }
+
+    [[nodiscard]] DepthOfFieldSettings lens(float focus, float fNumber) const {
+        DepthOfFieldSettings s;
+        s.focus = focus;
+        s.fNumber = fNumber;
+        return withLensOf(s, m_request.view.camera,
+                          static_cast<float>(m_request.width) /
+                              static_cast<float>(m_request.height));
+    }
+    /// With NOCTIS_BENCH_KEEP, pictures are kept in that folder, to be looked at and used again.
+    [[nodiscard]] static Image kept(const std::string& name, const std::function<Image()>& make) {
+        const char* folder = std::getenv("NOCTIS_BENCH_KEEP");
+        if (folder == nullptr)
+            return make();
+        const std::filesystem::path file = std::filesystem::path(folder) / (name + ".exr");
+        if (std::filesystem::exists(file))
+            return readPicture(file).select({0, 1, 2});
+        FilePart part;
+        part.image = make();
+        writeImageFile(file, {part});
+        return part.image;
+    }
+    /// Through the tracer's own lens. What only shines needs no more of a path than its first hit.
+    [[nodiscard]] Image traced(const DepthOfFieldSettings& s, int samples) const {
+        const TracedLens lens = TracedLens::ofFNumber(s.fNumber, s.focalLength, s.focus);
+        return averaged(samples, [&](const CameraRay& straight, PixelSampler& sampler) {
+            const CameraRay ray =
+                throughLens(straight, m_request.view.camera, lens, sampler.next2());
+            return shine(m_accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit));
+        });
+    }
+    [[nodiscard]] Image ours(const DepthOfFieldSettings& s, bool behind) const {
+        return applyDepthOfField(sharp(), m_pinhole.find(PassKind::Depth)->image, s,
+                                 static_cast<float>(m_request.width),
+                                 {}, behind ? hidden() : HiddenSurface{});
+    }
+    [[nodiscard]] const Image& sharp() const { return m_sharp; }
+    [[nodiscard]] HiddenSurface hidden() const {
+        return {m_behind, m_pinhole.find(PassKind::BehindDepth)->image, {}};
+    }
+
+private:
+    static constexpr int kPinholeSamples = 256;
+
+    /// What only shines needs no more of a path than its first hit.
+    [[nodiscard]] LinearRgb shine(const Hit& hit) const noexcept {
+        if (!hit.any())
+            return kYardSky;
+        const Instance& instance = m_scene.instances[static_cast<std::size_t>(hit.instance)];
+        const Mesh& mesh = m_scene.meshes[static_cast<std::size_t>(instance.mesh)];
+        return m_scene.materials[static_cast<std::size_t>(mesh.material)].emission;
+    }
+
+    /// The mean of what rays through each pixel give: of(ray, sampler).
+    template <typename Of> [[nodiscard]] Image averaged(int samples, const Of& of) const {
+        Image out = Image::filled(m_request.width, m_request.height, 3, 0.0F);
+        std::array<float*, 3> planes{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+        forEachBand(out.height(), 4, {}, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y)
+                for (int x = 0; x < out.width(); ++x) {
+                    std::array<double, 3> sum{};
+                    for (int i = 0; i < samples; ++i) {
+                        PixelSampler sampler(x, y, static_cast<std::uint32_t>(i), 1);
+                        const Sample2 within = sampler.next2();
+                        const LinearRgb c =
+                            of(cameraRay(m_request.view.camera, static_cast<float>(x) + within.x,
+                                         static_cast<float>(y) + within.y, out.width(),
+                                         out.height()),
+                               sampler);
+                        sum[0] += static_cast<double>(c.r);
+                        sum[1] += static_cast<double>(c.g);
+                        sum[2] += static_cast<double>(c.b);
+                    }
+                    for (std::size_t c = 0; c < 3; ++c)
+                        planes[c][out.rowStride() * y + x] = static_cast<float>(sum[c] / samples);
+                }
+        });
+        return out;
+    }
+
+    Scene m_scene;
+    Accelerator m_accelerator;
+    RenderRequest m_request;
+    PassSet m_pinhole;
+    Image m_sharp;
+    Image m_behind;
+};
+
+constexpr std::array kFocuses{3.0F, 5.0F, 8.0F, 16.0F, 30.0F, 58.0F};
+constexpr std::array kFNumbers{0.4F, 0.2F};
+
+/// By focus and aperture: with and without the surfaces behind, beside the sharp picture.
+void againstLens(std::vector<Row>& rows) {
+    constexpr int kSamples = 256;
+    const Shining scene(yard(), 512, 288);
+    std::array<double, 2> sums{};
+    std::array<double, 2> least{1e9, 1e9};
+    int count = 0;
+    for (const float fNumber : kFNumbers)
+        for (const float focus : kFocuses) {
+            const DepthOfFieldSettings s = scene.lens(focus, fNumber);
+            const std::string name = fmt::format("yard {:g} {:g}", focus, fNumber);
+            const Image truth =
+                Shining::kept(name + " truth", [&] { return scene.traced(s, kSamples); });
+            (void)Shining::kept("sharp", [&] { return scene.sharp(); });
+            const double sharp = shownDecibels(scene.sharp(), truth);
+            for (const bool behind : {true, false}) {
+                Row row;
+                row.name = fmt::format("yard, f/{:g} at {:g} m{}", fNumber, focus,
+                                       behind ? ", behind" : "");
+                const Image ours = scene.ours(s, behind);
+                (void)Shining::kept(name + (behind ? " behind" : " ours"), [&] { return ours; });
+                row.ours = shownDecibels(ours, truth);
+                row.reference = sharp;
+                row.ratio = row.ours / sharp;
+                row.unit = "dB";
+                row.note = "against the traced lens; the reference is the sharp picture";
+                if (row.ours < sharp)
+                    row.wrong = "worse than the sharp picture";
+                rows.push_back(row);
+                sums[behind ? 0 : 1] += row.ours;
+                least[behind ? 0 : 1] = std::min(least[behind ? 0 : 1], row.ours);
+            }
+            ++count;
+        }
+    for (const bool behind : {true, false}) {
+        const std::size_t i = behind ? 0 : 1;
+        Row row;
+        row.name = behind ? "yard, mean, behind" : "yard, mean";
+        row.ours = sums[i] / count;
+        row.reference = behind ? 37.0 : 35.0;
+        row.ratio = row.ours / row.reference;
+        row.unit = "dB";
+        row.note = fmt::format("beside what is wanted; the least is {:.1f} dB", least[i]);
+        rows.push_back(row);
+    }
+}
+
+/// The brightest rim: how much brighter than the traced lens any pixel near a post is, in white.
+void rims(std::vector<Row>& rows) {
+    const Shining scene(card(), 512, 288);
+    for (const float focus : kFocuses) {
+        const DepthOfFieldSettings s = scene.lens(focus, 0.4F);
+        const std::string name = fmt::format("card {:g}", focus);
+        const Image truth =
+            Shining::kept(name + " truth", [&] { return scene.traced(s, 1024); });
+        const Image ours = scene.ours(s, false);
+        (void)Shining::kept(name + " ours", [&] { return ours; });
+        float worst = -1.0F;
+        int atX = 0;
+        int atY = 0;
+        for (int y = 0; y < ours.height(); ++y)
+            for (int x = 0; x < ours.width(); ++x)
+                if (const float excess = ours(x, y, 1) - truth(x, y, 1); excess > worst) {
+                    worst = excess;
+                    atX = x;
+                    atY = y;
+                }
+        Row row;
+        row.name = fmt::format("rim on the card at {:g} m", focus);
+        row.ours = static_cast<double>(worst);
+        row.reference = 0.02;
+        row.ratio = row.ours / row.reference;
+        row.target = 1.0;
+        row.unit = "";
+        row.note = fmt::format("brightest excess over the traced lens, of white, at {}, {}", atX, atY);
+        rows.push_back(row);
+    }
+}
+
+/// The demo's own picture and depth, wide open, beside one plane's disc of radius 32.
+Row onDemo(const Demo& demo, float focus, const std::string& name) {
+    PassSet set = readPasses({demo.folder / "beauty.exr", demo.folder / "depth.exr"});
+    const Image colour =
+        resized(set.find(PassKind::Beauty)->image.select({0, 1, 2}), kWidth, kHeight);
+    const Image depth = resized(set.find(PassKind::Depth)->image, kWidth, kHeight);
+    DepthOfFieldSettings s;
+    s.focus = focus;
+    s.lens = LensMode::Physical;
+    s.fNumber = 1.4F;
+    const cv::Mat kernel = discKernel(32);
+    const cv::Mat reference(kHeight, kWidth, CV_32FC3, cv::Scalar(0.3, 0.4, 0.5));
+    cv::Mat blurred;
+    return run({name, [] { return std::string(); },
+                [&] { (void)applyDepthOfField(colour, depth, s, kWidth); },
+                [&] {
+                    cv::filter2D(reference, blurred, -1, kernel, {-1, -1}, 0.0,
+                                 cv::BORDER_REPLICATE);
+                },
+                1.5, false, "f/1.4, 50 mm; cv::filter2D, a disc of radius 32", 5});
+}
+
 }  // namespace
 
 void depthOfField(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
@@ -138,8 +390,16 @@ void depthOfField(const Demo& demo, const Filter& wanted, std::vector<Row>& rows
              },
              radius == 32 ? 1.0 : 0.0, false, "cv::filter2D, a disc; every pixel blurred", 5}));
     }
+    for (const float focus : {3.0F, 60.0F})
+        if (const std::string name = fmt::format("depth of field, demo at {:g} m", focus);
+            wanted(name))
+            rows.push_back(onDemo(demo, focus, name));
     if (wanted("dof against traced lens"))
         psnr(demo, rows);
+    if (wanted("yard"))
+        againstLens(rows);
+    if (wanted("rim on the card"))
+        rims(rows);
 }
 
 }  // namespace bench

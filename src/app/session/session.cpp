@@ -142,6 +142,8 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     Q_EMIT projectChanged();
     Q_EMIT sceneChanged();
     Q_EMIT passesChanged();
+    for (const std::string& warning : m_history.current().warnings)
+        Q_EMIT told(qstring(warning), true);
     for (const std::string& warning : m_frame.passes.warnings)
         Q_EMIT told(qstring(warning), true);
 }

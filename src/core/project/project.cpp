@@ -4,22 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tuple>
 
 namespace noctis {
-
-namespace {
-
-auto tied(const Project& p) {
-    return std::tie(p.scene, p.passFiles, p.viewFiles, p.view, p.views, p.width, p.height,
-                    p.aspectLocked, p.lens, p.passes, p.ramp, p.crop, p.pins, p.moved,
-                    p.frameRanges, p.framesPerSecond, p.readings, p.recipe, p.exposure,
-                    p.viewTransform);
-}
-
-}  // namespace
-
-bool Project::operator==(const Project& other) const { return tied(*this) == tied(other); }
 
 const PassRequest* passAsked(const Project& project, std::string_view name) {
     const auto found = std::find_if(project.passes.begin(), project.passes.end(),

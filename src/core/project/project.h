@@ -75,10 +75,12 @@ struct Project {
     Recipe recipe;
     float exposure = 0.0F;  ///< EV, of the view
     ViewTransform viewTransform = ViewTransform::Film;
-    std::shared_ptr<const std::string>
-        unknown;  ///< fields of the file that are not known, kept as JSON
+    /// Fields and passes of the file that this Noctis doesn't know, kept as JSON.
+    std::shared_ptr<const std::string> unknown{};
+    std::shared_ptr<const std::string> unknownPasses{};
+    std::vector<std::string> warnings{};  ///< about the file, from opening it; never saved
 
-    bool operator==(const Project& other) const;
+    bool operator==(const Project&) const = default;
     /// Width over height of the frame.
     [[nodiscard]] float aspect() const noexcept {
         return static_cast<float>(width) / static_cast<float>(height);

@@ -6,7 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <cstdint>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -41,27 +41,26 @@ Image signedRadii(const Image& depth, const DepthOfFieldSettings& settings, floa
     return radii;
 }
 
-/// The layers that hold any pixel, the nearest first.
-std::set<int> occupiedLayers(const Image& radii) {
-    std::set<int> layers;
-    int last = 1000;
-    for (int y = 0; y < radii.height(); ++y)
-        for (int x = 0; x < radii.width(); ++x) {
-            const LayerShares shares = layersOf(radii(x, y, 0));
-            if (shares.first.layer != last)
-                layers.insert(last = shares.first.layer);
-            if (shares.second.share > 0.0F)
-                layers.insert(shares.second.layer);
-        }
-    return layers;
-}
-
 float largestRadius(const Image& radii) {
     float largest = 0.0F;
     for (int y = 0; y < radii.height(); ++y)
         for (int x = 0; x < radii.width(); ++x)
             largest = std::max(largest, std::abs(radii(x, y, 0)));
     return largest;
+}
+
+/// What the picture hides. The steps so far changed what is seen, but not that: what they did beside it
+/// is done to it, too.
+HiddenSurface hiddenIn(const WorkingFrame& frame) {
+    HiddenSurface hidden{frame.passIfThere({PassKind::BehindColour, {}}),
+                         frame.passIfThere({PassKind::BehindDepth, {}}),
+                         {}};
+    if (hidden.colour.empty())
+        return hidden;
+    const Image measured = frame.context().picture();
+    if (measured.row(0, 0) != frame.picture().row(0, 0))
+        hidden.seenThen = measured;
+    return hidden;
 }
 
 Image unweighted(const WeightedPicture& sum, const Image& original) {
@@ -104,35 +103,36 @@ float blurRadius(float depth, const DepthOfFieldSettings& s, float widthPixels) 
 
 Image applyDepthOfField(const Image& colour, const Image& depth,
                         const DepthOfFieldSettings& settings, float fullWidth,
-                        const RunContext& run) {
+                        const RunContext& run, const HiddenSurface& hidden) {
     if (!colour.sameSize(depth) || colour.channels() < 3)
         throw Error(ErrorCode::ShapeMismatch,
                     "depth of field needs a colour picture and a depth of its size");
     const Image radii = signedRadii(depth, settings, fullWidth, run);
-    const float largest = largestRadius(radii);
-    if (largest < 0.5F)
-        return colour;
+    HiddenPieces behind;
+    if (hidden.colour.sameSize(colour) && hidden.depth.sameSize(colour)) {
+        behind.colour = hidden.colour;
+        behind.seenThen = hidden.seenThen;
+        behind.radius = signedRadii(hidden.depth, settings, fullWidth, run);
+    }
+    const float largest =
+        std::max(largestRadius(radii), behind.radius.empty() ? 0.0F : largestRadius(behind.radius));
+    if (largest < 0.5F || run.stopped())
+        return run.stopped() ? Image() : colour;
     const ApertureKernels kernels({settings.blades, settings.rotation, settings.roundness},
                                   largest + 1.0F);
+    const BlurSurfaces surfaces = surfacesOf(colour, radii, behind, run);
+    std::uint64_t layers = 0;
+    for (const std::uint64_t row : surfaces.layers)
+        layers |= row;
 
-    // The nearest layer first; each next one fills what is still open.
+    // The nearest layer first; each next one is seen through what is still open.
     WeightedPicture sum(colour.width(), colour.height());
-    const auto lay = [&](const Image& picture, const Image& blur, int layer) {
-        if (!run.stopped())
-            layUnder(sum, drawLayer(picture, blur, layer, kernels, run), layerFactor(layer), run);
-    };
-    const std::set<int> layers = occupiedLayers(radii);
-    const bool hides = *layers.begin() < -1 && *layers.rbegin() >= 0;
-    for (const int layer : layers)
-        if (!hides || layer < 0)
-            lay(colour, radii, layer);
-    if (hides) {
-        Image behind = colour;
-        Image behindRadii = radii;
-        fillBehind(behind, behindRadii, run);
-        for (const int layer : occupiedLayers(behindRadii))
-            lay(behind, behindRadii, layer);
-    }
+    for (int bit = 0; bit < 64 && !run.stopped(); ++bit)
+        if (((layers >> bit) & 1U) != 0) {
+            const int layer = bit - BlurSurfaces::kLayerBias;
+            layUnder(sum, drawLayer(colour, radii, surfaces, layer, kernels, run),
+                     layerFactor(layer), run);
+        }
     return run.stopped() ? Image() : unweighted(sum, colour);
 }
 
@@ -197,7 +197,12 @@ StepType depthOfFieldStep() {
                                {"radius", 18.0F},
                                {"blades", 6.0F},
                                {"limit", 64.0F}})
-        .reads(PassKind::Depth, "how far from the focus each place is")
+        .reads([](const S&) {
+            return std::vector<PassNeed>{
+                needed(PassName{PassKind::Depth, {}}, "how far from the focus each place is"),
+                wanted(PassKind::BehindColour, "what blurred near things hide"),
+                wanted(PassKind::BehindDepth, "how far off what they hide is")};
+        })
         .summary([](const S& s) {
             const std::string focus = formatNumber(s.focus, Unit::Metre);
             if (s.lens == LensMode::Radius)
@@ -229,14 +234,14 @@ StepType depthOfFieldStep() {
                 static_cast<float>(context.fullWidth()) / static_cast<float>(context.fullHeight());
             const S lens = withLensOf(s, context.camera(), aspect);
             const Image depth = frame.pass(PassKind::Depth);
-            const auto blurred = [&](const Image& colour) {
+            const auto blurred = [&](const Image& colour, const HiddenSurface& hidden) {
                 return applyDepthOfField(colour, depth, lens,
                                          static_cast<float>(frame.width()) / context.pixelScale(),
-                                         run);
+                                         run, hidden);
             };
-            Image picture = blurred(frame.picture().select({0, 1, 2}));
+            Image picture = blurred(frame.picture().select({0, 1, 2}), hiddenIn(frame));
             if (frame.hasAlpha() && !run.stopped())
-                picture.append(blurred(frame.picture().select({3, 3, 3})).select({0}, {"A"}));
+                picture.append(blurred(frame.picture().select({3, 3, 3}), {}).select({0}, {"A"}));
             WorkingFrame out = frame;
             out.setPicture(std::move(picture));
             return out;

@@ -33,9 +33,18 @@ float blurRadius(float depth, const DepthOfFieldSettings& settings, float widthP
 /// Settings whose lens is the view's own, as a physical one.
 DepthOfFieldSettings withLensOf(DepthOfFieldSettings settings, const Camera& camera, float aspect);
 
+/// What the pixels of a picture hide: the next surface of another object. Empty where it was not
+/// measured.
+struct HiddenSurface {
+    Image colour;  ///< R G B
+    Image depth;   ///< planar, m
+    /// The visible surfaces in the light that colour was measured in, where they have changed since.
+    Image seenThen;
+};
+
 /// Blurs a picture as a lens does. What is sharp stays sharp and bleeds into nothing; what is
-/// blurred behind stays behind; what is blurred before spreads over the rest, whose hidden part
-/// is guessed from what is beside it. Highlights keep their energy.
+/// blurred behind stays behind; what is blurred before spreads over the rest, whose hidden part is
+/// taken from `hidden`, or guessed from the surface beside the edge. Highlights keep their energy.
 ///
 /// Shape    colour: W x H x 3 or 4, alpha last; depth (planar): W x H x 1; the result is shaped like colour.
 /// Units    depth in m, +inf where nothing was hit. fullWidth: of the picture that radii are told
@@ -45,10 +54,11 @@ DepthOfFieldSettings withLensOf(DepthOfFieldSettings settings, const Camera& cam
 /// Errors   Error(ShapeMismatch).
 /// Threads  same bits for any thread count; stops early when run.stop is requested.
 /// Source   layers by blur, front to back, after Potmesil and Chakravarty 1981 (lens) and Kosloff
-///          et al. 2009 (layers); see spread.h for how each layer is blurred.
+///          et al. 2009 (layers); see blur_surfaces.h for what a layer holds, spread.h for how it is
+///          blurred.
 Image applyDepthOfField(const Image& colour, const Image& depth,
                         const DepthOfFieldSettings& settings, float fullWidth,
-                        const RunContext& run = {});
+                        const RunContext& run = {}, const HiddenSurface& hidden = {});
 
 StepType depthOfFieldStep();
 

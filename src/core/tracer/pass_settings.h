@@ -5,6 +5,7 @@
 #include "core/settings/parameter.h"
 
 #include <map>
+#include <memory>
 #include <string>
 
 namespace noctis {
@@ -122,6 +123,8 @@ struct PassRequest {
     PassKind kind = PassKind::Beauty;
     Settings settings;
     std::string subject;  ///< the light or light group, for kinds of which there are many
+    /// Settings of the project file that this Noctis doesn't know, kept as JSON.
+    std::shared_ptr<const std::string> unknown{};
     bool operator==(const PassRequest&) const = default;
 
     [[nodiscard]] std::string name() const { return nameOf({kind, subject}); }

@@ -67,6 +67,26 @@ TEST_CASE("fields that are not known are kept when saved again", "[project]") {
     CHECK(nlohmann::json::parse(readTextFile(folder / "again.noctis"))["weather"]["wind"] == 7);
 }
 
+TEST_CASE("passes and pass settings that are not known warn, and are kept when saved again",
+          "[project]") {
+    const Folder folder;
+    folder.write("new.noctis",
+                 R"({"format":"noctis-project","version":1,"passes":[{"pass":"smell","settings":{}},
+                     {"pass":"occlusion","settings":{"reach":2,"wind":7,"samples":"many"}}]})");
+    const Project project = openProject(folder / "new.noctis", stepCatalogue());
+    REQUIRE(project.passes.size() == 1);
+    CHECK(project.passes[0].settings.number("reach") == 2.0F);
+    CHECK(project.passes[0].settings.number("samples") == 64.0F);
+    CHECK(project.warnings.size() == 3);
+    saveProject(project, folder / "again.noctis", stepCatalogue());
+    const auto passes =
+        nlohmann::json::parse(readTextFile(folder / "again.noctis"))["passes"];
+    REQUIRE(passes.size() == 2);
+    CHECK(passes[0]["settings"]["wind"] == 7);
+    CHECK(passes[0]["settings"]["samples"] == "many");
+    CHECK(passes[1]["pass"] == "smell");
+}
+
 TEST_CASE("newer, damaged and foreign files are refused with their name and the reason",
           "[project]") {
     const Folder folder;
@@ -77,13 +97,12 @@ TEST_CASE("newer, damaged and foreign files are refused with their name and the 
     };
     refused(R"({"format":"noctis-project","version":2})", "newer");
     refused("{\n\"format\": \"noctis-project\",\n\"version\": ]", "line 3");
-    refused(R"({"format":"song"})", "no Noctis project");
+    refused(R"({"format":"song"})", "not a Noctis project");
     refused(R"({"format":"noctis-project","version":1,"frame":{"width":"wide"}})", "wrong type");
     refused(R"({"format":"noctis-project","version":1,"frame":{"width":0}})", "can't be used");
-    refused(R"({"format":"noctis-project","version":1,"passes":[{"pass":"smell"}]})", "smell");
     refused(R"({"format":"noctis-project","version":1,"lens":{"sensor_mm":0}})", "sensor");
     refused(R"({"format":"noctis-project","version":1,"lens":{"by":"ear"}})", "ear");
-    refused(R"({"format":"noctis-project","version":1,"frames_per_second":0})", "frames a second");
+    refused(R"({"format":"noctis-project","version":1,"frames_per_second":0})", "frames_per_second");
     refused(R"({"format":"noctis-project","version":1,"pass_files":[3]})", "wrong type");
     CHECK_THROWS_AS(openProject(folder / "none.noctis", stepCatalogue()), Error);
 }
@@ -225,15 +244,15 @@ TEST_CASE("a crop is told in pixels, and one of everything or of nothing is none
     CHECK_FALSE(cropOf(project));
 }
 
-TEST_CASE("a project with damaged pins or an unknown pass is refused with the reason",
+TEST_CASE("a project with damaged pins or passes is refused with the reason",
           "[project]") {
     const Folder folder;
     for (const auto& [text, reason] :
          {std::pair(
               R"({"format":"noctis-project","version":1,"pins":[{"name":"a","position":[1,2]}]})",
               "wrong type"),
-          std::pair(R"({"format":"noctis-project","version":1,"passes":[{"pass":"shadow."}]})",
-                    "no pass shadow."),
+          std::pair(R"({"format":"noctis-project","version":1,"passes":[{"kind":"depth"}]})",
+                    "wrong type"),
           std::pair(R"({"format":"noctis-project","version":1,"crop":"all"})", "wrong type")}) {
         INFO(text);
         try {

@@ -3,7 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/tiles.h"
 #include "core/steps/aperture.h"
-#include "core/steps/blur_layers.h"
+#include "core/steps/blur_surfaces.h"
 #include "support/files.h"
 
 #include <algorithm>
@@ -174,6 +174,101 @@ TEST_CASE("near blur spreads over what is behind, half of it at the edge", "[ste
         CHECK(out(x, 64, 0) + out(x, 64, 2) == Approx(1.0F).margin(0.02));
 }
 
+namespace {
+
+/// Columns of one tone and depth each, from their first to their last.
+struct Strip {
+    int from;
+    int to;
+    float tone;
+    float metres;
+};
+
+struct Frame {
+    Image colour;
+    Image depth;
+};
+
+Frame strips(int width, int height, const std::vector<Strip>& strips) {
+    Frame frame{Image::filled(width, height, 3, 0.0F), Image::filled(width, height, 1, 1.0F)};
+    for (const Strip& strip : strips)
+        for (int y = 0; y < height; ++y)
+            for (int x = strip.from; x < strip.to; ++x) {
+                for (int c = 0; c < 3; ++c)
+                    frame.colour.editPlane(c)[frame.colour.rowStride() * y + x] = strip.tone;
+                frame.depth.editPlane(0)[frame.depth.rowStride() * y + x] = strip.metres;
+            }
+    return frame;
+}
+
+}  // namespace
+
+TEST_CASE("no post gets a bright rim from what is far beyond, wherever the focus is",
+          "[steps][dof][truth]") {
+    // A dark post before a middle wall that ends beyond it; bright sky farther off.
+    const Frame frame = strips(
+        200, 40,
+        {{0, 130, 0.2F, 8.0F}, {130, 200, 0.95F, kNothingHit}, {90, 100, 0.02F, 3.0F}});
+    for (const float focus : {1.5F, 3.0F, 5.0F, 8.0F, 20.0F, 100.0F}) {
+        DepthOfFieldSettings s = byRadius(12.0F);
+        s.focus = focus;
+        s.radius = 12.0F * 3.0F / focus;
+        s.limit = 14.0F;
+        const Image out = applyDepthOfField(frame.colour, frame.depth, s, 200.0F);
+        INFO("focus " << focus);
+        for (int x = 60; x < 104; ++x)  // the sky's own blur ends beyond
+            CHECK(out(x, 20, 1) < 0.2F + 0.02F);
+    }
+}
+
+TEST_CASE("a bright spot far off does not leak behind what stands before it", "[steps][dof]") {
+    Frame frame = strips(160, 80, {{0, 160, 0.1F, 30.0F}, {60, 80, 0.05F, 4.0F}});
+    for (int c = 0; c < 3; ++c)
+        frame.colour.editPlane(c)[frame.colour.rowStride() * 4 + 130] = 1365.0F;
+    DepthOfFieldSettings s = byRadius(4.0F);
+    s.focus = 30.0F;
+    const Image out = applyDepthOfField(frame.colour, frame.depth, s, 160.0F);
+    for (int y = 20; y < 80; ++y)
+        for (int x = 0; x < 160; ++x)
+            REQUIRE(out(x, y, 0) <= 0.1001F);
+}
+
+TEST_CASE("what is hidden comes from the measured surface behind where there is one",
+          "[steps][dof][truth]") {
+    // Behind the blurred post stands a board that shows nowhere else.
+    const Frame frame = strips(120, 60, {{0, 120, 0.1F, 5.0F}, {50, 70, 0.0F, 2.0F}});
+    HiddenSurface hidden{Image::filled(120, 60, 3, 0.8F), Image::filled(120, 60, 1, 4.999F), {}};
+    const Image guessed = applyDepthOfField(frame.colour, frame.depth, byRadius(8.0F), 120.0F);
+    const Image measured =
+        applyDepthOfField(frame.colour, frame.depth, byRadius(8.0F), 120.0F, {}, hidden);
+    // Half of the light at the edge passes the post, just inside of it.
+    CHECK(guessed(52, 30, 1) < 0.1F);
+    CHECK(measured(52, 30, 1) > 0.2F);
+    CHECK(measured(20, 30, 1) == Approx(0.1F).epsilon(1e-3));
+    // Steps before may have changed the light: by as much as the surface beside.
+    hidden.seenThen = Image::filled(120, 60, 3, 0.3F);
+    const Image darker =
+        applyDepthOfField(frame.colour, frame.depth, byRadius(8.0F), 120.0F, {}, hidden);
+    CHECK(darker(52, 30, 1) < measured(52, 30, 1) * 0.9F);
+}
+
+TEST_CASE("blurred edges that cross multiply", "[steps][dof][truth]") {
+    // A near bar over the end of a nearer one, before a bright ground in focus.
+    Frame frame = strips(120, 120, {{0, 120, 1.0F, 5.0F}, {0, 60, 0.0F, 3.0F}});
+    for (int y = 0; y < 60; ++y)
+        for (int x = 0; x < 120; ++x) {
+            for (int c = 0; c < 3; ++c)
+                frame.colour.editPlane(c)[frame.colour.rowStride() * y + x] = 0.0F;
+            frame.depth.editPlane(0)[frame.depth.rowStride() * y + x] = 1.5F;
+        }
+    const Image out = applyDepthOfField(frame.colour, frame.depth, byRadius(5.0F), 120.0F);
+    const float across = out(60, 100, 1);  // half covered by the one bar
+    const float along = out(100, 60, 1);   // and by the other
+    CHECK(across == Approx(0.5F).margin(0.12));
+    CHECK(along == Approx(0.5F).margin(0.12));
+    CHECK(out(60, 60, 1) == Approx(across * along).margin(0.06));
+}
+
 TEST_CASE("blades give highlights corners, and rotation turns them", "[steps][dof]") {
     constexpr int kSide = 129;
     DepthOfFieldSettings s = byRadius(24.0F);
@@ -211,18 +306,17 @@ TEST_CASE("kernels hold all of a point's light, for every radius and shape", "[s
     }
 }
 
-TEST_CASE("every radius belongs to one or two neighbouring layers, in shares of one",
-          "[steps][dof]") {
-    for (float radius = -130.0F; radius < 130.0F; radius += 0.37F) {
-        const LayerShares shares = layersOf(radius);
-        CHECK(shares.first.share + shares.second.share == Approx(1.0F));
-        if (shares.second.share > 0.0F)
-            CHECK(shares.second.layer - shares.first.layer == 1);
-        CHECK(shares.first.share > 0.0F);
+TEST_CASE("layers follow the radii, and each holds radii within a factor of two", "[steps][dof]") {
+    int last = layerOf(-200.0F);
+    for (float radius = -200.0F; radius < 200.0F; radius += 0.13F) {
+        const int layer = layerOf(radius);
+        CHECK((layer == last || layer == last + 1));
+        CHECK(std::abs(radius) >= leastRadiusOf(layer) * 0.999F);
+        if (layer != 0 && std::abs(radius) > 1.0F)
+            CHECK(std::abs(radius) <= leastRadiusOf(layer) * 2.001F);
+        last = layer;
     }
-    CHECK(layersOf(0.0F).first.layer == 0);
-    CHECK(layersOf(100.0F).first.layer > layersOf(10.0F).first.layer);
-    CHECK(layersOf(-100.0F).first.layer < layersOf(-10.0F).first.layer);
+    CHECK(layerOf(0.0F) == 0);
 }
 
 TEST_CASE("depth of field is the same bits for any thread count", "[steps][dof][threads]") {

@@ -1,0 +1,486 @@
+#include "core/steps/blur_surfaces.h"
+
+#include "core/image/tiles.h"
+
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cmath>
+#include <optional>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kBandHeight = 16;
+constexpr int kColumns = 16;  ///< swept together, a cache line of floats
+constexpr std::int8_t kNoLayer = 127;
+/// A mixed pixel counts as whole when it shows this much of one surface.
+constexpr float kWhole = 0.97F;
+/// Radii this near to each other blur as one.
+constexpr float kSameRadius = 0.35F;
+
+/// What a sweep along a row or column finds for a pixel.
+struct Found {
+    std::int16_t distance = 0;  ///< to the edge behind which a farther surface goes on; 0: none
+    std::int16_t source = 0;    ///< pixels back to where that surface shows
+    /// Farther layers of the very surface, which goes on in them.
+    std::array<std::int8_t, 2> seams{kNoLayer, kNoLayer};
+
+    [[nodiscard]] bool empty() const noexcept { return distance == 0 && seams[0] == kNoLayer; }
+};
+
+/// Whether a line is one surface in one layer, so that no sweep finds anything in it.
+bool isPlain(const float* radii, const std::int8_t* layers, int count) noexcept {
+    bool plain = true;
+    for (int i = 1; i < count; ++i)
+        plain &= layers[i] == layers[i - 1] && std::abs(radii[i] - radii[i - 1]) <= kSameRadius;
+    return plain;
+}
+
+bool nearlySame(float difference, float a, float b) noexcept {
+    return std::abs(difference) <= kSameRadius + 0.04F * std::max(std::abs(a), std::abs(b));
+}
+
+/// Whether two surfaces meet between b and c, of four radii in a line.
+bool isEdge(float a, float b, float c, float d) noexcept {
+    const float step = c - b;
+    return !nearlySame(step, b, c) && !nearlySame(step - (b - a), b, c) &&
+           !nearlySame(step - (d - c), b, c);
+}
+
+/// A surface that ended where a nearer one began.
+struct Ended {
+    int edge;      ///< the first place of the nearer
+    float radius;  ///< of the last place of the farther
+    int run;       ///< for how many places it had been seen
+};
+
+struct Seam {
+    int start;
+    float reach;
+    std::int8_t layer;
+};
+
+/// Goes along a line from its first place to its last.
+class Sweep {
+public:
+    Sweep(const float* radii, const std::int8_t* layers, int count)
+        : m_radii(radii), m_layers(layers), m_count(count) {}
+
+    template <typename Take> void run(const Take& take) {
+        for (int i = 0; i < m_count; ++i) {
+            if (i > 0)
+                step(i);
+            take(i, found(i));
+        }
+    }
+
+private:
+    [[nodiscard]] float radius(int i) const noexcept {
+        return m_radii[std::clamp(i, 0, m_count - 1)];
+    }
+
+    void step(int i) noexcept {
+        const float now = m_radii[i];
+        const float last = m_radii[i - 1];
+        const bool quiet = nearlySame(now - last, last, now);
+        if (quiet || !isEdge(radius(i - 2), last, now, radius(i + 1))) {
+            ++m_run;
+            crossLayers(i);
+        } else {
+            m_seams = 0;
+            if (now < last) {
+                if (m_depth < m_ended.size())
+                    m_ended[m_depth++] = {i, last, m_run};
+                else {
+                    std::move(m_ended.begin() + 1, m_ended.end(), m_ended.begin());
+                    m_ended.back() = {i, last, m_run};
+                }
+            }
+            m_run = 1;
+        }
+        while (m_depth > 0 && m_ended[m_depth - 1].radius <= now)
+            --m_depth;
+    }
+
+    void crossLayers(int i) noexcept {
+        const std::int8_t now = m_layers[i];
+        const std::int8_t last = m_layers[i - 1];
+        if (now == last)
+            return;
+        if (now < last) {
+            if (m_seams == m_open.size())
+                std::move(m_open.begin() + 1, m_open.end(), m_open.begin());
+            else
+                ++m_seams;
+            m_open[m_seams - 1] = {i, 2.0F * std::abs(m_radii[i]) + 2.0F, last};
+            return;
+        }
+        while (m_seams > 0 && m_open[m_seams - 1].layer <= now)
+            --m_seams;
+    }
+
+    [[nodiscard]] Found found(int i) const noexcept {
+        Found out;
+        if (m_depth > 0) {
+            const Ended& ended = m_ended[m_depth - 1];
+            const int distance = i - ended.edge + 1;
+            if (static_cast<float>(distance) <=
+                    std::abs(m_radii[i]) + std::abs(ended.radius) + 2.0F &&
+                layerOf(ended.radius) > m_layers[i]) {
+                out.distance = static_cast<std::int16_t>(distance);
+                // Its last place may be mixed with the nearer surface.
+                const int back = std::min(distance, ended.run - 1);
+                out.source = static_cast<std::int16_t>(i - (ended.edge - 1 - back));
+            }
+        }
+        std::size_t filled = 0;
+        for (std::size_t s = 0; s < m_seams; ++s)
+            if (static_cast<float>(i - m_open[s].start) <= m_open[s].reach)
+                out.seams[filled++] = m_open[s].layer;
+        return out;
+    }
+
+    const float* m_radii;
+    const std::int8_t* m_layers;
+    int m_count;
+    int m_run = 1;
+    std::array<Ended, 8> m_ended{};
+    std::size_t m_depth = 0;
+    std::array<Seam, 2> m_open{};
+    std::size_t m_seams = 0;
+};
+
+/// What was found from all four sides of a pixel.
+struct Around {
+    std::array<Found, 4> found;  ///< from the left, the right, above, below
+    static constexpr std::array<std::array<int, 2>, 4> kBack{{{-1, 0}, {1, 0}, {0, -1}, {0, 1}}};
+};
+
+class Taker {
+public:
+    Taker(const Image& colour, const Image& radius, const HiddenPieces& hidden, BlurSurfaces& out)
+        : m_colour(colour), m_radius(radius), m_hidden(hidden), m_out(out),
+          m_mixed(static_cast<std::size_t>(radius.height())),
+          m_busy(static_cast<std::size_t>(radius.height())) {}
+
+    void sweepColumns(const RunContext& run) {
+        const int width = m_radius.width();
+        const int height = m_radius.height();
+        m_down.resize(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
+        m_up.resize(m_down.size());
+        const auto count = static_cast<std::size_t>(height);
+        forEachBand(width, kColumns, run, [&](int x0, int x1) {
+            std::vector<float> radii(count * kColumns);
+            std::vector<std::int8_t> layers(count * kColumns);
+            const auto sweep = [&](bool down, std::vector<Found>& to) {
+                for (int y = 0; y < height; ++y)
+                    for (int x = x0; x < x1; ++x) {
+                        const int from = down ? y : height - 1 - y;
+                        const std::size_t at = static_cast<std::size_t>(x - x0) * count +
+                                               static_cast<std::size_t>(y);
+                        radii[at] = m_radius(x, from, 0);
+                        layers[at] = m_out.wholeRow(from)[x];
+                    }
+                for (int x = x0; x < x1; ++x) {
+                    const std::size_t first = static_cast<std::size_t>(x - x0) * count;
+                    if (isPlain(radii.data() + first, layers.data() + first, height))
+                        continue;
+                    Sweep(radii.data() + first, layers.data() + first, height)
+                        .run([&](int i, const Found& found) {
+                            if (found.empty())
+                                return;
+                            const int y = down ? i : height - 1 - i;
+                            to[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) +
+                               static_cast<std::size_t>(x)] = found;
+                            // The farther side of the edge may be mixed, too.
+                            for (int v = std::max(y - 1, 0); v <= std::min(y + 1, height - 1); ++v)
+                                m_busy[static_cast<std::size_t>(v)].store(
+                                    true, std::memory_order_relaxed);
+                        });
+                }
+            };
+            sweep(true, m_down);
+            sweep(false, m_up);
+        });
+    }
+
+    /// Fills the pieces of some rows. On entry each pixel's layer is set as if it were whole.
+    void takeRows(int y0, int y1) {
+        const int width = m_radius.width();
+        const auto count = static_cast<std::size_t>(width);
+        std::vector<Found> right(count);
+        std::vector<Found> left(count);
+        std::vector<float> radii(count);
+        std::vector<std::int8_t> layers(count);
+        for (int y = y0; y < y1; ++y) {
+            const float* row = m_radius.row(0, y);
+            const std::int8_t* own = m_out.wholeRow(y);
+            if (!m_busy[static_cast<std::size_t>(y)] && isPlain(row, own, width))
+                continue;
+            Sweep(row, own, width).run([&](int i, const Found& f) {
+                right[static_cast<std::size_t>(i)] = f;
+            });
+            std::reverse_copy(row, row + width, radii.begin());
+            std::reverse_copy(own, own + width, layers.begin());
+            Sweep(radii.data(), layers.data(), width).run([&](int i, const Found& f) {
+                left[static_cast<std::size_t>(width - 1 - i)] = f;
+            });
+            const std::size_t first = static_cast<std::size_t>(y) * count;
+            for (int x = 0; x < width; ++x) {
+                const auto at = static_cast<std::size_t>(x);
+                takePixel(x, y, {{right[at], left[at], m_down[first + at], m_up[first + at]}});
+            }
+            for (const int x : m_mixed[static_cast<std::size_t>(y)])
+                m_out.whole[first + static_cast<std::size_t>(x)] = BlurSurfaces::kInPieces;
+        }
+    }
+
+private:
+    [[nodiscard]] float radiusAt(int x, int y) const noexcept {
+        return m_radius(std::clamp(x, 0, m_radius.width() - 1),
+                        std::clamp(y, 0, m_radius.height() - 1), 0);
+    }
+    [[nodiscard]] std::array<float, 3> colourAt(int x, int y) const noexcept {
+        x = std::clamp(x, 0, m_colour.width() - 1);
+        y = std::clamp(y, 0, m_colour.height() - 1);
+        return {m_colour(x, y, 0), m_colour(x, y, 1), m_colour(x, y, 2)};
+    }
+
+    void add(int x, int y, const std::array<float, 3>& colour, float weight, float radius,
+             int layer) {
+        m_out.pieces[static_cast<std::size_t>(y)].push_back(
+            {{colour[0], colour[1], colour[2]}, weight, radius, x, layer});
+    }
+
+    void takePixel(int x, int y, const Around& around) {
+        bool hides = splitMixed(x, y);
+        if (hides)
+            m_mixed[static_cast<std::size_t>(y)].push_back(x);
+        for (const Found& found : around.found)
+            hides = hides || found.distance > 0;
+        if (hides)
+            addHidden(x, y, around);
+        addSeams(x, y, around);
+    }
+
+    /// A pixel at an edge as its parts.
+    bool splitMixed(int x, int y) {
+        const float own = m_radius(x, y, 0);
+        for (const auto& [dx, dy] : Around::kBack) {
+            const float beside = radiusAt(x + dx, y + dy);
+            if (nearlySame(beside - own, own, beside) || layerOf(beside) == layerOf(own) ||
+                !isEdge(radiusAt(x - dx, y - dy), own, beside, radiusAt(x + 2 * dx, y + 2 * dy)))
+                continue;
+            const auto inside = clean(x, y, -dx, -dy);
+            const auto outside = clean(x + dx, y + dy, dx, dy);
+            if (!inside || !outside)
+                continue;
+            const auto part = partOf(colourAt(x, y), *inside, *outside);
+            if (!part || *part > kWhole)
+                continue;
+            const std::array<float, 3> mixed = colourAt(x, y);
+            if (own < beside) {  // the nearer one: what it leaves open shows what is hidden
+                add(x, y, remainder(mixed, *outside, 1.0F - *part), *part, own, layerOf(own));
+            } else {
+                add(x, y, *outside, 1.0F - *part, beside, layerOf(beside));
+                add(x, y, remainder(mixed, *outside, 1.0F - *part), 1.0F, own, layerOf(own));
+            }
+            return true;
+        }
+        return false;
+    }
+
+    /// The colour one further from an edge, if it is of the same surface.
+    [[nodiscard]] std::optional<std::array<float, 3>> clean(int x, int y, int dx,
+                                                            int dy) const noexcept {
+        const float here = radiusAt(x, y);
+        const float next = radiusAt(x + dx, y + dy);
+        if (!nearlySame(next - here, here, next))
+            return std::nullopt;
+        return colourAt(x + dx, y + dy);
+    }
+
+    /// How much of a is in a mix of a and b; none if it is no such mix.
+    static std::optional<float> partOf(const std::array<float, 3>& mix,
+                                       const std::array<float, 3>& a,
+                                       const std::array<float, 3>& b) noexcept {
+        float along = 0.0F;
+        float length = 0.0F;
+        for (std::size_t c = 0; c < 3; ++c) {
+            along += (mix[c] - b[c]) * (a[c] - b[c]);
+            length += (a[c] - b[c]) * (a[c] - b[c]);
+        }
+        if (length < 1e-6F)
+            return std::nullopt;
+        const float part = along / length;
+        float off = 0.0F;
+        for (std::size_t c = 0; c < 3; ++c) {
+            const float d = mix[c] - b[c] - part * (a[c] - b[c]);
+            off += d * d;
+        }
+        if (part < 0.02F || part > 1.0F || off > 0.06F * length)
+            return std::nullopt;
+        return part;
+    }
+
+    /// What must be with that much of b to give the mix.
+    static std::array<float, 3> remainder(const std::array<float, 3>& mix,
+                                          const std::array<float, 3>& b, float ofB) noexcept {
+        std::array<float, 3> out{};
+        for (std::size_t c = 0; c < 3; ++c)
+            out[c] = std::max(0.0F, (mix[c] - ofB * b[c]) / std::max(1.0F - ofB, 0.02F));
+        return out;
+    }
+
+    struct Guess {
+        std::array<float, 3> colour{};
+        std::array<float, 3> change{};  ///< since what is hidden was measured
+        float radius = 0.0F;
+    };
+
+    /// The surface beside, from the nearest side, and from others that see the same.
+    [[nodiscard]] std::optional<Guess> guess(int x, int y, const Around& around) const noexcept {
+        int nearest = 0;
+        float radius = 0.0F;
+        for (std::size_t i = 0; i < 4; ++i) {
+            const Found& f = around.found[i];
+            if (f.distance > 0 && (nearest == 0 || f.distance < nearest)) {
+                nearest = f.distance;
+                radius = radiusAt(x + Around::kBack[i][0] * f.source,
+                                  y + Around::kBack[i][1] * f.source);
+            }
+        }
+        if (nearest == 0)
+            return std::nullopt;
+        Guess sum;
+        float weights = 0.0F;
+        for (std::size_t i = 0; i < 4; ++i) {
+            const Found& f = around.found[i];
+            if (f.distance == 0)
+                continue;
+            const int sx = x + Around::kBack[i][0] * f.source;
+            const int sy = y + Around::kBack[i][1] * f.source;
+            const float r = radiusAt(sx, sy);
+            if (std::abs(layerOf(r) - layerOf(radius)) > 1)
+                continue;
+            const float w = 1.0F / static_cast<float>(f.distance * f.distance);
+            const auto c = colourAt(sx, sy);
+            for (std::size_t k = 0; k < 3; ++k) {
+                sum.colour[k] += w * c[k];
+                if (!m_hidden.seenThen.empty())
+                    sum.change[k] += w * (c[k] - m_hidden.seenThen(sx, sy, static_cast<int>(k)));
+            }
+            sum.radius += w * r;
+            weights += w;
+        }
+        for (std::size_t k = 0; k < 3; ++k) {
+            sum.colour[k] /= weights;
+            sum.change[k] /= weights;
+        }
+        sum.radius /= weights;
+        return sum;
+    }
+
+    void addHidden(int x, int y, const Around& around) {
+        const int own = layerOf(m_radius(x, y, 0));
+        const auto guessed = guess(x, y, around);
+        int last = own;
+        if (!m_hidden.radius.empty()) {
+            const float r = m_hidden.radius(x, y, 0);
+            if (const int layer = layerOf(r); layer > own) {
+                std::array<float, 3> colour{};
+                for (std::size_t k = 0; k < 3; ++k)
+                    colour[k] = std::max(0.0F, m_hidden.colour(x, y, static_cast<int>(k)) +
+                                                   (guessed ? guessed->change[k] : 0.0F));
+                add(x, y, colour, 1.0F, r, layer);
+                last = layer;
+            }
+        }
+        if (guessed)
+            if (const int layer = layerOf(guessed->radius); layer > last)
+                add(x, y, guessed->colour, 1.0F, guessed->radius, layer);
+    }
+
+    void addSeams(int x, int y, const Around& around) {
+        std::array<std::int8_t, 8> done{};
+        std::size_t count = 0;
+        for (const Found& found : around.found)
+            for (const std::int8_t layer : found.seams)
+                if (layer != kNoLayer &&
+                    std::find(done.begin(), done.begin() + static_cast<std::ptrdiff_t>(count),
+                              layer) == done.begin() + static_cast<std::ptrdiff_t>(count)) {
+                    done[count++] = layer;
+                    add(x, y, colourAt(x, y), 1.0F, m_radius(x, y, 0), layer);
+                }
+    }
+
+    const Image& m_colour;
+    const Image& m_radius;
+    const HiddenPieces& m_hidden;
+    BlurSurfaces& m_out;
+    std::vector<Found> m_down;
+    std::vector<Found> m_up;
+    std::vector<std::vector<int>> m_mixed;  ///< pixels that are in pieces, by row
+    std::vector<std::atomic<bool>> m_busy;  ///< rows where a sweep along columns found anything
+};
+
+constexpr std::array kLeastRadii{0.5F,  1.0F,  2.0F,  2.83F, 4.0F,   5.66F,  8.0F,  11.3F,
+                                 16.0F, 22.6F, 32.0F, 45.3F, 64.0F,  90.5F,  128.0F, 181.0F,
+                                 256.0F, 362.0F, 512.0F, 724.0F};
+
+}  // namespace
+
+int layerOf(float signedRadius) noexcept {
+    const float size = std::abs(signedRadius);
+    int layer = 0;
+    if (size >= 2.0F)  // two layers for each doubling from here on
+        layer = std::min(static_cast<int>(std::floor(2.0F * std::log2(size))) + 1,
+                         static_cast<int>(kLeastRadii.size()));
+    else if (size >= 0.5F)
+        layer = size < 1.0F ? 1 : 2;
+    return signedRadius < 0.0F ? -layer : layer;
+}
+
+float leastRadiusOf(int layer) noexcept {
+    return layer == 0 ? 0.0F : kLeastRadii[static_cast<std::size_t>(std::abs(layer) - 1)];
+}
+
+BlurSurfaces surfacesOf(const Image& colour, const Image& radius, const HiddenPieces& hidden,
+                        const RunContext& run) {
+    BlurSurfaces out;
+    out.width = radius.width();
+    out.height = radius.height();
+    const auto width = static_cast<std::size_t>(out.width);
+    const auto height = static_cast<std::size_t>(out.height);
+    out.whole.resize(width * height);
+    out.pieces.resize(height);
+    out.layers.resize(height);
+    forEachBand(out.height, kBandHeight, run, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y) {
+            const float* row = radius.row(0, y);
+            std::int8_t* to = out.whole.data() + width * static_cast<std::size_t>(y);
+            for (std::size_t x = 0; x < width; ++x)
+                to[x] = static_cast<std::int8_t>(layerOf(row[x]));
+        }
+    });
+    Taker taker(colour, radius, hidden, out);
+    taker.sweepColumns(run);
+    forEachBand(out.height, kBandHeight, run, [&](int y0, int y1) {
+        taker.takeRows(y0, y1);
+        for (int y = y0; y < y1; ++y) {
+            std::uint64_t held = 0;
+            const std::int8_t* own = out.wholeRow(y);
+            for (std::size_t x = 0; x < width; ++x)
+                if (own[x] != BlurSurfaces::kInPieces)
+                    held |= std::uint64_t{1} << (own[x] + BlurSurfaces::kLayerBias);
+            for (const SurfacePiece& piece : out.pieces[static_cast<std::size_t>(y)])
+                held |= std::uint64_t{1} << (piece.layer + BlurSurfaces::kLayerBias);
+            out.layers[static_cast<std::size_t>(y)] = held;
+        }
+    });
+    return out;
+}
+
+}  // namespace noctis
