@@ -61,6 +61,8 @@ int main(int argc, char** argv) {
         show();
         bench::depthOfField(demo, wanted, rows);
         show();
+        bench::light(demo, wanted, rows);
+        show();
         bench::occlusion(demo, wanted, rows);
         show();
         bench::tracer(demo, wanted, rows);

@@ -164,9 +164,9 @@ std::pair<Plan::Grab, std::size_t> Plan::grabAt(const QPointF& point) const {
     for (std::size_t i = 0; i < m_suns.size(); ++i)
         if (near(sunPlace(i)))
             return {Grab::Sun, i};
-    if (near(directionPlace()))
+    if (!m_held && near(directionPlace()))
         return {Grab::Direction, 0};
-    if (near(cameraPlace()))
+    if (!m_held && near(cameraPlace()))
         return {Grab::Camera, 0};
     return {Grab::None, 0};
 }

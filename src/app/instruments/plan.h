@@ -47,6 +47,8 @@ public:
     void setMarks(std::vector<PlanMark> marks);
     void setSuns(std::vector<PlanSun> suns);
     void setFromSide(bool side);
+    /// The camera and its direction stay where they are.
+    void setCameraHeld(bool held) { m_held = held; }
     [[nodiscard]] bool isFromSide() const { return m_side; }
 
     /// Where things are, for tests that drag them.
@@ -107,6 +109,7 @@ private:
     V3f m_across{1, 0, 0};
     float m_tilt = 0.0F;  ///< of the camera's axis against m_along, in the plane seen
     bool m_side = false;
+    bool m_held = false;
     float m_range = 20.0F;                      ///< m, from the camera to the far edge
     std::vector<std::pair<V3f, float>> m_dots;  ///< and their depth
     std::vector<PlanDistance> m_distances;

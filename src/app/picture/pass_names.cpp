@@ -36,6 +36,10 @@ NameChoices namesIn(const PassSet& passes, TextUse use) {
                 if (const auto name = passNamed(pass.name); name && !name->subject.empty())
                     choices.groups << qstring(name->subject);
         break;
+    case TextUse::Lights:
+        for (const auto& [name, light] : passes.lights)
+            choices.groups << qstring(name);
+        break;
     case TextUse::Passes:
         for (const Pass& pass : passes.passes)
             choices.passes << qstring(pass.name);

@@ -1,11 +1,14 @@
 #include "app/picture/picture_room.h"
 
 #include "app/controls/hairline.h"
+#include "app/instruments/bearing.h"
+#include "app/instruments/plan.h"
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/picture/export_panel.h"
 #include "app/picture/pass_prints.h"
+#include "app/picture/picture_hand.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/reading_panel.h"
 #include "app/picture/recipe_panel.h"
@@ -26,6 +29,7 @@ namespace {
 
 /// The full picture is made once the hand has rested this long.
 constexpr int kRestMs = 140;
+constexpr int kInstrumentWidth = 236;
 
 QPushButton* tab(const QString& text, const QString& help) {
     auto* button = new QPushButton(text);
@@ -85,6 +89,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     layout->addWidget(hairline(true));
     layout->addWidget(m_recipe);
 
+    m_hand = new PictureHand(m_session, *m_recipe, {m_view, m_sounding, m_bearing, m_plan}, this);
     m_rest.setSingleShot(true);
     m_rest.setInterval(kRestMs);
     connect(&m_rest, &QTimer::timeout, this, [this] { setHandMoving(false); });
@@ -108,7 +113,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         m_view->setFocus();
     });
     connect(m_recipe, &RecipePanel::chosenChanged, this, [this] {
-        showHandles();
+        m_hand->refresh();
         ask();
     });
     connect(m_recipe, &RecipePanel::shownChanged, this, [this] {
@@ -121,24 +126,14 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
     connect(m_view, &PictureView::pointerLeft, this, [this] {
         m_sounding->setNeedle(std::nullopt);
+        m_bearing->setNeedle(std::nullopt);
         m_probe->clear();
     });
-    connect(m_view, &PictureView::clicked, this, &PictureRoom::takeClick);
-    connect(m_view, &PictureView::handleMoved, this, &PictureRoom::movePictureHandle);
     connect(m_view, &PictureView::zoomChanged, this,
             [this] { m_zoom->setText(tr("%1 %").arg(m_view->zoom() * 100.0, 0, 'f', 0)); });
     connect(m_sounding, &Sounding::axisPointed, m_view, &PictureView::setLitDistance);
-    connect(m_sounding, &Sounding::handleMoved, this, &PictureRoom::moveHandle);
-    const auto rest = [this] {
-        m_session.endGesture();
-        setHandMoving(false);
-    };
-    connect(m_sounding, &Sounding::handleRested, this, rest);
-    connect(m_view, &PictureView::handleRested, this, rest);
-    connect(m_sounding, &Sounding::laneChosen, this, [this](const std::string& owner) {
-        if (const std::string step = stepOfOwner(owner); m_recipe->chosen() != step)
-            m_recipe->choose(step);
-    });
+    connect(m_hand, &PictureHand::moves, this, [this] { setHandMoving(true); });
+    connect(m_hand, &PictureHand::rested, this, [this] { setHandMoving(false); });
 }
 
 QWidget* PictureRoom::buildViewBar() {
@@ -191,10 +186,20 @@ QWidget* PictureRoom::buildViewBar() {
 QWidget* PictureRoom::buildSounding() {
     auto* box = new QWidget;
     box->setFixedHeight(236);
-    auto* stack = new QVBoxLayout(box);
-    stack->setContentsMargins(0, 0, 0, 0);
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
     m_sounding = new Sounding;
-    stack->addWidget(m_sounding);
+    m_plan = new Plan;
+    m_plan->setCameraHeld(true);
+    m_bearing = new Bearing;
+    m_plan->setFixedWidth(kInstrumentWidth);
+    m_bearing->setFixedWidth(kInstrumentWidth);
+    m_plan->hide();
+    m_bearing->hide();
+    row->addWidget(m_sounding, 1);
+    row->addWidget(m_plan);
+    row->addWidget(m_bearing);
     return box;
 }
 
@@ -206,11 +211,8 @@ void PictureRoom::takePasses() {
         if (m_probeSet.find(std::string_view(pass.name)) == nullptr)
             m_probeSet.put(pass);
     m_prints->setPasses(prints, {});
-    const auto depth = tryResolvePass(set, PassKind::Depth);
-    m_sounding->setDepth(depth);
-    m_view->setDepth(depth ? depth->image : Image());
+    m_hand->takePasses();
     m_worker.setPasses(set);
-    m_focusMark.reset();
     if (m_probeSet.find(std::string_view(m_shownPass.toStdString())) == nullptr)
         m_shownPass.clear();
     m_beforeExposure = -1e9F;
@@ -220,7 +222,7 @@ void PictureRoom::takePasses() {
 
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
-    showHandles();
+    m_hand->refresh();
     const Pass* picture = m_session.passes().find(PassKind::Beauty);
     if (picture == nullptr)
         picture = m_session.passes().find(PassKind::Colour);
@@ -233,15 +235,6 @@ void PictureRoom::takeProject() {
         m_view->setBefore(
             toQImage(viewed(picture->image, project.viewTransform, project.exposure)));
     }
-    QString focus;
-    for (const Step& step : project.recipe.steps) {
-        if (!step.usable() || !step.on)
-            continue;
-        const StepType& type = stepCatalogue().type(step.type);
-        if (!type.focusParameter.empty())
-            focus = tr("focus %1").arg(metresText(step.settings.number(type.focusParameter)));
-    }
-    m_view->setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
     ask();
 }
 
@@ -273,77 +266,6 @@ void PictureRoom::setHandMoving(bool moving) {
         ask();
 }
 
-void PictureRoom::showHandles() {
-    const Project& project = m_session.project();
-    m_groups = handleGroups(project.recipe, stepCatalogue());
-    m_sounding->setLanes(m_groups, m_recipe->chosen());
-    std::vector<PictureHandle> handles;
-    const PassSet& set = m_session.passes();
-    for (const HandleGroup& group : m_groups) {
-        if (stepOfOwner(group.owner) != m_recipe->chosen() || set.empty())
-            continue;
-        for (const Handle* handle : group.shown(HandleKind::Place)) {
-            const V2f at = std::get<V2f>(handle->at(group.settings));
-            handles.push_back({group.owner, handle->id, qstring(handle->label),
-                               QPointF(static_cast<qreal>(at.x), static_cast<qreal>(at.y))});
-        }
-        for (const Handle* handle : group.shown(HandleKind::Point)) {
-            const V3f world = std::get<V3f>(handle->at(group.settings));
-            const V3f at = noctis::project(set.cameraOrAssumed(), world, set.width, set.height);
-            if (at.z > 0.0F)
-                handles.push_back({group.owner, handle->id, qstring(handle->label),
-                                   QPointF(static_cast<qreal>(at.x), static_cast<qreal>(at.y))});
-        }
-    }
-    m_view->setHandles(std::move(handles));
-}
-
-const Handle* PictureRoom::handleNamed(const std::string& owner, const std::string& handle) const {
-    for (const HandleGroup& group : m_groups)
-        if (group.owner == owner)
-            return &group.handle(handle);
-    return nullptr;
-}
-
-void PictureRoom::moveHandle(const std::string& owner, const std::string& handle,
-                             const HandleValue& to) {
-    const Handle* moved = handleNamed(owner, handle);
-    const Step* step = m_session.project().recipe.find(stepOfOwner(owner));
-    if (moved == nullptr || step == nullptr)
-        return;
-    setHandMoving(true);
-    m_session.change(
-        tr("%1: %2").arg(qstring(titleOf(*step, stepCatalogue())), qstring(moved->label)),
-        QStringLiteral("handle.%1.%2").arg(qstring(owner), qstring(handle)),
-        [&](Project& p) { noctis::moveHandle(p.recipe, stepCatalogue(), owner, handle, to); });
-}
-
-void PictureRoom::movePictureHandle(const std::string& owner, const std::string& handle,
-                                    const QPointF& picture) {
-    const Handle* moved = handleNamed(owner, handle);
-    if (moved == nullptr)
-        return;
-    if (moved->kind == HandleKind::Place) {
-        moveHandle(owner, handle,
-                   V2f(static_cast<float>(picture.x()), static_cast<float>(picture.y())));
-        return;
-    }
-    // A point of the scene stays as far from the picture as it was.
-    for (const HandleGroup& group : m_groups)
-        if (group.owner == owner) {
-            const PassSet& set = m_session.passes();
-            const float depth =
-                noctis::project(set.cameraOrAssumed(), std::get<V3f>(moved->at(group.settings)),
-                                set.width, set.height)
-                    .z;
-            const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
-                                            static_cast<float>(picture.y()), set.width, set.height);
-            moveHandle(owner, handle,
-                       V3f(ray.origin + ray.direction * (depth / ray.planarPerDistance)));
-            return;
-        }
-}
-
 void PictureRoom::takeWhere(const QImage& mask) {
     m_whereMask = mask;
     const WhereShown shown = m_recipe->whereShown();
@@ -366,6 +288,8 @@ void PictureRoom::probe(const QPointF& picture) {
     for (const ProbeReading& reading : probeAt(m_probeSet, x, y)) {
         if (reading.kind == PassKind::Depth)
             m_sounding->setNeedle(reading.value.front());
+        if (reading.kind == PassKind::Normal && reading.value.size() >= 3)
+            m_bearing->setNeedle(V3f(reading.value[0], reading.value[1], reading.value[2]));
         const bool repeats =
             reading.kind == PassKind::Distance || reading.kind == PassKind::Coverage;
         if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
@@ -380,71 +304,6 @@ void PictureRoom::probe(const QPointF& picture) {
         all += QLatin1Char(' ') + qstring(reading.unit) + QLatin1Char('\n');
     }
     m_probe->setToolTip(all.trimmed());
-}
-
-std::optional<HandleValue> PictureRoom::valueAt(HandleKind kind, const QPointF& picture) const {
-    if (kind == HandleKind::Place)
-        return V2f(static_cast<float>(picture.x()), static_cast<float>(picture.y()));
-    const auto depth = tryResolvePass(m_session.passes(), PassKind::Depth);
-    if (!depth)
-        return std::nullopt;
-    const float metres =
-        depth->image(static_cast<int>(picture.x()), static_cast<int>(picture.y()), 0);
-    if (!std::isfinite(metres))
-        return std::nullopt;
-    if (kind == HandleKind::Distance)
-        return metres;
-    if (kind != HandleKind::Point)
-        return std::nullopt;
-    const PassSet& set = m_session.passes();
-    const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
-                                    static_cast<float>(picture.y()), set.width, set.height);
-    return V3f(ray.origin + ray.direction * (metres / ray.planarPerDistance));
-}
-
-void PictureRoom::takeClick(const QPointF& picture) {
-    const Recipe& recipe = m_session.project().recipe;
-    const auto focuses = [](const Step& step) {
-        return step.usable() && !stepCatalogue().type(step.type).focusParameter.empty();
-    };
-    const Step* chosen = recipe.find(m_recipe->chosen());
-    if (chosen != nullptr && focuses(*chosen)) {
-        focusAt(chosen->id, picture);
-        return;
-    }
-    // A step that stands somewhere goes where the click is.
-    if (chosen != nullptr)
-        for (const HandleGroup& group : m_groups)
-            if (group.owner == chosen->id)
-                for (const HandleKind kind : {HandleKind::Place, HandleKind::Point})
-                    for (const Handle* handle : group.shown(kind))
-                        if (const auto value = valueAt(kind, picture)) {
-                            moveHandle(group.owner, handle->id, *value);
-                            m_session.endGesture();
-                            setHandMoving(false);
-                            return;
-                        }
-    for (const Step& step : recipe.steps)
-        if (focuses(step) && step.on) {
-            focusAt(step.id, picture);
-            return;
-        }
-}
-
-void PictureRoom::focusAt(const std::string& step, const QPointF& picture) {
-    const auto metres = valueAt(HandleKind::Distance, picture);
-    if (!metres) {
-        Q_EMIT m_session.told(tr("Nothing was hit there, so the focus stays where it is."), false);
-        return;
-    }
-    m_focusMark = picture;
-    m_session.change(tr("Focus here"), {}, [&](Project& p) {
-        Step& focused = *p.recipe.find(step);
-        focused.settings.set(stepCatalogue().type(focused.type).focusParameter,
-                             std::get<float>(*metres));
-    });
-    m_session.endGesture();
-    takeProject();
 }
 
 void PictureRoom::showPass(const QString& name) {

@@ -3,7 +3,6 @@
 #include "app/rooms/room.h"
 #include "app/session/picture_worker.h"
 #include "app/session/session.h"
-#include "core/project/handles.h"
 
 #include <QTimer>
 #include <QWidget>
@@ -13,14 +12,17 @@ class QPushButton;
 
 namespace noctis {
 
+class Bearing;
 class ExportPanel;
 class PassPrints;
+class PictureHand;
 class PictureView;
+class Plan;
 class ReadingPanel;
 class RecipePanel;
 class Sounding;
 
-/// The room where the picture is worked: prints, picture, recipe, and the Sounding below.
+/// The room where the picture is worked: prints, picture, recipe, and the instruments below.
 class PictureRoom : public Room {
     Q_OBJECT
 public:
@@ -29,6 +31,8 @@ public:
     [[nodiscard]] PictureView& view() { return *m_view; }
     [[nodiscard]] RecipePanel& recipe() { return *m_recipe; }
     [[nodiscard]] Sounding& sounding() { return *m_sounding; }
+    [[nodiscard]] Bearing& bearing() { return *m_bearing; }
+    [[nodiscard]] Plan& plan() { return *m_plan; }
     [[nodiscard]] PictureWorker& worker() { return m_worker; }
     /// Shows a pass in the picture's place; empty: the picture.
     void showPass(const QString& name);
@@ -53,18 +57,7 @@ private:
     void ask();
     void setHandMoving(bool moving);
     void probe(const QPointF& picture);
-    /// A click in the picture: for the chosen step, or else for the focus that is on.
-    void takeClick(const QPointF& picture);
-    void focusAt(const std::string& step, const QPointF& picture);
-    void moveHandle(const std::string& owner, const std::string& handle, const HandleValue& to);
-    void movePictureHandle(const std::string& owner, const std::string& handle,
-                           const QPointF& picture);
-    void showHandles();
     void takeWhere(const QImage& mask);
-    /// What a handle of that kind is moved to by a place in the picture; none where nothing was hit.
-    [[nodiscard]] std::optional<HandleValue> valueAt(HandleKind kind, const QPointF& picture) const;
-    [[nodiscard]] const Handle* handleNamed(const std::string& owner,
-                                            const std::string& handle) const;
     void showChosenPass();
 
     Session& m_session;
@@ -73,6 +66,9 @@ private:
     PictureView* m_view;
     RecipePanel* m_recipe;
     Sounding* m_sounding;
+    Bearing* m_bearing;
+    Plan* m_plan;
+    PictureHand* m_hand;
     ReadingPanel* m_reading;
     ExportPanel* m_export;
     QLabel* m_probe;
@@ -84,10 +80,8 @@ private:
     int m_shownChannel = -1;
     QImage m_picture;
     QImage m_whereMask;
-    std::vector<HandleGroup> m_groups;
     bool m_handMoves = false;
     QTimer m_rest;
-    std::optional<QPointF> m_focusMark;
     ViewTransform m_beforeView = ViewTransform::Film;
     float m_beforeExposure = 0.0F;
 };

@@ -5,6 +5,7 @@
 #include <QLineF>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QTabletEvent>
 
 #include <algorithm>
 #include <cmath>
@@ -189,12 +190,45 @@ void PictureView::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom() < 2.0);
     painter.setFont(theme::font(12));
     paintPicture(painter, place);
-    for (const QImage* over : {&m_tint, &m_lit})
+    for (const QImage* over : {&m_blur, &m_tint, &m_lit})
         if (!over->isNull())
             painter.drawImage(place, *over);
     painter.setRenderHint(QPainter::Antialiasing);
     paintFocus(painter);
     paintHandles(painter);
+    paintBrush(painter);
+}
+
+void PictureView::setOver(const QImage& over) {
+    m_blur = over;
+    update();
+}
+
+void PictureView::setDrawn(bool drawn, qreal brush) {
+    m_drawn = drawn;
+    m_brush = brush;
+    update();
+}
+
+bool PictureView::beginsStroke(const QMouseEvent& event) const {
+    return m_drawn && m_grabbed < 0 &&
+           (event.button() == Qt::LeftButton || event.button() == Qt::RightButton);
+}
+
+void PictureView::paintBrush(QPainter& painter) const {
+    if (!m_drawn || m_brush <= 0.0 || !underMouse())
+        return;
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::kPanel, 3));
+    painter.drawEllipse(m_pointer, m_brush * m_zoom, m_brush * m_zoom);
+    painter.setPen(QPen(theme::kText, 1.2));
+    painter.drawEllipse(m_pointer, m_brush * m_zoom, m_brush * m_zoom);
+}
+
+void PictureView::tabletEvent(QTabletEvent* event) {
+    // The mouse events that follow from it do the rest.
+    m_pressure = event->type() == QEvent::TabletRelease ? 1.0 : std::max(event->pressure(), 0.05);
+    event->ignore();
 }
 
 void PictureView::paintPicture(QPainter& painter, const QRectF& place) {
@@ -278,12 +312,28 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
     m_pressedMiddle = m_middle;
     m_moved = false;
     m_grabbed = event->button() == Qt::LeftButton ? handleAt(event->position()) : -1;
+    m_stroke = beginsStroke(*event);
+    if (m_stroke) {
+        m_dragsWipe = m_pans = false;
+        Q_EMIT strokeBegun(toPicture(event->position()),
+                           event->button() == Qt::RightButton ||
+                               event->modifiers().testFlag(Qt::AltModifier),
+                           m_pressure);
+        return;
+    }
     m_dragsWipe = m_grabbed < 0 && m_compare == Compare::Wipe &&
                   std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
     m_pans = !m_dragsWipe && m_grabbed < 0;
 }
 
 void PictureView::mouseMoveEvent(QMouseEvent* event) {
+    m_pointer = event->position();
+    if (m_drawn)
+        update();
+    if (m_stroke) {
+        Q_EMIT strokeLed(toPicture(event->position()), m_pressure);
+        return;
+    }
     if (event->buttons() == Qt::NoButton) {
         const bool onWipe = m_compare == Compare::Wipe &&
                             std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
@@ -311,6 +361,10 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void PictureView::mouseReleaseEvent(QMouseEvent* event) {
+    if (std::exchange(m_stroke, false)) {
+        Q_EMIT strokeEnded(toPicture(event->position()));
+        return;
+    }
     const bool onHandle = std::exchange(m_grabbed, -1) >= 0;
     const bool wasClick =
         !m_moved && !m_dragsWipe && !onHandle && event->button() == Qt::LeftButton;

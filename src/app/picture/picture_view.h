@@ -45,6 +45,11 @@ public:
     /// Tints the picture where a mask is white; null for none.
     void setTinted(const QImage& mask);
     void setHandles(std::vector<PictureHandle> handles);
+    /// A colour over the whole picture, as what a focus blurs; null for none.
+    void setOver(const QImage& over);
+    /// Strokes are drawn with the left button, and the middle one pans. brush: its radius in pixels of the
+    /// picture, 0 for none.
+    void setDrawn(bool drawn, qreal brush);
 
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
@@ -60,8 +65,12 @@ Q_SIGNALS:
     void zoomChanged();
     void handleMoved(const std::string& owner, const std::string& handle, const QPointF& picture);
     void handleRested();
+    void strokeBegun(const QPointF& picture, bool takesAway, qreal pressure);
+    void strokeLed(const QPointF& picture, qreal pressure);
+    void strokeEnded(const QPointF& picture);
 
 protected:
+    void tabletEvent(QTabletEvent* event) override;
     void paintEvent(QPaintEvent*) override;
     void wheelEvent(QWheelEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
@@ -80,7 +89,16 @@ private:
     /// The index of the handle there, or -1.
     [[nodiscard]] int handleAt(const QPointF& widget) const;
 
+    [[nodiscard]] bool beginsStroke(const QMouseEvent& event) const;
+    void paintBrush(QPainter& painter) const;
+
     QImage m_tint;
+    QImage m_blur;
+    bool m_drawn = false;
+    bool m_stroke = false;
+    qreal m_brush = 0.0;
+    qreal m_pressure = 1.0;
+    QPointF m_pointer;
     std::vector<PictureHandle> m_handles;
     int m_grabbed = -1;
     int m_over = -1;

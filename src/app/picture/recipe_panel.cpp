@@ -7,6 +7,7 @@
 #include "app/session/session.h"
 #include "core/image/safe_write.h"
 #include "core/recipe/recipe_json.h"
+#include "core/project/handles.h"
 #include "core/steps/registry.h"
 
 #include <QFileDialog>
@@ -209,12 +210,36 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     connect(card, &StepCard::shareWhereAsked, this,
             [this, id](const QString& name) { shareWhere(id, name); });
     connect(card, &StepCard::whereShownAsked, this, &RecipePanel::setWhereShown);
+    connect(card, &StepCard::inHandAsked, this, [this, id](const QString& way, bool on) {
+        takeInHand(on ? ownerOfCriterion(id, way.toStdString()) : std::string());
+    });
+    connect(card, &StepCard::brushChanged, this, [this](const Brush& brush) {
+        m_brush = brush;
+        Q_EMIT inHandChanged();
+    });
+}
+
+void RecipePanel::takeInHand(const std::string& owner) {
+    m_inHand = owner;
+    for (const auto& [step, card] : m_cards) {
+        const std::string mark = ownerOfCriterion(step, {});
+        card->setInHand(owner.starts_with(mark) && !owner.empty()
+                            ? std::optional(owner.substr(mark.size()))
+                            : std::nullopt);
+    }
+    // What is drawn is seen while it is drawn.
+    if (!owner.empty() && m_whereShown == WhereShown::No)
+        setWhereShown(WhereShown::Overlay);
+    Q_EMIT inHandChanged();
 }
 
 void RecipePanel::refresh() {
     const Recipe& recipe = m_session.project().recipe;
     if (recipe.find(m_chosen) == nullptr)
         m_chosen.clear();
+    Recipe there = recipe;
+    if (!m_inHand.empty() && criterionOf(there, m_inHand) == nullptr)
+        takeInHand({});
     if (!m_soloed.empty() && recipe.find(m_soloed) == nullptr)
         solo({});
     bool same = recipe.steps.size() == m_cards.size();
@@ -242,6 +267,7 @@ void RecipePanel::choose(const std::string& id) {
     if (StepCard* card = cardOf(id))
         m_scroll->ensureWidgetVisible(card);
     setWhereShown(WhereShown::No);
+    takeInHand({});
     Q_EMIT chosenChanged();
 }
 

@@ -34,8 +34,12 @@ public:
     /// How the chosen step's Where is shown.
     [[nodiscard]] WhereShown whereShown() const { return m_whereShown; }
     void addStep(const std::string& type);
+    /// The criterion that is drawn on the picture, as criterionOf has it; empty: none is.
+    [[nodiscard]] const std::string& inHand() const { return m_inHand; }
+    [[nodiscard]] const Brush& brush() const { return m_brush; }
 
 Q_SIGNALS:
+    void inHandChanged();
     void chosenChanged();
     /// What is shown of the same recipe is another: alone, a Where.
     void shownChanged();
@@ -59,6 +63,7 @@ private:
     void shareWhere(const std::string& id, const QString& name);
     void setWhereShown(WhereShown shown);
     void solo(const std::string& id);
+    void takeInHand(const std::string& owner);
     [[nodiscard]] StepCard* cardOf(const std::string& id) const;
 
     Session& m_session;
@@ -67,6 +72,8 @@ private:
     QMap<QString, QString> m_problems;
     std::string m_chosen;
     std::string m_soloed;
+    std::string m_inHand;
+    Brush m_brush;
     WhereShown m_whereShown = WhereShown::No;
 };
 

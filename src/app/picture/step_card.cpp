@@ -147,6 +147,11 @@ void StepCard::setSoloed(bool soloed) {
     setStep(m_step, m_wheres);
 }
 
+void StepCard::setInHand(const std::optional<std::string>& way) {
+    if (m_where != nullptr)
+        m_where->setInHand(way);
+}
+
 void StepCard::setWhereShown(WhereShown shown) {
     if (m_where != nullptr)
         m_where->setShown(shown);
@@ -176,6 +181,8 @@ void StepCard::buildBody() {
     connect(m_where, &WherePanel::rested, this, &StepCard::rested);
     connect(m_where, &WherePanel::shareAsked, this, &StepCard::shareWhereAsked);
     connect(m_where, &WherePanel::shownAsked, this, &StepCard::whereShownAsked);
+    connect(m_where, &WherePanel::inHandAsked, this, &StepCard::inHandAsked);
+    connect(m_where, &WherePanel::brushChanged, this, &StepCard::brushChanged);
     layout->addLayout(buildFoot());
     m_layout->insertWidget(3, m_body);
 }

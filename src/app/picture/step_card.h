@@ -29,6 +29,8 @@ public:
     void setProblem(const QString& text);
     void setSoloed(bool soloed);
     void setWhereShown(WhereShown shown);
+    /// See WherePanel::setInHand.
+    void setInHand(const std::optional<std::string>& way);
     /// Whether a card for the one serves the other.
     [[nodiscard]] bool isFor(const Step& step) const;
 
@@ -43,6 +45,8 @@ Q_SIGNALS:
     void soloAsked(bool on);
     void shareWhereAsked(const QString& name);
     void whereShownAsked(noctis::WhereShown shown);
+    void inHandAsked(const QString& way, bool on);
+    void brushChanged(const noctis::Brush& brush);
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;

@@ -14,6 +14,8 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include <fmt/format.h>
+
 namespace noctis {
 
 namespace {
@@ -47,6 +49,35 @@ const SettingsBuilder<MaskShaping>& shapingBuilder() {
         return b;
     }();
     return builder;
+}
+
+const SettingsBuilder<Brush>& brushBuilder() {
+    static const auto builder = [] {
+        using S = Brush;
+        SettingsBuilder<S> b;
+        b.number(&S::radius, "radius", "Brush", Unit::Pixel, {1.0F, 2000.0F, 150.0F},
+                 "How far the brush reaches, in pixels of the full picture.");
+        b.number(&S::softness, "softness", "Softness", Unit::Percent, {0.0F, 1.0F, 1.0F},
+                 "How much of the brush fades towards its edge.");
+        return b;
+    }();
+    return builder;
+}
+
+/// What the button says that takes a criterion in hand.
+std::pair<QString, QString> drawingText(Drawing drawing) {
+    switch (drawing) {
+    case Drawing::Shape:
+        return {QObject::tr("Draw"), QObject::tr("Drag it out on the picture.")};
+    case Drawing::Outline:
+        return {QObject::tr("Draw"), QObject::tr("Click its corners on the picture.")};
+    case Drawing::Brush:
+        return {QObject::tr("Paint"),
+                QObject::tr("Paint it on the picture; with Alt or the right button, take away.")};
+    default:
+        return {QObject::tr("Pick"), QObject::tr("Click what is meant in the picture; a second click "
+                                                 "takes it out again.")};
+    }
 }
 
 Settings settingsOf(const MaskShaping& s) {
@@ -174,7 +205,7 @@ void WherePanel::rebuild() {
 
 void WherePanel::addRow(std::size_t index, const Where& part) {
     const Where& shown = shownPart(part);
-    Row row{kindOf(part), nullptr, nullptr};
+    Row row{kindOf(part), nullptr, nullptr, nullptr};
     auto* box = new QWidget;
     auto* layout = new QVBoxLayout(box);
     layout->setContentsMargins(0, 4, 0, 0);
@@ -195,6 +226,8 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
     head->addWidget(row.turned);
     head->addWidget(remove);
     layout->addLayout(head);
+    if (isCriterion)
+        addDrawing(row, *layout, *head, index, stepCatalogue().criterion(shown.name));
     connect(row.turned, &QPushButton::clicked, this, [this, index](bool on) {
         std::vector<Where> all = parts();
         Where inner = shownPart(all[index]);
@@ -230,6 +263,48 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
     m_rows.push_back(row);
 }
 
+std::string WherePanel::wayTo(std::size_t index) const {
+    const bool inList = m_where.kind == Where::Kind::All || m_where.kind == Where::Kind::Any;
+    const Where& part = inList ? m_where.parts[index] : m_where;
+    std::string way = inList ? fmt::format("/{}", index) : std::string();
+    if (part.kind == Where::Kind::Not)
+        way.append("/0");
+    return way;
+}
+
+void WherePanel::addDrawing(Row& row, QVBoxLayout& layout, QHBoxLayout& head, std::size_t index,
+                            const CriterionType& type) {
+    const Drawing drawing = drawingOf(type);
+    if (drawing == Drawing::None)
+        return;
+    const auto [text, help] = drawingText(drawing);
+    row.drawn = link(text, help, true);
+    row.drawn->setObjectName(QStringLiteral("draw-%1").arg(index));
+    head.insertWidget(1, row.drawn);
+    connect(row.drawn, &QPushButton::clicked, this, [this, index](bool on) {
+        Q_EMIT inHandAsked(qstring(wayTo(index)), on);
+    });
+    if (drawing != Drawing::Brush)
+        return;
+    auto* brush = new SettingsForm(brushBuilder().parameters());
+    brush->setSettings({{"radius", m_brush.radius}, {"softness", m_brush.softness}});
+    layout.addWidget(brush);
+    connect(brush, &SettingsForm::edited, this, [this, brush](const QString& id, const Value& value) {
+        Settings settings{{"radius", m_brush.radius}, {"softness", m_brush.softness}};
+        settings.set(id.toStdString(), value);
+        m_brush = brushBuilder().bind(settings);
+        brush->setSettings(settings);
+        Q_EMIT brushChanged(m_brush);
+    });
+}
+
+void WherePanel::setInHand(const std::optional<std::string>& way) {
+    m_inHand = way;
+    for (std::size_t i = 0; i < m_rows.size(); ++i)
+        if (m_rows[i].drawn != nullptr)
+            m_rows[i].drawn->setChecked(way && *way == wayTo(i));
+}
+
 void WherePanel::refresh() {
     const std::vector<Where> all = parts();
     const bool any = !all.empty();
@@ -246,6 +321,7 @@ void WherePanel::refresh() {
         if (m_rows[i].form != nullptr)
             m_rows[i].form->setSettings(shownPart(all[i]).settings);
     }
+    setInHand(m_inHand);
 }
 
 void WherePanel::setShown(WhereShown shown) {
@@ -259,7 +335,12 @@ void WherePanel::offerCriteria() {
     const auto add = [this](const Where& part) {
         std::vector<Where> all = parts();
         all.push_back(part);
+        const QString way = QStringLiteral("/%1").arg(all.size() - 1);
         tellParts(tr("Where"), {}, std::move(all));
+        // What is drawn is drawn next.
+        if (part.kind == Where::Kind::Criterion &&
+            drawingOf(stepCatalogue().criterion(part.name)) != Drawing::None)
+            Q_EMIT inHandAsked(way, true);
     };
     for (const CriterionType& type : stepCatalogue().criteria()) {
         QAction* action = menu.addAction(qstring(type.label), this, [add, id = type.id] {

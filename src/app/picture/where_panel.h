@@ -1,11 +1,15 @@
 #pragma once
 
 #include "app/controls/value_editor.h"
+#include "app/picture/shape_drawing.h"
 #include "core/recipe/recipe.h"
 
 #include <QWidget>
 
+#include <optional>
+
 class QComboBox;
+class QHBoxLayout;
 class QLabel;
 class QPushButton;
 class QVBoxLayout;
@@ -25,6 +29,8 @@ public:
 
     void setWhere(const Where& where, const NamedWheres& named);
     void setShown(WhereShown shown);
+    /// Marks the criterion that is drawn on the picture: the way to it through the parts; none: none is.
+    void setInHand(const std::optional<std::string>& way);
 
 Q_SIGNALS:
     /// what: for undo; gesture: the same for all of one drag.
@@ -33,6 +39,9 @@ Q_SIGNALS:
     /// The Where is to be shared under a name.
     void shareAsked(const QString& name);
     void shownAsked(noctis::WhereShown shown);
+    /// A criterion is to be drawn on the picture, or no more.
+    void inHandAsked(const QString& way, bool on);
+    void brushChanged(const noctis::Brush& brush);
 
 private:
     /// A part as it stands in a row of its own.
@@ -40,7 +49,11 @@ private:
         std::string kind;  ///< what the row was built for
         SettingsForm* form = nullptr;
         QPushButton* turned = nullptr;
+        QPushButton* drawn = nullptr;  ///< none where it can't be drawn
     };
+    [[nodiscard]] std::string wayTo(std::size_t index) const;
+    void addDrawing(Row& row, QVBoxLayout& layout, QHBoxLayout& head, std::size_t index,
+                    const CriterionType& type);
     [[nodiscard]] std::vector<Where> parts() const;
     [[nodiscard]] static std::string kindOf(const Where& part);
     void rebuild();
@@ -61,6 +74,8 @@ private:
     QComboBox* m_mode;
     QVBoxLayout* m_column;
     SettingsForm* m_shaping;
+    Brush m_brush;
+    std::optional<std::string> m_inHand;
     std::vector<Row> m_rows;
 };
 

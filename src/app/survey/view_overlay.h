@@ -1,9 +1,9 @@
 #pragma once
 
+#include "app/instruments/depth_overlay.h"
 #include "app/instruments/sounding.h"
 #include "app/look/label_places.h"
 #include "core/image/camera.h"
-#include "core/passes/appearance.h"
 #include "core/project/project.h"
 
 #include <QImage>
@@ -42,12 +42,6 @@ private:
 
 /// Pins with their distance, and a line between the last two with its length.
 void paintPins(QPainter& painter, const ViewPlace& view, const std::vector<Pin>& pins, Tags& tags);
-
-/// What lies before near, in brass, and beyond far, in indigo.
-QImage cutOverlay(const Image& depth, const DepthRange& ramp);
-
-/// What a focus leaves unsharp: brass before it, indigo behind it, the stronger the wider its blur.
-QImage blurOverlay(const Image& depth, const HandleGroup& focus);
 
 /// What is left out of a crop (left, top, right, bottom, as parts of the frame), dimmed.
 void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4>& crop);

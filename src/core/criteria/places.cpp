@@ -121,6 +121,7 @@ CriterionType facingCriterion() {
             return fmt::format("faces within {}", formatNumber(s.angle, Unit::Degree));
         })
         .handle(HandleKind::Direction, "direction", "direction")
+        .cone("angle")
         .preset("Upwards", {{"direction", V3f(0.0F, 1.0F, 0.0F)}, {"angle", 40.0F}})
         .point([](const S& s, const WorkingFrame& frame) {
             return maskOfSurfaces(frame, [edge = Edge(s.angle, s.soft),

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include <fmt/format.h>
+
 namespace noctis {
 
 // clang-format off: one row a kind reads best as a table
@@ -138,6 +140,15 @@ const std::vector<PassKindInfo>& passKinds() {
          0.0F,
          PassLook::Grey,
          "How straight a surface faces the viewer: 1 straight on, 0 edge on."},
+        {PassKind::Roughness,
+         "roughness",
+         "Roughness",
+         "",
+         "roughness",
+         {"Y"},
+         1.0F,
+         PassLook::Grey,
+         "How rough the surface's mirror is: 0 polished, 1 dull."},
         {PassKind::Height,
          "height",
          "Height",
@@ -233,29 +244,29 @@ const std::vector<PassKindInfo>& passKinds() {
          0.0F,
          PassLook::Light,
          "The colour that matt light takes on at the surface."},
-        {PassKind::GlossDirect,
-         "gloss.direct",
-         "Gloss direct",
+        {PassKind::SpecularDirect,
+         "specular.direct",
+         "Specular direct",
          "",
-         "gloss.direct",
+         "specular.direct",
          {"R", "G", "B"},
          0.0F,
          PassLook::Light,
          "Light straight from the lamps and the sky, mirrored, without the surface's colour."},
-        {PassKind::GlossIndirect,
-         "gloss.indirect",
-         "Gloss indirect",
+        {PassKind::SpecularIndirect,
+         "specular.indirect",
+         "Specular indirect",
          "",
-         "gloss.indirect",
+         "specular.indirect",
          {"R", "G", "B"},
          0.0F,
          PassLook::Light,
          "Light that came by way of other surfaces, mirrored, without the surface's colour."},
-        {PassKind::GlossColour,
-         "gloss.colour",
-         "Gloss colour",
+        {PassKind::SpecularColour,
+         "specular.colour",
+         "Specular colour",
          "",
-         "gloss.colour",
+         "specular.colour",
          {"R", "G", "B"},
          0.0F,
          PassLook::Light,
@@ -343,6 +354,10 @@ const PassKindInfo& passKindInfo(PassKind kind) {
 }
 
 std::optional<PassKind> passKindNamed(std::string_view id) {
+    // Files of before had another word for the mirrored part of light.
+    constexpr std::string_view kOld = "gloss.";
+    if (id.starts_with(kOld))
+        return passKindNamed(fmt::format("specular.{}", id.substr(kOld.size())));
     for (const PassKindInfo& info : passKinds())
         if (info.id == id)
             return info.kind;

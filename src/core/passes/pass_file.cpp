@@ -34,6 +34,7 @@ constexpr const char* kSettings = "noctis.settings";
 constexpr const char* kUnit = "noctis.unit";
 constexpr const char* kReading = "noctis.reading";
 constexpr const char* kRange = "noctis.range";
+constexpr const char* kLights = "noctis.lights";
 /// Of a beauty whose A is the picture's own; in files of ours without it, A is the coverage.
 constexpr const char* kAlpha = "noctis.alpha";
 /// Of files with all passes in one part: what each has for itself, as JSON by layer.
@@ -354,6 +355,7 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info, con
             ofLayer(info.attributes[static_cast<std::size_t>(found.part)], found.layer);
         attributes.insert(sidecar.begin(), sidecar.end());
         settleCamera(set, attributes);
+        set.lights.merge(lightsFromText(textIn(attributes, kLights)));
         if (set.view.empty())
             set.view = textIn(attributes, "view");
         found.name = uniqueName(set, found.name);
@@ -397,6 +399,8 @@ Attributes attributesOf(const PassSet& set, const Pass& pass) {
         attributes[kSettings] = Json(pass.settings).dump();
     if (!set.view.empty())
         attributes["view"] = set.view;
+    if (!set.lights.empty())
+        attributes[kLights] = lightsToText(set.lights);
     if (set.camera) {
         attributes["worldToCamera"] = set.camera->cameraToWorld.inverse();
         attributes["worldToNDC"] =

@@ -93,6 +93,59 @@ std::optional<Pass> derivePosition(const PassSet& set, const Camera& camera) {
     });
 }
 
+/// The slope of the surface between a pixel and its neighbour on either side, whichever lies nearer: across
+/// an edge there is no slope.
+V3f slopeAt(const Image& position, const Image& depth, int x, int y, int dx, int dy) {
+    const auto at = [&](int u, int v) {
+        return V3f(position(u, v, 0), position(u, v, 1), position(u, v, 2));
+    };
+    const auto away = [&](int way) {
+        const int u = x + way * dx;
+        const int v = y + way * dy;
+        if (u < 0 || v < 0 || u >= depth.width() || v >= depth.height() ||
+            !std::isfinite(depth(u, v, 0)))
+            return kNothingHit;
+        return std::abs(depth(u, v, 0) - depth(x, y, 0));
+    };
+    const float before = away(-1);
+    const float after = away(1);
+    if (!std::isfinite(std::min(before, after)))
+        return V3f(0.0F);
+    return after <= before ? at(x + dx, y + dy) - at(x, y) : at(x, y) - at(x - dx, y - dy);
+}
+
+/// Those of the surface itself, by the places beside each.
+std::optional<Pass> deriveNormal(const PassSet& set, const Camera& camera) {
+    if (const Pass* facing = set.find(PassKind::FacingNormal)) {
+        Pass pass = *facing;
+        pass.name = passKindInfo(PassKind::Normal).id;
+        pass.kind = PassKind::Normal;
+        pass.derived = true;
+        return pass;
+    }
+    const std::optional<Pass> position = tryResolvePass(set, PassKind::Position);
+    const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
+    if (!position || !depth)
+        return std::nullopt;
+    Pass pass = derivePass(set, PassKind::Normal, *depth, [&](int x, int y, Out& out) {
+        out = {};
+        if (!std::isfinite(depth->image(x, y, 0)))
+            return;
+        const V3f across = slopeAt(position->image, depth->image, x, y, 1, 0);
+        const V3f down = slopeAt(position->image, depth->image, x, y, 0, 1);
+        V3f normal = down.cross(across);
+        const CameraRay ray = rayOf(set, camera, x, y);
+        if (normal.length2() < 1e-24F || !std::isfinite(normal.length2()))
+            normal = -ray.direction;
+        if (normal.dot(ray.direction) > 0.0F)
+            normal = -normal;
+        normal.normalize();
+        out = {normal.x, normal.y, normal.z};
+    });
+    pass.space = "world";
+    return pass;
+}
+
 std::optional<Pass> deriveMist(const PassSet& set) {
     const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
     if (!depth)
@@ -156,6 +209,9 @@ bool canResolve(const PassSet& set, PassKind kind) {
         return canResolve(set, PassKind::Depth);
     case PassKind::Position:
         return set.find(PassKind::Distance) != nullptr || set.find(PassKind::Depth) != nullptr;
+    case PassKind::Normal:
+        return set.find(PassKind::FacingNormal) != nullptr ||
+               (canResolve(set, PassKind::Position) && canResolve(set, PassKind::Depth));
     default:
         return false;
     }
@@ -174,6 +230,8 @@ std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind) {
         return derivePosition(set, camera);
     case PassKind::Mist:
         return deriveMist(set);
+    case PassKind::Normal:
+        return deriveNormal(set, camera);
     default:
         return std::nullopt;
     }
@@ -183,7 +241,8 @@ Pass resolvePass(const PassSet& set, PassKind kind) {
     if (std::optional<Pass> pass = tryResolvePass(set, kind))
         return *std::move(pass);
     const bool needsDepth =
-        kind == PassKind::Distance || kind == PassKind::Position || kind == PassKind::Mist;
+        kind == PassKind::Distance || kind == PassKind::Position || kind == PassKind::Mist ||
+        kind == PassKind::Normal;
     throw Error(ErrorCode::MissingPass,
                 fmt::format("there is no {} pass{}; render it in Survey or add a file that has it",
                             passKindInfo(kind).id,

@@ -2,6 +2,7 @@
 
 #include "core/image/camera.h"
 #include "core/passes/pass.h"
+#include "core/passes/scene_light.h"
 
 namespace noctis {
 
@@ -22,6 +23,7 @@ struct PassSet {
     std::optional<Camera> cameraAfter;               ///< and of the one after
     MistSettings mist;                               ///< a mist that is derived has these
     std::string view;
+    NamedLights lights;  ///< of the scene, where a file lists them
     std::vector<Pass> passes;
     std::vector<std::string> warnings;
 
@@ -43,7 +45,7 @@ PassSet shrink(const PassSet& set, int factor);
 
 /// A pass of that kind, derived from the others where it was not measured:
 /// distance from depth or position, depth from distance, position from depth or distance, mist from
-/// depth. Without a camera, one is assumed and the pass's warnings say so.
+/// depth, normals from position. Without a camera, one is assumed and the pass's warnings say so.
 /// Errors   Error(MissingPass) where it can't be had, naming what is needed.
 Pass resolvePass(const PassSet& set, PassKind kind);
 

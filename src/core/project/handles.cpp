@@ -79,6 +79,18 @@ std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& cat
 
 std::string stepOfOwner(const std::string& owner) { return owner.substr(0, owner.rfind(kWhere)); }
 
+std::string ownerOfCriterion(const std::string& step, const std::string& way) {
+    return fmt::format("{}{}{}", step, kWhere, way);
+}
+
+Where* criterionOf(Recipe& recipe, const std::string& owner) {
+    const auto mark = owner.rfind(kWhere);
+    Step* step = recipe.find(stepOfOwner(owner));
+    return mark == std::string::npos || step == nullptr
+               ? nullptr
+               : partAt(step->where, std::string_view(owner).substr(mark + 1));
+}
+
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
                 const std::string& handle, const HandleValue& to) {
     Step* step = recipe.find(stepOfOwner(owner));
@@ -86,8 +98,8 @@ void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& o
         return;
     Settings* settings = &step->settings;
     const std::vector<Handle>* handles = &catalogue.type(step->type).handles;
-    if (const auto mark = owner.rfind(kWhere); mark != std::string::npos) {
-        Where* part = partAt(step->where, std::string_view(owner).substr(mark + 1));
+    if (owner.rfind(kWhere) != std::string::npos) {
+        Where* part = criterionOf(recipe, owner);
         if (part == nullptr)
             return;
         settings = &part->settings;

@@ -27,6 +27,11 @@ std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& cat
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
                 const std::string& handle, const HandleValue& to);
 
+/// The criterion of a step's Where that owner names; none if there is no such one.
+Where* criterionOf(Recipe& recipe, const std::string& owner);
+/// An owner for criterionOf: a step and the way through its Where's parts, "/1/0".
+std::string ownerOfCriterion(const std::string& step, const std::string& way);
+
 /// The step a group belongs to: its own, or the one whose Where it is.
 std::string stepOfOwner(const std::string& owner);
 

@@ -115,6 +115,7 @@ public:
                      s.set(parameter, wanted > range.min ? (wanted < range.max ? wanted : range.max)
                                                          : range.min);
                  },
+                 {},
                  {}});
         });
     }
@@ -122,7 +123,7 @@ public:
     Builder& handle(HandleKind kind, std::string parameter, std::string label,
                     std::function<bool(const S&)> shown = {}) {
         return late([=](Type& type, const Bind& bind) {
-            Handle handle{parameter, label, kind, {}, {}, {}};
+            Handle handle{parameter, label, kind, {}, {}, {}, {}};
             const Range range = parameterNamed(type.parameters, parameter).range;
             handle.at = [parameter](const Settings& s) -> HandleValue {
                 const Value& value = s.at(parameter);
@@ -145,6 +146,15 @@ public:
             if (shown)
                 handle.shown = [bind, shown](const Settings& s) { return shown(bind(s)); };
             type.handles.push_back(std::move(handle));
+        });
+    }
+
+    /// The last handle, a direction, is the middle of a cone whose half angle is that parameter.
+    Builder& cone(std::string parameter) {
+        return late([parameter = std::move(parameter)](Type& type, const Bind&) {
+            type.handles.back().halfAngle = [parameter](const Settings& s) {
+                return s.number(parameter);
+            };
         });
     }
 

@@ -47,7 +47,8 @@ std::string named(const Step& step, const Catalogue& catalogue, const std::strin
 
 std::string missingText(const PassNeed& need) {
     const bool derivable = need.pass.kind == PassKind::Distance ||
-                           need.pass.kind == PassKind::Position || need.pass.kind == PassKind::Mist;
+                           need.pass.kind == PassKind::Position ||
+                           need.pass.kind == PassKind::Mist || need.pass.kind == PassKind::Normal;
     return fmt::format("there is no {} pass{}{}; render it in Survey or add a file that has it",
                        need.pass.subject == kEach ? std::string(passKindInfo(need.pass.kind).id)
                        : need.pass.kind == PassKind::Colour ? need.pass.subject
@@ -132,8 +133,17 @@ void Evaluator::setPasses(PassSet passes) {
     ++m_generation;
 }
 
-FrameContext Evaluator::contextOf(const EvaluateOptions& options) {
-    return {m_passes, options.factor, m_cache, m_files, m_generation, options.time};
+FrameContext Evaluator::contextOf(const Recipe& recipe, const EvaluateOptions& options) {
+    return {m_passes, options.factor, m_cache, m_files, m_generation, options.time, recipe.lights};
+}
+
+std::uint64_t Evaluator::startKeyOf(const Recipe& recipe, const EvaluateOptions& options) const {
+    Hash hash(m_generation);
+    hash.add(static_cast<std::uint64_t>(options.factor))
+        .add(static_cast<std::uint64_t>(options.time.number));
+    if (!recipe.lights.empty())
+        hash.add(std::string_view(lightsToText(recipe.lights)));
+    return hash.value();
 }
 
 std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
@@ -189,11 +199,8 @@ std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
 
 Image Evaluator::evaluate(const Recipe& recipe, const EvaluateOptions& options,
                           const RunContext& run) {
-    const FrameContext context = contextOf(options);
-    const std::uint64_t startKey = Hash(m_generation)
-                                       .add(static_cast<std::uint64_t>(options.factor))
-                                       .add(static_cast<std::uint64_t>(options.time.number))
-                                       .value();
+    const FrameContext context = contextOf(recipe, options);
+    const std::uint64_t startKey = startKeyOf(recipe, options);
     const std::vector<Planned> planned = plan(recipe, options, context, startKey);
     const WorkingFrame out = runPlan(planned, options, context, startKey, run);
     return run.stopped() ? Image() : out.picture();
@@ -208,11 +215,8 @@ Image Evaluator::where(const Recipe& recipe, const std::string& id, const Evalua
     Step& step = *shown.find(id);
     step.on = true;
     step.amount = 1.0F;
-    const FrameContext context = contextOf(options);
-    const std::uint64_t startKey = Hash(m_generation)
-                                       .add(static_cast<std::uint64_t>(options.factor))
-                                       .add(static_cast<std::uint64_t>(options.time.number))
-                                       .value();
+    const FrameContext context = contextOf(recipe, options);
+    const std::uint64_t startKey = startKeyOf(recipe, options);
     std::vector<Planned> planned = plan(shown, options, context, startKey);
     const auto at = std::find_if(planned.begin(), planned.end(),
                                  [&](const Planned& p) { return p.step == &step; });
@@ -279,7 +283,7 @@ WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const Evalu
                     break;
                 guarded(one, [&] {
                     Ready prepared{
-                        one.step, one.type->point(one.step->settings, *frame), {}, false};
+                        one.step, one.type->point(one.step->settings, *frame, run), {}, false};
                     if (!one.where.everywhere()) {
                         prepared.mask = maskOf(one.where, maskInput(one, *frame), run);
                         prepared.sameMask = lastMasked != nullptr && *lastMasked == one.where &&

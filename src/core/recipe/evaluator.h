@@ -69,7 +69,8 @@ private:
         bool sameMask = false;  ///< as the last step's that had one: it is there already
     };
 
-    [[nodiscard]] FrameContext contextOf(const EvaluateOptions& options);
+    [[nodiscard]] FrameContext contextOf(const Recipe& recipe, const EvaluateOptions& options);
+    [[nodiscard]] std::uint64_t startKeyOf(const Recipe& recipe, const EvaluateOptions& options) const;
     std::vector<Planned> plan(const Recipe& recipe, const EvaluateOptions& options,
                               const FrameContext& context, std::uint64_t startKey) const;
     WorkingFrame runPlan(const std::vector<Planned>& plan, const EvaluateOptions& options,

@@ -4,6 +4,9 @@
 #include "core/settings/hash.h"
 
 #include <algorithm>
+#include <utility>
+
+#include <fmt/format.h>
 
 namespace noctis {
 
@@ -18,10 +21,29 @@ constexpr PassKind kGeometry[] = {PassKind::Depth, PassKind::Distance, PassKind:
 }  // namespace
 
 FrameContext::FrameContext(const PassSet& full, int factor, ResultCache& cache, PictureFiles& files,
-                           std::uint64_t generation, FrameTime time)
+                           std::uint64_t generation, FrameTime time, NamedLights lights)
     : m_full(full), m_factor(factor), m_width((full.width + factor - 1) / factor),
       m_height((full.height + factor - 1) / factor), m_cache(cache), m_files(files),
-      m_generation(generation), m_time(time) {}
+      m_generation(generation), m_time(time), m_lights(std::move(lights)) {
+    m_lights.insert(full.lights.begin(), full.lights.end());
+}
+
+SceneLight FrameContext::light(const std::string& name) const {
+    if (const auto found = m_lights.find(name); found != m_lights.end()) {
+        SceneLight light = found->second;
+        if (light.group.empty())
+            light.group = name;
+        return light;
+    }
+    std::string names;
+    for (const auto& [known, light] : m_lights)
+        names += (names.empty() ? "" : ", ") + known;
+    throw Error(ErrorCode::UnknownName,
+                names.empty()
+                    ? fmt::format("there is no light {}: these passes list no lights of their scene",
+                                  name)
+                    : fmt::format("there is no light {}; there are {}", name, names));
+}
 
 Image FrameContext::picture() const {
     const Pass* picture = m_full.find(PassKind::Beauty);

@@ -21,9 +21,9 @@ struct FrameTime {
 class FrameContext {
 public:
     /// factor: the work is done at 1/factor of the size of full, which outlives this, as cache does.
-    /// generation: another one for other passes.
+    /// generation: another one for other passes. lights: the recipe's own.
     FrameContext(const PassSet& full, int factor, ResultCache& cache, PictureFiles& files,
-                 std::uint64_t generation, FrameTime time = {});
+                 std::uint64_t generation, FrameTime time = {}, NamedLights lights = {});
 
     [[nodiscard]] int width() const noexcept { return m_width; }
     [[nodiscard]] int height() const noexcept { return m_height; }
@@ -37,6 +37,9 @@ public:
     [[nodiscard]] const std::optional<Camera>& cameraBefore() const { return m_full.cameraBefore; }
     [[nodiscard]] const std::optional<Camera>& cameraAfter() const { return m_full.cameraAfter; }
     [[nodiscard]] const FrameTime& time() const noexcept { return m_time; }
+    /// One of the recipe's own, or of the scene's.
+    /// Errors   Error(UnknownName), naming those there are.
+    [[nodiscard]] SceneLight light(const std::string& name) const;
     [[nodiscard]] const PassSet& full() const noexcept { return m_full; }
 
     /// The picture of the files: R G B, and A where it has one.
@@ -69,6 +72,7 @@ private:
     PictureFiles& m_files;
     std::uint64_t m_generation;
     FrameTime m_time;
+    NamedLights m_lights;
 };
 
 }  // namespace noctis

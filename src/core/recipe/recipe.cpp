@@ -50,7 +50,8 @@ bool Step::operator==(const Step& other) const {
 }
 
 bool Recipe::operator==(const Recipe& other) const {
-    return steps == other.steps && wheres == other.wheres && sameText(unknown, other.unknown);
+    return steps == other.steps && wheres == other.wheres && lights == other.lights &&
+            sameText(unknown, other.unknown);
 }
 
 const Step* Recipe::find(std::string_view id) const noexcept {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/passes/scene_light.h"
 #include "core/recipe/blend.h"
 #include "core/recipe/criterion_type.h"
 #include "core/recipe/step_type.h"
@@ -33,6 +34,7 @@ struct Step {
 struct Recipe {
     std::vector<Step> steps;
     NamedWheres wheres{};
+    NamedLights lights{};  ///< the artist's own; steps use them by name
     std::shared_ptr<const std::string>
         unknown{};  ///< fields of the file that are not known, as JSON
     bool operator==(const Recipe&) const;

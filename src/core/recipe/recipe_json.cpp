@@ -194,6 +194,8 @@ void readStep(Step& step, const Json& json, const Catalogue& catalogue, const fs
         throw Error(ErrorCode::BadFile, "settings must be an object");
     if (type.upgrade && version < type.version)
         type.upgrade(settings, version);
+    if (type.settle)
+        type.settle(settings);
     step.settings = absoluteSettings(settingsFromJson(type.parameters, settings), folder);
     if (json.contains("where"))
         step.where = whereFromJson(json["where"], catalogue, folder);
@@ -330,6 +332,8 @@ Json recipeToJson(const Recipe& recipe, const Catalogue& catalogue, const fs::pa
     if (!recipe.wheres.empty())
         for (const auto& [name, where] : recipe.wheres)
             json["wheres"][name] = whereToJson(where, folder);
+    if (!recipe.lights.empty())
+        json["lights"] = lightsToJson(recipe.lights);
     return json;
 }
 
@@ -349,9 +353,11 @@ Recipe recipeFromJson(const Json& json, const Catalogue& catalogue, const fs::pa
         throw Error(ErrorCode::BadFile, "has \"wheres\" that are no object");
     for (const auto& [name, where] : wheres.items())
         recipe.wheres[name] = whereFromJson(where, catalogue, folder);
+    if (json.contains("lights"))
+        recipe.lights = lightsFromJson(json["lights"]);
     Json unknown = Json::object();
     for (const auto& [key, value] : json.items())
-        if (!std::set<std::string>{"format", "version", "steps", "wheres"}.contains(key))
+        if (!std::set<std::string>{"format", "version", "steps", "wheres", "lights"}.contains(key))
             unknown[key] = value;
     if (!unknown.empty())
         recipe.unknown = keptText(unknown);

@@ -40,12 +40,14 @@ struct StepType : Declaration {
     Phase phase = Phase::Finish;
     int version = 1;
     UpgradeFunction upgrade;  ///< unset for version 1
+    /// Adds to settings of a file what others of them imply; may be unset.
+    std::function<void(nlohmann::json& settings)> settle;
     std::string
         focusParameter;  ///< set by a click in the picture, to the distance there; may be empty
     std::vector<PassName> writes;  ///< passes it replaces for the steps after it
     /// One of the two is set. A point step needs its own pixel only, and changes colour alone. An area
     /// step takes and gives the whole frame; what it does not change, it shares.
-    std::function<PointFunction(const Settings&, const WorkingFrame&)> point;
+    std::function<PointFunction(const Settings&, const WorkingFrame&, const RunContext&)> point;
     std::function<WorkingFrame(const WorkingFrame&, const Settings&, const RunContext&)> area;
 };
 
@@ -61,6 +63,10 @@ public:
         this->m_type.upgrade = std::move(upgrade);
         return *this;
     }
+    StepBuilder& settled(std::function<void(nlohmann::json&)> settle) {
+        this->m_type.settle = std::move(settle);
+        return *this;
+    }
     StepBuilder& phase(Phase phase) {
         this->m_type.phase = phase;
         return *this;
@@ -74,10 +80,15 @@ public:
         return *this;
     }
     StepBuilder& point(std::function<PointFunction(const S&, const WorkingFrame&)> make) {
+        return pointPrepared([make = std::move(make)](const S& s, const WorkingFrame& frame,
+                                                      const RunContext&) { return make(s, frame); });
+    }
+    /// Where making ready is work of its own, which stops when run.stop is requested.
+    StepBuilder& pointPrepared(
+        std::function<PointFunction(const S&, const WorkingFrame&, const RunContext&)> make) {
         return this->late([make = std::move(make)](StepType& type, const auto& bind) {
-            type.point = [bind, make](const Settings& s, const WorkingFrame& frame) {
-                return make(bind(s), frame);
-            };
+            type.point = [bind, make](const Settings& s, const WorkingFrame& frame,
+                                      const RunContext& run) { return make(bind(s), frame, run); };
         });
     }
     StepBuilder&

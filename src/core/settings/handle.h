@@ -28,6 +28,8 @@ struct Handle {
     /// Keeps every setting within its range.
     std::function<void(Settings&, const HandleValue&)> moveTo;
     std::function<bool(const Settings&)> shown;  ///< unset: always
+    /// Of a direction that is the middle of a cone, in degrees; unset: it is none.
+    std::function<float(const Settings&)> halfAngle{};
 
     [[nodiscard]] float distance(const Settings& settings) const {
         return std::get<float>(at(settings));

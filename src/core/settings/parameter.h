@@ -71,6 +71,7 @@ enum class TextUse {
     Materials,
     Groups,
     LightGroups,
+    Lights,
     Passes,
 };
 

@@ -3,6 +3,7 @@
 #include "core/steps/occlusion_row.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -19,6 +20,30 @@ OcclusionRow rowOf(const OcclusionStepSettings& s) {
             .tint = {s.tint.r, s.tint.g, s.tint.b},
             .perBright =
                 s.reach == OcclusionReach::DarkOnly ? 1.0F / std::max(s.brightFrom, 1e-4F) : 0.0F};
+}
+
+/// Shades the matt indirect light, and leaves the rest of the picture as it is.
+void shadeIndirect(const OcclusionRow& row, const Image& open, const Image& light,
+                   const Image& colour, const PointRow& p) noexcept {
+    constexpr int kPiece = 256;
+    const std::array<float*, 3> to{p.r, p.g, p.b};
+    for (int from = 0; from < p.count; from += kPiece) {
+        const int count = std::min(kPiece, p.count - from);
+        std::array<std::array<float, kPiece>, 3> indirect;
+        for (int c = 0; c < 3; ++c)
+            for (int i = 0; i < count; ++i) {
+                const float v = light.row(c, p.y)[p.x + from + i] *
+                                colour.row(c, p.y)[p.x + from + i];
+                indirect[static_cast<std::size_t>(c)][static_cast<std::size_t>(i)] =
+                    std::isfinite(v) ? v : 0.0F;
+            }
+        auto shaded = indirect;
+        occlusionRow(row, open.row(0, p.y) + p.x + from, shaded[0].data(), shaded[1].data(),
+                     shaded[2].data(), count);
+        for (std::size_t c = 0; c < 3; ++c)
+            for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
+                to[c][from + static_cast<int>(i)] += shaded[c][i] - indirect[c][i];
+    }
 }
 
 }  // namespace
@@ -45,8 +70,11 @@ StepType occlusionStep() {
                 "Above 1 deepens the shade between the two points, below 1 lightens it.")
         .colour(&S::tint, "tint", "Tint", "The colour that closed places keep.")
         .choice(&S::reach, "only", "Shades",
-                {{"everywhere", "Everything"}, {"dark", "Dark places only"}},
-                "Whether brightly lit places are spared, as true occlusion spares them.")
+                {{"everywhere", "Everything"},
+                 {"dark", "Dark places only"},
+                 {"indirect", "Indirect light only"}},
+                "Whether brightly lit places are spared, or all light that comes straight from "
+                "lamps and sky, as true occlusion spares it.")
         .number(&S::brightFrom, "bright_from", "Spared from", Unit::None, {0.001F, 1000.0F, 4.0F},
                 "Brightness from which nothing is shaded.")
         .onlyWhen("only=dark")
@@ -58,13 +86,28 @@ StepType occlusionStep() {
                                             {"tint", LinearRgb{0.22F, 0.13F, 0.07F}},
                                             {"only", std::string("dark")},
                                             {"bright_from", 0.4F}})
-        .reads(PassKind::Occlusion, "how open each place is")
+        .reads([](const S& s) {
+            std::vector<PassNeed> needs{
+                needed(PassName{PassKind::Occlusion, {}}, "how open each place is")};
+            if (s.reach == OcclusionReach::Indirect)
+                for (const PassKind kind : {PassKind::DiffuseIndirect, PassKind::DiffuseColour})
+                    needs.push_back(needed(PassName{kind, {}}, "the indirect light"));
+            return needs;
+        })
         .summary([](const S& s) {
             return fmt::format("{}{} · {}", formatNumber(s.strength, Unit::Percent),
                                s.tint == LinearRgb{} ? "" : " · tinted",
-                               s.reach == OcclusionReach::DarkOnly ? "dark places" : "everything");
+                               s.reach == OcclusionReach::DarkOnly   ? "dark places"
+                               : s.reach == OcclusionReach::Indirect ? "indirect light"
+                                                                     : "everything");
         })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+            if (s.reach == OcclusionReach::Indirect)
+                return [row = rowOf(s), open = frame.pass(PassKind::Occlusion),
+                        light = frame.pass(PassKind::DiffuseIndirect),
+                        colour = frame.pass(PassKind::DiffuseColour)](const PointRow& p) {
+                    shadeIndirect(row, open, light, colour, p);
+                };
             return [row = rowOf(s), open = frame.pass(PassKind::Occlusion)](const PointRow& p) {
                 occlusionRow(row, open.row(0, p.y) + p.x, p.r, p.g, p.b, p.count);
             };

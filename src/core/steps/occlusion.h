@@ -4,7 +4,8 @@
 
 namespace noctis {
 
-enum class OcclusionReach { Everywhere, DarkOnly };
+/// Indirect: the light that came by way of other surfaces, which is what openness is about.
+enum class OcclusionReach { Everywhere, DarkOnly, Indirect };
 
 /// Settings of the occlusion step: the pass laid over the picture as shade.
 struct OcclusionStepSettings {

@@ -2,6 +2,7 @@
 
 #include "core/image/resample.h"
 #include "core/image/tiles.h"
+#include "core/steps/lit_surface.h"
 
 #include <algorithm>
 #include <array>
@@ -34,14 +35,6 @@ struct Stand {
         return foot + right * ((u - 0.5F) * width) + up * (v * height);
     }
 };
-
-V3f axisOf(const Camera& camera, int axis) {
-    V3f direction(0.0F);
-    direction[axis] = 1.0F;
-    V3f world;
-    camera.cameraToWorld.multDirMatrix(direction, world);
-    return world.normalized();
-}
 
 Stand standOf(const StandeeSettings& s, const FrameContext& context, float aspect) {
     const Camera camera = context.camera();

@@ -40,6 +40,13 @@ LinearRgb baseColourOf(const Surface& surface, const Material& material,
                : base * sampleTexture(textureImage(scene, material.baseTexture), surface.texture);
 }
 
+float roughnessOf(const Surface& surface, const Material& material, const Scene& scene) noexcept {
+    if (material.roughnessTexture < 0)
+        return material.roughness;
+    return material.roughness *
+           sampleTexture(textureImage(scene, material.roughnessTexture), surface.texture).g;
+}
+
 LinearRgb emissionOf(const Surface& surface, const Material& material,
                      const Scene& scene) noexcept {
     if (material.emissionTexture < 0)
@@ -58,14 +65,11 @@ Bsdf::Bsdf(const Surface& surface, const Material& material, const Scene& scene,
         m_view = m_frame.toLocal(towardsViewer);
         m_view.z = std::max(m_view.z, 1e-3F);
     }
-    float roughness = material.roughness;
+    const float roughness = roughnessOf(surface, material, scene);
     float metalness = material.metalness;
-    if (material.roughnessTexture >= 0) {
-        const LinearRgb texel =
-            sampleTexture(textureImage(scene, material.roughnessTexture), surface.texture);
-        roughness *= texel.g;
-        metalness *= texel.b;
-    }
+    if (material.roughnessTexture >= 0)
+        metalness *=
+            sampleTexture(textureImage(scene, material.roughnessTexture), surface.texture).b;
     m_alpha = std::max(roughness * roughness, kSmoothestAlpha);
     m_transmission = material.transmission * (1.0F - metalness);
     m_eta = surface.entering ? 1.0F / material.refraction : material.refraction;

@@ -64,6 +64,8 @@ private:
 /// What a surface shines back along the ray.
 LinearRgb baseColourOf(const Surface& surface, const Material& material,
                        const Scene& scene) noexcept;
+/// 0..1, with its texture.
+float roughnessOf(const Surface& surface, const Material& material, const Scene& scene) noexcept;
 LinearRgb emissionOf(const Surface& surface, const Material& material, const Scene& scene) noexcept;
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "core/passes/matte.h"
 #include "core/passes/pass_set.h"
+#include "core/tracer/bsdf.h"
 #include "core/tracer/curvature.h"
 #include "core/tracer/motion.h"
 #include "core/tracer/sampler.h"
@@ -88,7 +89,8 @@ public:
         case PassKind::Coverage:
             return {hit.any() ? 1.0F : 0.0F};
         default:
-            return hit.any() ? ofSurface(ray, hit, x, y) : Out{};
+            return hit.any() ? ofSurface(ray, hit, x, y)
+                             : Out{passKindInfo(m_kind).background};
         }
     }
 
@@ -106,6 +108,11 @@ private:
             return asOut(surface.geometricNormal);
         case PassKind::Facing:
             return {std::clamp(-surface.normal.dot(ray.direction), 0.0F, 1.0F)};
+        case PassKind::Roughness:
+            return {roughnessOf(surface,
+                                m_accelerator.scene()
+                                    .materials[static_cast<std::size_t>(surface.material)],
+                                m_accelerator.scene())};
         case PassKind::Uv:
             return {surface.texture.x, surface.texture.y};
         case PassKind::Vectors:

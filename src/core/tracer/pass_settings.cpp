@@ -143,6 +143,8 @@ const SettingsBuilder<ShadowSettings>& shadowBuilder() {
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
                 "Rays a pixel: more makes soft shadows cleaner.");
+        b.number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 10.0F},
+                 "Leaves out the shadow of what is farther off than this; 0 leaves out nothing.");
         b.text(&S::of, "of", "Only by", TextUse::SceneNames,
                "What throws the shadow, with commas; empty is all.");
         b.text(&S::on, "on", "Only on", TextUse::SceneNames,
@@ -248,6 +250,7 @@ const std::vector<Parameter>& passParameters(PassKind kind) {
     case PassKind::Facing:
     case PassKind::Uv:
     case PassKind::Vectors:
+    case PassKind::Roughness:
     case PassKind::BehindDepth:
         return dataBuilder().parameters();
     case PassKind::Height:

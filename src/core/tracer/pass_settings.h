@@ -79,8 +79,9 @@ struct CurvatureSettings {
 
 struct ShadowSettings {
     int samples = 32;
-    std::string of{};  ///< what throws it
-    std::string on{};  ///< what it falls on
+    float reach = 0.0F;  ///< m; what is farther off throws none; 0 is unlimited
+    std::string of{};    ///< what throws it
+    std::string on{};    ///< what it falls on
 };
 
 struct GroundShadowSettings {

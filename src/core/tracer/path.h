@@ -13,8 +13,8 @@ namespace noctis {
 enum class LightPart {
     DiffuseDirect,
     DiffuseIndirect,
-    GlossDirect,
-    GlossIndirect,
+    SpecularDirect,
+    SpecularIndirect,
     TransmissionDirect,
     TransmissionIndirect,
     Emission,

@@ -6,6 +6,7 @@
 #include "core/tracer/pass_state.h"
 #include "core/tracer/pass_warnings.h"
 #include "core/tracer/refinement.h"
+#include "core/tracer/scene_lights.h"
 
 #include <algorithm>
 #include <atomic>
@@ -54,7 +55,7 @@ std::pair<float, bool> cleaningOf(const PassRequest& request, const BeautySettin
         return {s.denoise, s.keepRaw};
     }
     const bool colours = request.kind == PassKind::DiffuseColour ||
-                         request.kind == PassKind::GlossColour ||
+                         request.kind == PassKind::SpecularColour ||
                          request.kind == PassKind::TransmissionColour;
     if (passKindInfo(request.kind).data() || colours || request.kind == PassKind::BehindColour)
         return {0.0F, false};
@@ -86,6 +87,7 @@ public:
         m_set.height = request.height;
         m_set.camera = request.view.camera;
         m_set.view = request.view.name;
+        m_set.lights = sceneLights(scene, request.moved);
     }
 
     PassSet run() {

@@ -2,6 +2,9 @@
 
 #include "app/controls/switch_box.h"
 #include "app/controls/value_bar.h"
+#include "app/instruments/bearing.h"
+#include "app/instruments/plan.h"
+#include "app/instruments/sounding.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
@@ -158,4 +161,118 @@ TEST_CASE("a step of a newer Noctis stands in its place, switched off, and goes 
     CHECK(o.recipe().steps.size() == 1);
     QTest::keyClick(&o.window, Qt::Key_Z, Qt::ControlModifier);
     CHECK(o.recipe() == recipe);
+}
+
+TEST_CASE("shapes and strokes of a Where are drawn on the picture, each one undo", "[app][where]") {
+    Opened o;
+    o.window.picture().recipe().addStep("grade");
+    o.settle();
+    o.choose(o.inCard<QPushButton>("grade", "limit"), "Ellipse");
+    const auto part = [&](std::size_t i) { return o.recipe().steps[0].where.parts.at(i); };
+    const auto drag = [&](Qt::MouseButton button, const QPointF& from, const QPointF& to) {
+        const QPoint start = o.view().fromPicture(from).toPoint();
+        const QPoint end = o.view().fromPicture(to).toPoint();
+        QTest::mousePress(&o.view(), button, {}, start);
+        for (int i = 1; i <= 4; ++i)
+            QTest::mouseMove(&o.view(), start + (end - start) * i / 4);
+        QTest::mouseRelease(&o.view(), button, {}, end);
+        o.settle();
+    };
+    // A new shape is in hand at once, and its overlay is shown.
+    CHECK(o.inCard<QPushButton>("grade", "draw-0")->isChecked());
+    CHECK(o.inCard<QPushButton>("grade", "where-overlay")->isChecked());
+    const V2f middle = part(0).settings.get<V2f>("centre");
+    drag(Qt::LeftButton, {20, 20}, {60, 50});
+    CHECK(part(0).settings.get<V2f>("centre").x == Approx(40.0F).margin(1.0));
+    CHECK(part(0).settings.get<V2f>("radii").y == Approx(15.0F).margin(1.0));
+    o.window.session().undo();
+    CHECK(part(0).settings.get<V2f>("centre") == middle);
+    o.window.session().redo();
+
+    o.choose(o.inCard<QPushButton>("grade", "limit"), "Strokes");
+    CHECK(o.inCard<QPushButton>("grade", "draw-1")->isChecked());
+    CHECK_FALSE(o.inCard<QPushButton>("grade", "draw-0")->isChecked());
+    drag(Qt::LeftButton, {100, 50}, {150, 60});
+    drag(Qt::RightButton, {120, 40}, {120, 80});
+    const Strokes strokes = part(1).settings.get<Strokes>("strokes");
+    REQUIRE(strokes.list().size() == 2);
+    CHECK(strokes.list()[0].points.size() > 2);
+    CHECK_FALSE(strokes.list()[0].takesAway);
+    CHECK(strokes.list()[1].takesAway);
+    // Out of the hand, the picture is panned and clicked as ever.
+    QTest::mouseClick(o.inCard<QPushButton>("grade", "draw-1"), Qt::LeftButton);
+    drag(Qt::LeftButton, {100, 50}, {110, 60});
+    CHECK(part(1).settings.get<Strokes>("strokes").list().size() == 2);
+}
+
+TEST_CASE("a sun is dragged on the Bearing and a lamp on the Plan, each shown with its step alone",
+          "[app][handles]") {
+    Opened o;
+    CHECK_FALSE(o.window.picture().bearing().isVisible());
+    o.window.picture().recipe().addStep("relight");
+    o.settle();
+    Bearing& bearing = o.window.picture().bearing();
+    Plan& plan = o.window.picture().plan();
+    CHECK(bearing.isVisible());
+    CHECK_FALSE(plan.isVisible());
+    const std::string id = o.recipe().steps[0].id;
+    const auto settings = [&] { return o.recipe().steps[0].settings; };
+    const QPoint from = bearing.handlePlace(id, "towards").toPoint();
+    const V3f wanted = V3f(-0.5F, 0.5F, 0.7F).normalized();
+    const QPoint to = bearing.placeOf(wanted).toPoint();
+    QTest::mousePress(&bearing, Qt::LeftButton, {}, from);
+    QTest::mouseMove(&bearing, (from + to) / 2);
+    QTest::mouseMove(&bearing, to);
+    QTest::mouseRelease(&bearing, Qt::LeftButton, {}, to);
+    o.settle();
+    CHECK((settings().get<V3f>("towards").normalized() - wanted).length() < 0.05F);
+    bearing.setFocus();
+    QTest::keyClick(&bearing, Qt::Key_Right);
+    CHECK(settings().get<V3f>("towards").x > wanted.x);
+    o.window.session().undo();
+    o.window.session().undo();
+    CHECK(settings().get<V3f>("towards") == V3f(0.4F, 0.7F, 0.6F));
+
+    o.window.session().change({}, {}, [](Project& p) {
+        p.recipe.steps[0].settings.set("kind", std::string("point"));
+        p.recipe.steps[0].settings.set("position", V3f(0.5F, 0.2F, -5.0F));
+    });
+    o.settle();
+    CHECK_FALSE(bearing.isVisible());
+    REQUIRE(plan.isVisible());
+    const QPoint mark = plan.markPlace(0).toPoint();
+    QTest::mousePress(&plan, Qt::LeftButton, {}, mark);
+    QTest::mouseMove(&plan, mark + QPoint(10, 0));
+    QTest::mouseMove(&plan, mark + QPoint(20, 0));
+    QTest::mouseRelease(&plan, Qt::LeftButton, {}, mark + QPoint(20, 0));
+    o.settle();
+    CHECK(settings().get<V3f>("position") != V3f(0.5F, 0.2F, -5.0F));
+    CHECK(settings().get<V3f>("position").y == Approx(0.2F));
+    o.window.picture().recipe().choose({});
+    CHECK_FALSE(plan.isVisible());
+}
+
+TEST_CASE("dragging the focus on the Sounding tints what is not sharp, until it rests",
+          "[app][handles]") {
+    Opened o;
+    o.window.picture().recipe().addStep("depth_of_field");
+    o.window.session().change({}, {}, [](Project& p) {
+        p.recipe.steps[0].settings.set("f_number", 0.2F);
+        p.recipe.steps[0].settings.set("focus", 4.0F);
+    });
+    o.settle();
+    Sounding& sounding = o.window.picture().sounding();
+    const QPoint from = sounding.handlePlace(o.recipe().steps[0].id, "focus").toPoint();
+    const auto far = [&] {
+        return o.view().grab().toImage().pixelColor(
+            o.view().fromPicture(QPointF(150, kHeight / 2)).toPoint());
+    };
+    const QColor plain = far();
+    QTest::mousePress(&sounding, Qt::LeftButton, {}, from);
+    QTest::mouseMove(&sounding, from + QPoint(6, 0));
+    QTest::mouseMove(&sounding, from + QPoint(8, 0));
+    CHECK(far().blue() > plain.blue() + 20);
+    QTest::mouseRelease(&sounding, Qt::LeftButton, {}, from + QPoint(8, 0));
+    o.settle();
+    CHECK(std::abs(far().blue() - plain.blue()) < 6);
 }

@@ -57,10 +57,11 @@ namespace {
 /// Every pass that a step may read, all of one value.
 PassSet oddFrame(int width, int height, float value, float picture, bool alpha) {
     PassSet set = test::greyFrame(width, height, picture);
-    for (const PassKind kind :
-         {PassKind::Depth, PassKind::Distance, PassKind::Position, PassKind::Normal,
-          PassKind::Occlusion, PassKind::Mist, PassKind::Coverage})
-        set.put(test::passOf({kind, {}}, width, height, [=](int, int, int) { return value; }));
+    for (const PassKindInfo& info : passKinds())
+        if (info.subject == PassSubject::Frame && !info.matte() && info.kind != PassKind::Beauty &&
+            info.kind != PassKind::Colour)
+            set.put(
+                test::passOf({info.kind, {}}, width, height, [=](int, int, int) { return value; }));
     for (const char* group : {"moon", "lamp"})
         set.put(test::passOf({PassKind::Light, group}, width, height,
                              [=](int, int, int) { return value; }));

@@ -33,8 +33,8 @@ TEST_CASE("light groups and parts of light add up to beauty on the demo", "[demo
     const Scene& scene = demoScene();
     const PassSet set = test::rendered(
         scene, scene.views.front(),
-        {"beauty", "light", "diffuse.direct", "diffuse.indirect", "diffuse.colour", "gloss.direct",
-         "gloss.indirect", "gloss.colour", "transmission.direct", "transmission.indirect",
+        {"beauty", "light", "diffuse.direct", "diffuse.indirect", "diffuse.colour", "specular.direct",
+         "specular.indirect", "specular.colour", "transmission.direct", "transmission.indirect",
          "transmission.colour", "emission", "backdrop"},
         {.width = 96, .height = 54, .settings = {"beauty.samples=3", "beauty.clamp=6"}});
     for (int y = 0; y < 54; ++y)
@@ -45,7 +45,7 @@ TEST_CASE("light groups and parts of light add up to beauty on the demo", "[demo
                     groups += static_cast<double>(imageOf(set, "light." + group)(x, y, c));
                 double parts = static_cast<double>(imageOf(set, "emission")(x, y, c)) +
                                static_cast<double>(imageOf(set, "backdrop")(x, y, c));
-                for (const std::string lobe : {"diffuse", "gloss", "transmission"})
+                for (const std::string lobe : {"diffuse", "specular", "transmission"})
                     parts += static_cast<double>(imageOf(set, lobe + ".direct")(x, y, c) +
                                                  imageOf(set, lobe + ".indirect")(x, y, c)) *
                              static_cast<double>(imageOf(set, lobe + ".colour")(x, y, c));

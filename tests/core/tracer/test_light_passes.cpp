@@ -55,9 +55,9 @@ Scene glassAndMetal() {
 const std::vector<std::string> kParts{"diffuse.direct",
                                       "diffuse.indirect",
                                       "diffuse.colour",
-                                      "gloss.direct",
-                                      "gloss.indirect",
-                                      "gloss.colour",
+                                      "specular.direct",
+                                      "specular.indirect",
+                                      "specular.colour",
                                       "transmission.direct",
                                       "transmission.indirect",
                                       "transmission.colour",
@@ -76,7 +76,7 @@ TEST_CASE("the parts of light add up to beauty at every pixel", "[tracer][light]
         for (int x = 0; x < 48; ++x)
             for (int c = 0; c < 3; ++c) {
                 double sum = imageOf(set, "emission")(x, y, c) + imageOf(set, "backdrop")(x, y, c);
-                for (const std::string lobe : {"diffuse", "gloss", "transmission"})
+                for (const std::string lobe : {"diffuse", "specular", "transmission"})
                     sum += static_cast<double>(imageOf(set, lobe + ".direct")(x, y, c) +
                                                imageOf(set, lobe + ".indirect")(x, y, c)) *
                            imageOf(set, lobe + ".colour")(x, y, c);
@@ -103,7 +103,7 @@ TEST_CASE("every part of light is there where it should be, and only there", "[t
     CHECK(total("transmission.colour", 10, 24, 16, 30) > 1.0);   // the glass ball
     CHECK(total("transmission.colour", 30, 24, 38, 30) == 0.0);  // the metal one
     CHECK(total("diffuse.colour", 32, 25, 37, 29) == 0.0);
-    CHECK(total("gloss.colour", 32, 25, 37, 29) > 1.0);
+    CHECK(total("specular.colour", 32, 25, 37, 29) > 1.0);
     CHECK(total("emission", 0, 0, 48, 48) > 1.0);
 }
 

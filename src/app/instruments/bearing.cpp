@@ -1,0 +1,339 @@
+#include "app/instruments/bearing.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kCells = 72;       ///< of the disc's grey, across
+constexpr int kMostSamples = 200000;
+constexpr qreal kEdge = 14.0;
+constexpr qreal kHeader = 22.0;
+constexpr qreal kReach = 11.0;
+constexpr float kKeyStep = 2.0F;  ///< degrees
+constexpr float kRadians = 3.14159265F / 180.0F;
+
+/// Degrees to the right of the viewer's way and above the level.
+QString directionText(const V3f& local) {
+    const double across =
+        std::atan2(static_cast<double>(local.x), static_cast<double>(local.z)) / kRadians;
+    const double above =
+        std::asin(std::clamp(static_cast<double>(local.y), -1.0, 1.0)) / kRadians;
+    return QObject::tr("%1° %2, %3° %4")
+        .arg(std::abs(across), 0, 'f', 0)
+        .arg(across < 0.0 ? QObject::tr("left") : QObject::tr("right"))
+        .arg(std::abs(above), 0, 'f', 0)
+        .arg(above < 0.0 ? QObject::tr("down") : QObject::tr("up"));
+}
+
+}  // namespace
+
+Bearing::Bearing(QWidget* parent) : QWidget(parent) {
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Bearing"));
+    setToolTip(tr("All directions, with the viewer at the centre and what faces away at the rim; the "
+                  "grey shows how much of the picture faces each way. Drag a lamp or the middle of a "
+                  "cone; arrow keys turn it by 2°."));
+    measureAxes();
+}
+
+void Bearing::setCamera(const Camera& camera) {
+    m_camera = camera;
+    measureAxes();
+    rebuild();
+}
+
+void Bearing::setLevel(bool level) {
+    m_level = level;
+    measureAxes();
+    rebuild();
+}
+
+void Bearing::measureAxes() {
+    const auto axis = [&](int i) {
+        const M44f& m = m_camera.cameraToWorld;
+        return V3f(m[i][0], m[i][1], m[i][2]).normalized();
+    };
+    m_right = axis(0);
+    m_up = axis(1);
+    m_viewer = axis(2);
+    V3f level(m_viewer.x, 0.0F, m_viewer.z);
+    if (!m_level || level.length2() < 1e-6F)
+        return;
+    m_viewer = level.normalized();
+    m_up = V3f(0.0F, 1.0F, 0.0F);
+    m_right = m_up.cross(m_viewer);
+}
+
+void Bearing::setNormals(const Image& normals) {
+    m_normals = normals;
+    rebuild();
+}
+
+void Bearing::rebuild() {
+    m_disc = {};
+    if (!m_normals.empty() && m_normals.channels() >= 3) {
+        std::vector<float> counts(static_cast<std::size_t>(kCells) * kCells, 0.0F);
+        const int pixels = m_normals.width() * m_normals.height();
+        const int step = std::max(1, static_cast<int>(std::sqrt(pixels / kMostSamples)));
+        for (int y = 0; y < m_normals.height(); y += step)
+            for (int x = 0; x < m_normals.width(); x += step) {
+                const V3f n(m_normals(x, y, 0), m_normals(x, y, 1), m_normals(x, y, 2));
+                if (!(n.length2() > 0.1F))
+                    continue;
+                const V3f local(n.dot(m_right), n.dot(m_up), n.dot(m_viewer));
+                const float scale =
+                    std::sqrt(std::max(0.0F, 1.0F - local.z) * 0.5F) /
+                    std::max(std::sqrt(local.x * local.x + local.y * local.y), 1e-6F);
+                const auto cell = [&](float v) {
+                    return std::clamp(static_cast<int>((v * scale * 0.5F + 0.5F) * kCells), 0,
+                                      kCells - 1);
+                };
+                counts[static_cast<std::size_t>(cell(-local.y) * kCells + cell(local.x))] += 1.0F;
+            }
+        const float most = *std::max_element(counts.begin(), counts.end());
+        m_disc = QImage(kCells, kCells, QImage::Format_ARGB32_Premultiplied);
+        for (int y = 0; y < kCells; ++y)
+            for (int x = 0; x < kCells; ++x) {
+                const float share = counts[static_cast<std::size_t>(y * kCells + x)] /
+                                    std::max(most, 1.0F);
+                // The root lets few pixels be seen beside a wall of many.
+                const int a = static_cast<int>(210.0F * std::pow(share, 0.3F));
+                m_disc.setPixel(x, y, qRgba(0x9a * a / 255, 0x98 * a / 255, 0x92 * a / 255, a));
+            }
+    }
+    update();
+}
+
+void Bearing::setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) {
+    m_lamps.clear();
+    for (const HandleGroup& group : groups) {
+        if (stepOfOwner(group.owner) != chosen)
+            continue;
+        for (const Handle* handle : group.shown(HandleKind::Direction))
+            m_lamps.push_back({group.owner, handle->id, qstring(handle->label),
+                               std::get<V3f>(handle->at(group.settings)).normalized(),
+                               handle->halfAngle ? handle->halfAngle(group.settings) : 0.0F});
+    }
+    if (m_grabbed >= static_cast<int>(m_lamps.size()))
+        m_grabbed = -1;
+    m_over = -1;
+    m_keyed = std::clamp(m_keyed, 0, std::max(0, static_cast<int>(m_lamps.size()) - 1));
+    update();
+}
+
+void Bearing::setNeedle(std::optional<V3f> direction) {
+    m_needle = direction;
+    update();
+}
+
+QPointF Bearing::centre() const {
+    return {width() / 2.0, kHeader + (height() - kHeader - kEdge) / 2.0};
+}
+
+qreal Bearing::radius() const {
+    return std::max(10.0, std::min(width() - 2 * kEdge, height() - kHeader - kEdge) / 2.0);
+}
+
+QPointF Bearing::placeOf(const V3f& direction) const {
+    const V3f d = direction.normalized();
+    const V3f local(d.dot(m_right), d.dot(m_up), d.dot(m_viewer));
+    const float across = std::sqrt(local.x * local.x + local.y * local.y);
+    const float r = std::sqrt(std::max(0.0F, 1.0F - local.z) * 0.5F);
+    if (across < 1e-6F)
+        return centre() + QPointF(local.z > 0.0F ? 0.0 : radius(), 0.0);
+    const QPointF unit(static_cast<qreal>(local.x / across), static_cast<qreal>(-local.y / across));
+    return centre() + unit * (static_cast<qreal>(r) * radius());
+}
+
+V3f Bearing::directionAt(const QPointF& place) const {
+    const QPointF from = (place - centre()) / radius();
+    const auto r = static_cast<float>(std::min(1.0, std::hypot(from.x(), from.y())));
+    const float z = 1.0F - 2.0F * r * r;
+    const float across = std::sqrt(std::max(0.0F, 1.0F - z * z));
+    const float turn =
+        std::atan2(static_cast<float>(-from.y()), static_cast<float>(from.x()));
+    return (m_right * (across * std::cos(turn)) + m_up * (across * std::sin(turn)) + m_viewer * z)
+        .normalized();
+}
+
+QPointF Bearing::handlePlace(const std::string& owner, const std::string& handle) const {
+    for (const Lamp& lamp : m_lamps)
+        if (lamp.owner == owner && lamp.id == handle)
+            return placeOf(lamp.towards);
+    return {-1.0, -1.0};
+}
+
+int Bearing::lampAt(const QPointF& place) const {
+    int best = -1;
+    qreal nearest = kReach;
+    for (std::size_t i = 0; i < m_lamps.size(); ++i) {
+        const QPointF away = placeOf(m_lamps[i].towards) - place;
+        if (const qreal distance = std::hypot(away.x(), away.y()); distance < nearest) {
+            nearest = distance;
+            best = static_cast<int>(i);
+        }
+    }
+    return best;
+}
+
+void Bearing::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme::kPanel);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.setFont(theme::font(12));
+    painter.setPen(theme::kQuiet);
+    painter.drawText(QRectF(12, 4, width() - 24.0, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                     tr("Bearing"));
+    const QPointF middle = centre();
+    const qreal r = radius();
+    const QRectF disc(middle - QPointF(r, r), QSizeF(2 * r, 2 * r));
+    if (!m_disc.isNull()) {
+        QPainterPath round;
+        round.addEllipse(disc);
+        painter.save();
+        painter.setClipPath(round);
+        painter.drawImage(disc, m_disc);
+        painter.restore();
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::kHairline, 1));
+    painter.drawEllipse(disc);
+    // What is seen edge on.
+    const qreal side = r * std::sqrt(0.5);
+    painter.setPen(QPen(theme::kHairline, 1, Qt::DashLine));
+    painter.drawEllipse(middle, side, side);
+    painter.setPen(QPen(theme::kHairline, 1));
+    painter.drawLine(middle - QPointF(r, 0), middle + QPointF(r, 0));
+    painter.drawLine(middle - QPointF(0, r), middle + QPointF(0, r));
+    painter.setFont(theme::font(11));
+    painter.setPen(theme::kQuiet);
+    painter.drawText(QRectF(middle.x() + 4, middle.y() - r + 1, 40, 14), Qt::AlignLeft, tr("up"));
+    painter.drawText(QRectF(middle.x() + r - 42, middle.y() + 2, 38, 14), Qt::AlignRight,
+                     tr("right"));
+    for (const Lamp& lamp : m_lamps)
+        if (lamp.halfAngle > 0.0F)
+            paintCone(painter, lamp);
+    if (m_needle) {
+        const QPointF at = placeOf(*m_needle);
+        painter.setPen(QPen(theme::kText, 1.2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawLine(at - QPointF(5, 0), at + QPointF(5, 0));
+        painter.drawLine(at - QPointF(0, 5), at + QPointF(0, 5));
+    }
+    for (std::size_t i = 0; i < m_lamps.size(); ++i)
+        paintLamp(painter, i);
+}
+
+void Bearing::paintCone(QPainter& painter, const Lamp& lamp) const {
+    V3f side = lamp.towards.cross(std::abs(lamp.towards.y) < 0.9F ? V3f(0, 1, 0) : V3f(1, 0, 0));
+    side.normalize();
+    const V3f other = side.cross(lamp.towards);
+    const float angle = std::clamp(lamp.halfAngle, 0.0F, 179.0F) * kRadians;
+    painter.setPen(QPen(theme::kAccent, 1.4));
+    QPointF last;
+    constexpr int kPieces = 72;
+    for (int i = 0; i <= kPieces; ++i) {
+        const float turn = 2.0F * 3.14159265F * static_cast<float>(i) / kPieces;
+        const V3f d = lamp.towards * std::cos(angle) +
+                      (side * std::cos(turn) + other * std::sin(turn)) * std::sin(angle);
+        const QPointF at = placeOf(d);
+        // Across the rim the line jumps to the other side.
+        if (i > 0 && std::hypot(at.x() - last.x(), at.y() - last.y()) < radius() * 0.6)
+            painter.drawLine(last, at);
+        last = at;
+    }
+}
+
+void Bearing::paintLamp(QPainter& painter, std::size_t index) const {
+    const Lamp& lamp = m_lamps[index];
+    const QPointF at = placeOf(lamp.towards);
+    const bool hot = static_cast<int>(index) == m_grabbed || static_cast<int>(index) == m_over;
+    const bool keyed = hasFocus() && static_cast<int>(index) == m_keyed;
+    painter.setPen(QPen(hot || keyed ? theme::kText : theme::kNear, 1.4));
+    for (int ray = 0; ray < 8; ++ray) {
+        const qreal angle = ray * 0.785398;
+        const QPointF unit(std::cos(angle), std::sin(angle));
+        painter.drawLine(at + unit * 7.0, at + unit * 10.0);
+    }
+    painter.setBrush(theme::kNear);
+    painter.drawEllipse(at, 4.5, 4.5);
+    const V3f local(lamp.towards.dot(m_right), lamp.towards.dot(m_up), lamp.towards.dot(m_viewer));
+    if (!hot && !keyed)
+        return;
+    painter.setFont(theme::font(12));
+    painter.setPen(theme::kText);
+    painter.drawText(QRectF(70, 4, width() - 80.0, 18), Qt::AlignRight | Qt::AlignVCenter,
+                     directionText(local));
+}
+
+void Bearing::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton)
+        return;
+    m_grabbed = lampAt(event->position());
+    // A click beside takes the only lamp there.
+    if (m_grabbed < 0 && m_lamps.size() == 1 && event->position().y() > kHeader)
+        m_grabbed = 0;
+    if (m_grabbed < 0)
+        return;
+    m_keyed = m_grabbed;
+    mouseMoveEvent(event);
+}
+
+void Bearing::mouseMoveEvent(QMouseEvent* event) {
+    if (m_grabbed < 0 || m_grabbed >= static_cast<int>(m_lamps.size())) {
+        m_over = lampAt(event->position());
+        setCursor(m_over >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
+        update();
+        return;
+    }
+    const Lamp lamp = m_lamps[static_cast<std::size_t>(m_grabbed)];
+    Q_EMIT handleMoved(lamp.owner, lamp.id, directionAt(event->position()));
+}
+
+void Bearing::mouseReleaseEvent(QMouseEvent*) {
+    if (std::exchange(m_grabbed, -1) >= 0)
+        Q_EMIT handleRested();
+    update();
+}
+
+void Bearing::keyPressEvent(QKeyEvent* event) {
+    QPointF way;
+    switch (event->key()) {
+    case Qt::Key_Left:
+        way = {-1.0, 0.0};
+        break;
+    case Qt::Key_Right:
+        way = {1.0, 0.0};
+        break;
+    case Qt::Key_Up:
+        way = {0.0, -1.0};
+        break;
+    case Qt::Key_Down:
+        way = {0.0, 1.0};
+        break;
+    default:
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    if (m_lamps.empty())
+        return;
+    const Lamp lamp = m_lamps[static_cast<std::size_t>(m_keyed)];
+    const qreal step = radius() * static_cast<qreal>(kKeyStep * kRadians) * 0.5;
+    Q_EMIT handleMoved(lamp.owner, lamp.id, directionAt(placeOf(lamp.towards) + way * step));
+    Q_EMIT handleRested();
+}
+
+}  // namespace noctis

@@ -1,0 +1,360 @@
+#include "app/picture/picture_hand.h"
+
+#include "app/instruments/bearing.h"
+#include "app/instruments/depth_overlay.h"
+#include "app/instruments/plan.h"
+#include "app/instruments/sounding.h"
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "app/picture/picture_view.h"
+#include "app/picture/recipe_panel.h"
+#include "core/steps/registry.h"
+
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+/// A stroke is begun anew where the pen's pressure has changed by this much.
+constexpr qreal kPressureStep = 0.08;
+/// A lamp set on a surface by a click stands off it by this part of its distance.
+constexpr float kOffSurface = 0.06F;
+
+V2f toV2f(const QPointF& p) { return {static_cast<float>(p.x()), static_cast<float>(p.y())}; }
+
+bool focuses(const Step& step) {
+    return step.usable() && !stepCatalogue().type(step.type).focusParameter.empty();
+}
+
+}  // namespace
+
+PictureHand::PictureHand(Session& session, RecipePanel& recipe, const Instruments& on,
+                         QObject* parent)
+    : QObject(parent), m_session(session), m_recipe(recipe), m_on(on) {
+    connect(m_on.view, &PictureView::clicked, this, &PictureHand::takeClick);
+    connect(m_on.view, &PictureView::handleMoved, this, &PictureHand::movePictureHandle);
+    connect(m_on.view, &PictureView::handleRested, this, &PictureHand::rest);
+    connect(m_on.view, &PictureView::strokeBegun, this, &PictureHand::beginStroke);
+    connect(m_on.view, &PictureView::strokeLed, this, &PictureHand::leadStroke);
+    connect(m_on.view, &PictureView::strokeEnded, this, &PictureHand::endStroke);
+    connect(m_on.sounding, &Sounding::handleMoved, this,
+            [this](const std::string& owner, const std::string& handle, float metres) {
+                moveHandle(owner, handle, metres);
+                showBlur(owner);
+            });
+    connect(m_on.sounding, &Sounding::handleRested, this, &PictureHand::rest);
+    connect(m_on.sounding, &Sounding::laneChosen, this, [this](const std::string& owner) {
+        if (const std::string step = stepOfOwner(owner); m_recipe.chosen() != step)
+            m_recipe.choose(step);
+    });
+    connect(m_on.bearing, &Bearing::handleMoved, this,
+            [this](const std::string& owner, const std::string& handle, const V3f& to) {
+                moveHandle(owner, handle, to);
+            });
+    connect(m_on.bearing, &Bearing::handleRested, this, &PictureHand::rest);
+    connect(m_on.plan, &Plan::markMoved, this, &PictureHand::movePlanMark);
+    connect(m_on.plan, &Plan::rested, this, &PictureHand::rest);
+    connect(&m_recipe, &RecipePanel::inHandChanged, this, &PictureHand::takeDrawing);
+}
+
+void PictureHand::takePasses() {
+    const PassSet& set = m_session.passes();
+    m_focusMark.reset();
+    m_depth = tryResolvePass(set, PassKind::Depth);
+    m_on.sounding->setDepth(m_depth);
+    m_on.view->setDepth(m_depth ? m_depth->image : Image());
+    m_on.bearing->setCamera(set.cameraOrAssumed());
+    const auto normals = tryResolvePass(set, PassKind::Normal);
+    m_on.bearing->setNormals(normals ? normals->image : Image());
+    m_on.plan->setCamera(set.cameraOrAssumed(), set.height > 0 ? static_cast<float>(set.width) /
+                                                                     static_cast<float>(set.height)
+                                                               : 1.0F);
+    m_on.plan->setDepth(m_depth ? m_depth->image : Image());
+}
+
+void PictureHand::refresh() {
+    const Recipe& recipe = m_session.project().recipe;
+    m_groups = handleGroups(recipe, stepCatalogue());
+    m_on.sounding->setLanes(m_groups, m_recipe.chosen());
+    m_on.bearing->setGroups(m_groups, m_recipe.chosen());
+    m_on.bearing->setVisible(m_on.bearing->hasHandles());
+    showPictureHandles();
+    showPlan();
+    takeDrawing();
+    QString focus;
+    for (const Step& step : recipe.steps)
+        if (step.on && focuses(step))
+            focus = tr("focus %1").arg(metresText(
+                step.settings.number(stepCatalogue().type(step.type).focusParameter)));
+    m_on.view->setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
+}
+
+void PictureHand::showPictureHandles() {
+    std::vector<PictureHandle> handles;
+    const PassSet& set = m_session.passes();
+    for (const HandleGroup& group : m_groups) {
+        if (stepOfOwner(group.owner) != m_recipe.chosen() || set.empty())
+            continue;
+        const auto add = [&](const Handle& handle, float x, float y) {
+            handles.push_back({group.owner, handle.id, qstring(handle.label),
+                               QPointF(static_cast<qreal>(x), static_cast<qreal>(y))});
+        };
+        for (const Handle* handle : group.shown(HandleKind::Place)) {
+            const V2f at = std::get<V2f>(handle->at(group.settings));
+            add(*handle, at.x, at.y);
+        }
+        for (const Handle* handle : group.shown(HandleKind::Point)) {
+            const V3f at =
+                noctis::project(set.cameraOrAssumed(), std::get<V3f>(handle->at(group.settings)),
+                                set.width, set.height);
+            if (at.z > 0.0F)
+                add(*handle, at.x, at.y);
+        }
+    }
+    m_on.view->setHandles(std::move(handles));
+}
+
+void PictureHand::showPlan() {
+    std::vector<PlanMark> marks;
+    m_planMarks.clear();
+    for (const HandleGroup& group : m_groups) {
+        if (stepOfOwner(group.owner) != m_recipe.chosen())
+            continue;
+        for (const Handle* handle : group.shown(HandleKind::Point)) {
+            marks.push_back({qstring(handle->label), std::get<V3f>(handle->at(group.settings)), true,
+                             true});
+            m_planMarks.emplace_back(group.owner, handle->id);
+        }
+    }
+    const bool shown = !marks.empty() && !m_session.passes().empty();
+    for (const auto& [name, light] : m_session.passes().lights)
+        if (light.kind != SceneLightKind::Sun && light.kind != SceneLightKind::Dome)
+            marks.push_back({qstring(name), light.position, true, false});
+    m_on.plan->setMarks(std::move(marks));
+    m_on.plan->setVisible(shown);
+}
+
+const HandleGroup* PictureHand::groupOf(const std::string& owner) const {
+    for (const HandleGroup& group : m_groups)
+        if (group.owner == owner)
+            return &group;
+    return nullptr;
+}
+
+void PictureHand::moveHandle(const std::string& owner, const std::string& handle,
+                             const HandleValue& to) {
+    const HandleGroup* group = groupOf(owner);
+    const Step* step = m_session.project().recipe.find(stepOfOwner(owner));
+    if (group == nullptr || step == nullptr)
+        return;
+    Q_EMIT moves();
+    m_session.change(
+        tr("%1: %2").arg(qstring(titleOf(*step, stepCatalogue())),
+                         qstring(group->handle(handle).label)),
+        QStringLiteral("handle.%1.%2").arg(qstring(owner), qstring(handle)),
+        [&](Project& p) { noctis::moveHandle(p.recipe, stepCatalogue(), owner, handle, to); });
+}
+
+void PictureHand::movePictureHandle(const std::string& owner, const std::string& handle,
+                                    const QPointF& picture) {
+    const HandleGroup* group = groupOf(owner);
+    if (group == nullptr)
+        return;
+    const Handle& moved = group->handle(handle);
+    if (moved.kind == HandleKind::Place) {
+        moveHandle(owner, handle, toV2f(picture));
+        return;
+    }
+    // A point of the scene stays as far from the picture as it was.
+    const PassSet& set = m_session.passes();
+    const float depth = noctis::project(set.cameraOrAssumed(),
+                                        std::get<V3f>(moved.at(group->settings)), set.width,
+                                        set.height)
+                            .z;
+    const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
+                                    static_cast<float>(picture.y()), set.width, set.height);
+    moveHandle(owner, handle, V3f(ray.origin + ray.direction * (depth / ray.planarPerDistance)));
+}
+
+void PictureHand::movePlanMark(std::size_t index, const V3f& way) {
+    if (index >= m_planMarks.size())
+        return;
+    const auto [owner, handle] = m_planMarks[index];
+    if (const HandleGroup* group = groupOf(owner))
+        moveHandle(owner, handle,
+                   V3f(std::get<V3f>(group->handle(handle).at(group->settings)) + way));
+}
+
+void PictureHand::rest() {
+    m_session.endGesture();
+    m_on.view->setOver({});
+    Q_EMIT rested();
+}
+
+void PictureHand::showBlur(const std::string& owner) {
+    const HandleGroup* group = groupOf(owner);
+    const Step* step = m_session.project().recipe.find(owner);
+    if (group == nullptr || step == nullptr || !focuses(*step) || !m_depth)
+        return;
+    m_on.view->setOver(blurOverlay(m_depth->image, *group));
+}
+
+std::optional<HandleValue> PictureHand::valueAt(HandleKind kind, const QPointF& picture) const {
+    if (kind == HandleKind::Place)
+        return toV2f(picture);
+    if (!m_depth)
+        return std::nullopt;
+    const float metres =
+        m_depth->image(static_cast<int>(picture.x()), static_cast<int>(picture.y()), 0);
+    if (!std::isfinite(metres))
+        return std::nullopt;
+    if (kind == HandleKind::Distance)
+        return metres;
+    if (kind != HandleKind::Point)
+        return std::nullopt;
+    const PassSet& set = m_session.passes();
+    const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
+                                    static_cast<float>(picture.y()), set.width, set.height);
+    return V3f(ray.origin + ray.direction * (metres / ray.planarPerDistance));
+}
+
+void PictureHand::takeClick(const QPointF& picture) {
+    const Recipe& recipe = m_session.project().recipe;
+    const Step* chosen = recipe.find(m_recipe.chosen());
+    if (chosen != nullptr && focuses(*chosen)) {
+        focusAt(chosen->id, picture);
+        return;
+    }
+    // A step that stands somewhere goes where the click is.
+    if (chosen != nullptr)
+        if (const HandleGroup* group = groupOf(chosen->id))
+            for (const HandleKind kind : {HandleKind::Place, HandleKind::Point})
+                for (const Handle* handle : group->shown(kind))
+                    if (auto value = valueAt(kind, picture)) {
+                        if (kind == HandleKind::Point && chosen->type != "standee") {
+                            // On the very surface a lamp would light nothing of it.
+                            const V3f eye = m_session.passes().cameraOrAssumed().position();
+                            V3f& at = std::get<V3f>(*value);
+                            at += (eye - at) * kOffSurface;
+                        }
+                        moveHandle(group->owner, handle->id, *value);
+                        rest();
+                        return;
+                    }
+    for (const Step& step : recipe.steps)
+        if (focuses(step) && step.on) {
+            focusAt(step.id, picture);
+            return;
+        }
+}
+
+void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
+    const auto metres = valueAt(HandleKind::Distance, picture);
+    if (!metres) {
+        Q_EMIT m_session.told(tr("Nothing was hit there, so the focus stays where it is."), false);
+        return;
+    }
+    m_focusMark = picture;
+    m_session.change(tr("Focus here"), {}, [&](Project& p) {
+        Step& focused = *p.recipe.find(step);
+        focused.settings.set(stepCatalogue().type(focused.type).focusParameter,
+                             std::get<float>(*metres));
+    });
+    m_session.endGesture();
+    refresh();
+}
+
+// --- drawing -------------------------------------------------------------------------------------
+
+Where* PictureHand::inHand(Project& project) const {
+    return m_recipe.inHand().empty() ? nullptr : criterionOf(project.recipe, m_recipe.inHand());
+}
+
+const CriterionType* PictureHand::typeInHand() const {
+    Project project = m_session.project();
+    const Where* part = inHand(project);
+    return part == nullptr ? nullptr : &stepCatalogue().criterion(part->name);
+}
+
+void PictureHand::takeDrawing() {
+    const CriterionType* type = typeInHand();
+    const Drawing drawing = type == nullptr ? Drawing::None : drawingOf(*type);
+    m_on.view->setDrawn(drawing != Drawing::None,
+                        drawing == Drawing::Brush ? static_cast<qreal>(m_recipe.brush().radius) : 0.0);
+}
+
+void PictureHand::edit(const QString& gesture,
+                       const std::function<Settings(const CriterionType&, Settings)>& by) {
+    const CriterionType* type = typeInHand();
+    if (type == nullptr)
+        return;
+    m_session.change(tr("Draw: %1").arg(qstring(type->label)), gesture, [&](Project& p) {
+        Where* part = inHand(p);
+        part->settings = by(*type, part->settings);
+    });
+}
+
+void PictureHand::beginStroke(const QPointF& at, bool takesAway, qreal pressure) {
+    const CriterionType* type = typeInHand();
+    if (type == nullptr)
+        return;
+    m_drawnFrom = toV2f(at);
+    m_pressure = pressure;
+    m_takesAway = takesAway;
+    if (drawingOf(*type) != Drawing::Brush)
+        return;
+    Q_EMIT moves();
+    Brush brush = m_recipe.brush();
+    brush.radius *= static_cast<float>(pressure);
+    edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
+        return withStroke(t, std::move(s), toV2f(at), brush, takesAway);
+    });
+}
+
+void PictureHand::leadStroke(const QPointF& to, qreal pressure) {
+    const CriterionType* type = typeInHand();
+    if (type == nullptr)
+        return;
+    switch (drawingOf(*type)) {
+    case Drawing::Shape:
+        Q_EMIT moves();
+        edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
+            return drawnShape(t, std::move(s), m_drawnFrom, toV2f(to));
+        });
+        break;
+    case Drawing::Brush:
+        Q_EMIT moves();
+        edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
+            Settings led = withStrokeTo(t, std::move(s), toV2f(to));
+            if (std::abs(pressure - m_pressure) < kPressureStep)
+                return led;
+            m_pressure = pressure;
+            Brush brush = m_recipe.brush();
+            brush.radius *= static_cast<float>(pressure);
+            return withStroke(t, std::move(led), toV2f(to), brush, m_takesAway);
+        });
+        break;
+    default:
+        break;
+    }
+}
+
+void PictureHand::endStroke(const QPointF& at) {
+    const CriterionType* type = typeInHand();
+    if (type == nullptr)
+        return;
+    if (drawingOf(*type) == Drawing::Outline)
+        edit({}, [&](const CriterionType& t, Settings s) {
+            return withCorner(t, std::move(s), toV2f(at));
+        });
+    if (drawingOf(*type) == Drawing::Pick)
+        edit({}, [&](const CriterionType& t, const Settings& s) {
+            return picked(t, s, m_session.passes(), static_cast<int>(std::floor(at.x())),
+                          static_cast<int>(std::floor(at.y())))
+                .value_or(s);
+        });
+    rest();
+}
+
+}  // namespace noctis

@@ -1,0 +1,81 @@
+#pragma once
+
+#include "app/picture/shape_drawing.h"
+#include "app/session/session.h"
+#include "core/project/handles.h"
+
+#include <QObject>
+#include <QPointF>
+
+#include <optional>
+
+namespace noctis {
+
+class Bearing;
+class PictureView;
+class Plan;
+class RecipePanel;
+class Sounding;
+
+/// Where the hand works on the picture itself and on the instruments: what can be dragged of the recipe is
+/// shown there, and what is dragged, clicked and drawn is done to the recipe.
+class PictureHand : public QObject {
+    Q_OBJECT
+public:
+    struct Instruments {
+        PictureView* view;
+        Sounding* sounding;
+        Bearing* bearing;
+        Plan* plan;
+    };
+    PictureHand(Session& session, RecipePanel& recipe, const Instruments& on, QObject* parent);
+
+    /// Shows what the recipe has now.
+    void refresh();
+    /// For other passes.
+    void takePasses();
+
+Q_SIGNALS:
+    void moves();
+    void rested();
+
+private:
+    void showPictureHandles();
+    void showPlan();
+    void moveHandle(const std::string& owner, const std::string& handle, const HandleValue& to);
+    void movePictureHandle(const std::string& owner, const std::string& handle,
+                           const QPointF& picture);
+    void movePlanMark(std::size_t index, const V3f& way);
+    void rest();
+    /// Tints what is not sharp while the focus moves.
+    void showBlur(const std::string& owner);
+    /// A click in the picture: for the chosen step, or else for the focus that is on.
+    void takeClick(const QPointF& picture);
+    void focusAt(const std::string& step, const QPointF& picture);
+    /// What a handle of that kind is moved to by a place in the picture; none where nothing was hit.
+    [[nodiscard]] std::optional<HandleValue> valueAt(HandleKind kind, const QPointF& picture) const;
+    [[nodiscard]] const HandleGroup* groupOf(const std::string& owner) const;
+
+    // Drawing a criterion of the chosen step's Where.
+    void takeDrawing();
+    void beginStroke(const QPointF& at, bool takesAway, qreal pressure);
+    void leadStroke(const QPointF& to, qreal pressure);
+    void endStroke(const QPointF& at);
+    /// The criterion in hand, and its type; none if there is none.
+    [[nodiscard]] Where* inHand(Project& project) const;
+    [[nodiscard]] const CriterionType* typeInHand() const;
+    void edit(const QString& gesture, const std::function<Settings(const CriterionType&, Settings)>& by);
+
+    Session& m_session;
+    RecipePanel& m_recipe;
+    Instruments m_on;
+    std::vector<HandleGroup> m_groups;
+    std::vector<std::pair<std::string, std::string>> m_planMarks;  ///< owner and handle
+    std::optional<QPointF> m_focusMark;
+    std::optional<Pass> m_depth;
+    V2f m_drawnFrom;
+    qreal m_pressure = 1.0;
+    bool m_takesAway = false;
+};
+
+}  // namespace noctis

@@ -1,0 +1,42 @@
+#pragma once
+
+#include "core/passes/pass_set.h"
+#include "core/recipe/criterion_type.h"
+
+#include <optional>
+
+namespace noctis {
+
+/// How a criterion is drawn on the picture.
+enum class Drawing {
+    None,
+    Shape,    ///< dragged out from one place to another
+    Outline,  ///< corner by corner
+    Brush,    ///< stroke by stroke
+    Pick,     ///< by clicking something that shows it
+};
+
+/// The size and softness of the brush, and whether it takes away.
+struct Brush {
+    float radius = 30.0F;    ///< px of the full picture
+    float softness = 0.5F;  ///< part of the radius over which it fades
+    bool operator==(const Brush&) const = default;
+};
+
+Drawing drawingOf(const CriterionType& type);
+
+/// The settings after a drag from one place of the picture to another.
+Settings drawnShape(const CriterionType& type, Settings settings, const V2f& from, const V2f& to);
+/// With one more corner of the outline.
+Settings withCorner(const CriterionType& type, Settings settings, const V2f& corner);
+/// With a stroke begun at a place.
+Settings withStroke(const CriterionType& type, Settings settings, const V2f& at, const Brush& brush,
+                    bool takesAway);
+/// With the last stroke led on to a place.
+Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& to);
+/// With what is seen there: an object or material put in or, if it is in, taken out; the way the
+/// surface faces; the picture's colour. None where nothing is seen.
+std::optional<Settings> picked(const CriterionType& type, Settings settings, const PassSet& passes,
+                               int x, int y);
+
+}  // namespace noctis

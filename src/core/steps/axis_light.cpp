@@ -1,0 +1,116 @@
+#include "core/steps/axis_light.h"
+
+#include "core/steps/lit_surface.h"
+
+#include <algorithm>
+#include <array>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+using S = AxisLightSettings;
+
+/// A way of facing that is made lighter or darker.
+struct Way {
+    const char* id;
+    const char* label;
+    const char* help;
+    float S::*amount;
+    LinearRgb S::*colour;
+    int axis;  ///< 0 right, 1 up, 2 front
+    float sign;
+};
+
+constexpr std::array<Way, 6> kWays{{
+    {"right", "Right", "Faces to the right", &S::right, &S::rightColour, 0, 1.0F},
+    {"left", "Left", "Faces to the left", &S::left, &S::leftColour, 0, -1.0F},
+    {"up", "Up", "Faces that look up", &S::up, &S::upColour, 1, 1.0F},
+    {"down", "Down", "Faces that look down", &S::down, &S::downColour, 1, -1.0F},
+    {"front", "Front", "Faces towards the viewer, or the world's +z", &S::front, &S::frontColour, 2,
+     1.0F},
+    {"back", "Back", "Faces away from the viewer, or towards -z", &S::back, &S::backColour, 2,
+     -1.0F},
+}};
+
+struct Term {
+    V3f direction;
+    std::array<float, 3> amount;
+};
+
+std::vector<Term> termsOf(const S& s, const Camera& camera) {
+    std::vector<Term> terms;
+    for (const Way& way : kWays) {
+        const float amount = s.*way.amount;
+        if (amount == 0.0F)
+            continue;
+        V3f axis(0.0F);
+        axis[way.axis] = 1.0F;
+        if (s.axes == LightAxes::Camera)
+            axis = axisOf(camera, way.axis);
+        const LinearRgb& c = s.*way.colour;
+        // Darker takes all colours away alike.
+        const auto part = [&](float tint) { return amount * (amount > 0.0F ? tint : 1.0F); };
+        terms.push_back({axis.normalized() * way.sign, {part(c.r), part(c.g), part(c.b)}});
+    }
+    return terms;
+}
+
+void scaleRow(const std::vector<Term>& terms, const Image& normals, const PointRow& p) noexcept {
+    const float* nx = normals.row(0, p.y) + p.x;
+    const float* ny = normals.row(1, p.y) + p.x;
+    const float* nz = normals.row(2, p.y) + p.x;
+    for (int i = 0; i < p.count; ++i) {
+        std::array<float, 3> factor{1.0F, 1.0F, 1.0F};
+        for (const Term& term : terms) {
+            const float facing = std::max(
+                0.0F, nx[i] * term.direction.x + ny[i] * term.direction.y + nz[i] * term.direction.z);
+            for (std::size_t c = 0; c < 3; ++c)
+                factor[c] += facing * term.amount[c];
+        }
+        p.r[i] *= std::max(0.0F, factor[0]);
+        p.g[i] *= std::max(0.0F, factor[1]);
+        p.b[i] *= std::max(0.0F, factor[2]);
+    }
+}
+
+}  // namespace
+
+StepType axisLightStep() {
+    StepBuilder<S> builder("axis_light", "Axis light");
+    builder.version(1)
+        .phase(Phase::Light)
+        .help("Lightens or darkens faces by the way they look, in the picture's own colours.")
+        .choice(&S::axes, "axes", "Axes", {{"camera", "Camera"}, {"world", "World"}},
+                "Whether right, up and front are the viewer's or the world's.");
+    for (const Way& way : kWays) {
+        builder.number(way.amount, way.id, way.label, Unit::None, {-1.0F, 1.0F, 1.0F},
+                       std::string(way.help) + ": darker below 0, lighter above.");
+        builder.colour(way.colour, std::string(way.id) + "_colour", std::string(way.label) + " colour",
+                       "The colour of what is lightened.");
+    }
+    return builder
+        .preset("From the left", {{"left", 0.8F}, {"right", -0.5F}})
+        .preset("Warm from above", {{"up", 0.7F}, {"up_colour", LinearRgb{1.0F, 0.75F, 0.45F}}})
+        .reads(PassKind::Normal, "which way each face looks")
+        .summary([](const S& s) {
+            std::string text;
+            for (const Way& way : kWays)
+                if (const float amount = s.*way.amount; amount != 0.0F)
+                    text += fmt::format("{}{} {:+.2g}", text.empty() ? "" : " · ", way.id, amount);
+            return text.empty() ? std::string("as it is") : text;
+        })
+        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+            std::vector<Term> terms = termsOf(s, frame.context().camera());
+            if (terms.empty())
+                return [](const PointRow&) {};
+            return [terms = std::move(terms), normals = worldNormals(frame)](const PointRow& p) {
+                scaleRow(terms, normals, p);
+            };
+        })
+        .build();
+}
+
+}  // namespace noctis

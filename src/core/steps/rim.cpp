@@ -1,0 +1,79 @@
+#include "core/steps/rim.h"
+
+#include "core/steps/lit_surface.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+/// The cosine within which a surface faces the light, where it does not reach round.
+constexpr float kJustThere = 0.75F;
+
+}  // namespace
+
+StepType rimStep() {
+    using S = RimSettings;
+    return StepBuilder<S>("rim", "Rim")
+        .version(1)
+        .phase(Phase::Light)
+        .help("Light along the edges of things, where they turn away from the viewer.")
+        .number(&S::strength, "strength", "Strength", Unit::None, {0.0F, 1000.0F, 2.0F},
+                "How much light is added at the very edge.")
+        .number(&S::power, "power", "Narrowness", Unit::None, {0.1F, 64.0F, 10.0F},
+                "How closely the light keeps to the edge.")
+        .direction(&S::towards, "towards", "Towards", "The direction the light comes from.")
+        .number(&S::around, "around", "Around", Unit::Percent, {0.0F, 1.0F, 1.0F},
+                "How far round the thing it reaches: 100 % is all round.")
+        .colour(&S::colour, "colour", "Colour", "The colour of the light.")
+        .preset("Moonlit edge", {{"towards", V3f(0.3F, 0.6F, -0.7F)},
+                                 {"around", 0.2F},
+                                 {"colour", LinearRgb{0.55F, 0.7F, 1.0F}},
+                                 {"strength", 0.3F}})
+        .reads([](const S&) {
+            return std::vector<PassNeed>{
+                needed({PassKind::Normal, {}}, "where things turn away"),
+                needed({PassKind::Position, {}}, "where the viewer sees them from")};
+        })
+        .summary([](const S& s) {
+            return fmt::format("{:.2g} · {}", s.strength,
+                               s.around >= 1.0F ? std::string("all round")
+                                                : formatNumber(s.around, Unit::Percent) + " round");
+        })
+        .handle(HandleKind::Direction, "towards", "rim", [](const S& s) { return s.around < 1.0F; })
+        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+            const Camera camera = frame.context().camera();
+            const V3f along = axisOf(camera, 2).normalized();
+            const bool parallel = camera.orthographic();
+            return [s, normals = worldNormals(frame), position = frame.pass(PassKind::Position),
+                    eye = camera.position(), along, parallel,
+                    towards = s.towards.normalized()](const PointRow& p) {
+                for (int i = 0; i < p.count; ++i) {
+                    const int x = p.x + i;
+                    const V3f n(normals(x, p.y, 0), normals(x, p.y, 1), normals(x, p.y, 2));
+                    if (!(n.length2() > 0.01F))
+                        continue;
+                    const V3f at(position(x, p.y, 0), position(x, p.y, 1), position(x, p.y, 2));
+                    const V3f viewer = parallel ? along : (eye - at).normalized();
+                    const float edge = std::pow(
+                        std::clamp(1.0F - std::abs(n.dot(viewer)), 0.0F, 1.0F), s.power);
+                    const float side =
+                        std::clamp(2.0F * (n.dot(towards) - kJustThere + 2.0F * s.around) + 0.5F,
+                                   0.0F, 1.0F);
+                    const float light = s.strength * edge * side * (p.a == nullptr ? 1.0F : p.a[i]);
+                    if (!std::isfinite(light))
+                        continue;
+                    p.r[i] += light * s.colour.r;
+                    p.g[i] += light * s.colour.g;
+                    p.b[i] += light * s.colour.b;
+                }
+            };
+        })
+        .build();
+}
+
+}  // namespace noctis

@@ -1,0 +1,18 @@
+#pragma once
+
+#include "core/recipe/step_type.h"
+
+namespace noctis {
+
+/// Settings of the rim step. Units and ranges are declared in rim.cpp.
+struct RimSettings {
+    float strength = 0.5F;
+    float power = 3.0F;
+    V3f towards{0.0F, 1.0F, 0.0F};
+    float around = 1.0F;  ///< 0..1: 0 just from that direction, 1 from all round
+    LinearRgb colour{1.0F, 1.0F, 1.0F};
+};
+
+StepType rimStep();
+
+}  // namespace noctis
