@@ -25,6 +25,7 @@ struct Options {
     std::string frames;
     std::string scale = "1/1";
     std::string view;
+    std::string matte;
     int bits = 0;
     bool straightAlpha = false;
 };
@@ -85,8 +86,15 @@ void finishOne(const Options& options, const Project& project,
     EvaluateOptions how;
     how.factor = factorOf(options.scale);
     how.time = {number, secondsOfFrame(number, project.framesPerSecond)};
+    const RunContext run{.stop = context.stop, .progress = {}};
+    if (!options.matte.empty()) {
+        const Image matte = evaluator.where(project.recipe, options.matte, how, run);
+        if (!context.stop.stop_requested())
+            exportMatte(out, matte, project, options.bits);
+        return;
+    }
     const Image picture =
-        evaluator.evaluate(project.recipe, how, {.stop = context.stop, .progress = {}});
+        evaluator.evaluate(project.recipe, how, run);
     if (!context.stop.stop_requested())
         exportPicture(out, picture, project, options.bits, options.straightAlpha);
 }
@@ -150,6 +158,8 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option("--view", o->view, "View transform of 8- and 16-bit files: plain or film");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's usual if left out")
         ->check(CLI::IsMember({8, 16, 32}));
+    command->add_option("--matte", o->matte,
+                        "Write where the step of this id works, as white on black");
     command->add_flag("--straight-alpha", o->straightAlpha,
                       "Write colours that are not multiplied by alpha to EXR and TIFF");
     command->callback(

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 
 namespace noctis {
 
@@ -44,7 +45,8 @@ Bearing::Bearing(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("Bearing"));
     setToolTip(tr("All directions, with the viewer at the centre and what faces away at the rim; the "
                   "grey shows how much of the picture faces each way. Drag a lamp or the middle of a "
-                  "cone; arrow keys turn it by 2°."));
+                  "cone; arrow keys turn it by 2°. A click on the word at the top takes the camera's axes, or "
+                  "level ones."));
     measureAxes();
 }
 
@@ -102,14 +104,23 @@ void Bearing::rebuild() {
                 };
                 counts[static_cast<std::size_t>(cell(-local.y) * kCells + cell(local.x))] += 1.0F;
             }
-        const float most = *std::max_element(counts.begin(), counts.end());
+        // By what the fuller cells hold: a level floor alone would leave the rest black.
+        std::vector<float> held;
+        std::copy_if(counts.begin(), counts.end(), std::back_inserter(held),
+                     [](float count) { return count > 0.0F; });
+        float most = 1.0F;
+        if (!held.empty()) {
+            const auto nth = held.begin() + static_cast<std::ptrdiff_t>(held.size() * 95 / 100);
+            std::nth_element(held.begin(), nth, held.end());
+            most = *nth;
+        }
         m_disc = QImage(kCells, kCells, QImage::Format_ARGB32_Premultiplied);
         for (int y = 0; y < kCells; ++y)
             for (int x = 0; x < kCells; ++x) {
-                const float share = counts[static_cast<std::size_t>(y * kCells + x)] /
-                                    std::max(most, 1.0F);
+                const float share =
+                    std::min(1.0F, counts[static_cast<std::size_t>(y * kCells + x)] / most);
                 // The root lets few pixels be seen beside a wall of many.
-                const int a = static_cast<int>(210.0F * std::pow(share, 0.3F));
+                const int a = static_cast<int>(210.0F * std::pow(share, 0.4F));
                 m_disc.setPixel(x, y, qRgba(0x9a * a / 255, 0x98 * a / 255, 0x92 * a / 255, a));
             }
     }
@@ -137,6 +148,8 @@ void Bearing::setNeedle(std::optional<V3f> direction) {
     m_needle = direction;
     update();
 }
+
+QRectF Bearing::axesArea() { return {68.0, 4.0, 52.0, 18.0}; }
 
 QPointF Bearing::centre() const {
     return {width() / 2.0, kHeader + (height() - kHeader - kEdge) / 2.0};
@@ -197,6 +210,8 @@ void Bearing::paintEvent(QPaintEvent*) {
     painter.setPen(theme::kQuiet);
     painter.drawText(QRectF(12, 4, width() - 24.0, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("Bearing"));
+    painter.setPen(theme::kAccent);
+    painter.drawText(axesArea(), Qt::AlignLeft | Qt::AlignVCenter, m_level ? tr("level") : tr("camera"));
     const QPointF middle = centre();
     const qreal r = radius();
     const QRectF disc(middle - QPointF(r, r), QSizeF(2 * r, 2 * r));
@@ -275,13 +290,17 @@ void Bearing::paintLamp(QPainter& painter, std::size_t index) const {
         return;
     painter.setFont(theme::font(12));
     painter.setPen(theme::kText);
-    painter.drawText(QRectF(70, 4, width() - 80.0, 18), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(120, 4, width() - 130.0, 18), Qt::AlignRight | Qt::AlignVCenter,
                      directionText(local));
 }
 
 void Bearing::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton)
         return;
+    if (axesArea().contains(event->position())) {
+        setLevel(!m_level);
+        return;
+    }
     m_grabbed = lampAt(event->position());
     // A click beside takes the only lamp there.
     if (m_grabbed < 0 && m_lamps.size() == 1 && event->position().y() > kHeader)

@@ -59,6 +59,8 @@ private:
         V3f towards;
         float halfAngle = 0.0F;  ///< degrees; 0: no cone
     };
+    /// The word that says whose axes they are.
+    [[nodiscard]] static QRectF axesArea();
     [[nodiscard]] QPointF centre() const;
     [[nodiscard]] qreal radius() const;
     void measureAxes();

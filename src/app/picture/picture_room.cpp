@@ -14,8 +14,10 @@
 #include "app/picture/recipe_panel.h"
 #include "core/passes/appearance.h"
 #include "core/passes/probe.h"
+#include "core/project/finish.h"
 #include "core/steps/registry.h"
 
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
@@ -121,6 +123,13 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         takeWhere(m_recipe->whereShown() == WhereShown::No ? QImage() : m_whereMask);
         ask();
     });
+    connect(m_recipe, &RecipePanel::exportWhereAsked, this, [this](const std::string& step) {
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Export where the step works"), qstring(step) + QStringLiteral(".png"),
+            tr("Pictures (*.exr *.png *.tif)"));
+        if (!file.isEmpty())
+            exportWhere(step, file.toStdString());
+    });
     connect(m_recipe, &RecipePanel::stepAdded, this, [this] { showPass({}); });
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
@@ -192,6 +201,10 @@ QWidget* PictureRoom::buildSounding() {
     m_sounding = new Sounding;
     m_plan = new Plan;
     m_plan->setCameraHeld(true);
+    auto* title = new QLabel(tr("Plan"), m_plan);
+    title->setProperty("role", "quiet");
+    title->setFont(theme::font(12));
+    title->move(12, 6);
     m_bearing = new Bearing;
     m_plan->setFixedWidth(kInstrumentWidth);
     m_bearing->setFixedWidth(kInstrumentWidth);
@@ -353,6 +366,26 @@ void PictureRoom::showChosenPass() {
         });
         m_channels->layout()->addWidget(button);
     }
+}
+
+void PictureRoom::exportWhere(const std::string& step, const std::filesystem::path& file) {
+    m_exporting.start(
+        [this, step, file, project = m_session.project(),
+         passes = m_session.passes()](const std::stop_token& stop) {
+            Evaluator evaluator(stepCatalogue());
+            evaluator.setPasses(passes);
+            EvaluateOptions how;
+            how.problem = [](const std::string&, const std::string&) {};
+            const Image matte =
+                evaluator.where(project.recipe, step, how, {.stop = stop, .progress = {}});
+            if (matte.empty())
+                return std::function<void()>();
+            exportMatte(file, matte, project, 0);
+            return std::function<void()>([this, file] {
+                Q_EMIT m_session.told(tr("Exported %1").arg(qstring(file.filename().string())), false);
+            });
+        },
+        [this](const QString& text) { Q_EMIT m_session.told(text, true); });
 }
 
 void PictureRoom::showExport() { m_export->present(); }

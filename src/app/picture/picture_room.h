@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/rooms/room.h"
+#include "app/session/background.h"
 #include "app/session/picture_worker.h"
 #include "app/session/session.h"
 
@@ -37,6 +38,8 @@ public:
     /// Shows a pass in the picture's place; empty: the picture.
     void showPass(const QString& name);
     void showExport();
+    /// Writes where a step works, at full size.
+    void exportWhere(const std::string& step, const std::filesystem::path& file);
     void setCompare(int index);
 
     [[nodiscard]] QString title() const override { return tr("Picture"); }
@@ -84,6 +87,7 @@ private:
     QTimer m_rest;
     ViewTransform m_beforeView = ViewTransform::Film;
     float m_beforeExposure = 0.0F;
+    Background m_exporting{this};  // last, as it uses the above
 };
 
 }  // namespace noctis

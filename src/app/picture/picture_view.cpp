@@ -216,13 +216,13 @@ bool PictureView::beginsStroke(const QMouseEvent& event) const {
 }
 
 void PictureView::paintBrush(QPainter& painter) const {
-    if (!m_drawn || m_brush <= 0.0 || !underMouse())
+    if (!m_drawn || m_brush <= 0.0 || !m_pointer)
         return;
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::kPanel, 3));
-    painter.drawEllipse(m_pointer, m_brush * m_zoom, m_brush * m_zoom);
+    painter.drawEllipse(*m_pointer, m_brush * m_zoom, m_brush * m_zoom);
     painter.setPen(QPen(theme::kText, 1.2));
-    painter.drawEllipse(m_pointer, m_brush * m_zoom, m_brush * m_zoom);
+    painter.drawEllipse(*m_pointer, m_brush * m_zoom, m_brush * m_zoom);
 }
 
 void PictureView::tabletEvent(QTabletEvent* event) {
@@ -379,6 +379,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event) {
 
 void PictureView::leaveEvent(QEvent*) {
     m_over = -1;
+    m_pointer.reset();
     update();
     Q_EMIT pointerLeft();
 }

@@ -98,7 +98,7 @@ private:
     bool m_stroke = false;
     qreal m_brush = 0.0;
     qreal m_pressure = 1.0;
-    QPointF m_pointer;
+    std::optional<QPointF> m_pointer;
     std::vector<PictureHandle> m_handles;
     int m_grabbed = -1;
     int m_over = -1;

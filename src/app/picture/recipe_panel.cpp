@@ -210,6 +210,7 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     connect(card, &StepCard::shareWhereAsked, this,
             [this, id](const QString& name) { shareWhere(id, name); });
     connect(card, &StepCard::whereShownAsked, this, &RecipePanel::setWhereShown);
+    connect(card, &StepCard::exportWhereAsked, this, [this, id] { Q_EMIT exportWhereAsked(id); });
     connect(card, &StepCard::inHandAsked, this, [this, id](const QString& way, bool on) {
         takeInHand(on ? ownerOfCriterion(id, way.toStdString()) : std::string());
     });

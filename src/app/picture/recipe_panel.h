@@ -40,6 +40,7 @@ public:
 
 Q_SIGNALS:
     void inHandChanged();
+    void exportWhereAsked(const std::string& step);
     void chosenChanged();
     /// What is shown of the same recipe is another: alone, a Where.
     void shownChanged();

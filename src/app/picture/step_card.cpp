@@ -181,6 +181,7 @@ void StepCard::buildBody() {
     connect(m_where, &WherePanel::rested, this, &StepCard::rested);
     connect(m_where, &WherePanel::shareAsked, this, &StepCard::shareWhereAsked);
     connect(m_where, &WherePanel::shownAsked, this, &StepCard::whereShownAsked);
+    connect(m_where, &WherePanel::exportAsked, this, &StepCard::exportWhereAsked);
     connect(m_where, &WherePanel::inHandAsked, this, &StepCard::inHandAsked);
     connect(m_where, &WherePanel::brushChanged, this, &StepCard::brushChanged);
     layout->addLayout(buildFoot());

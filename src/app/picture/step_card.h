@@ -45,6 +45,7 @@ Q_SIGNALS:
     void soloAsked(bool on);
     void shareWhereAsked(const QString& name);
     void whereShownAsked(noctis::WhereShown shown);
+    void exportWhereAsked();
     void inHandAsked(const QString& way, bool on);
     void brushChanged(const noctis::Brush& brush);
 

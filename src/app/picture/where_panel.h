@@ -39,6 +39,8 @@ Q_SIGNALS:
     /// The Where is to be shared under a name.
     void shareAsked(const QString& name);
     void shownAsked(noctis::WhereShown shown);
+    /// It is to be written to a file.
+    void exportAsked();
     /// A criterion is to be drawn on the picture, or no more.
     void inHandAsked(const QString& way, bool on);
     void brushChanged(const noctis::Brush& brush);
@@ -71,6 +73,7 @@ private:
     QPushButton* m_share;
     QPushButton* m_overlay;
     QPushButton* m_matte;
+    QPushButton* m_export;
     QComboBox* m_mode;
     QVBoxLayout* m_column;
     SettingsForm* m_shaping;

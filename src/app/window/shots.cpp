@@ -119,6 +119,48 @@ int takeShots(MainWindow& window, const QString& folder) {
     shoot("picture-standee");
     window.session().undo();
     window.session().undo();
+    // A second moon from the left; the shadow of a lamp; and a grade that is painted on.
+    picture.recipe().addStep("relight");
+    window.session().change({}, {}, [](Project& p) {
+        const StepType& relight = stepCatalogue().type("relight");
+        p.recipe.find("relight")->settings = settingsWith(relight, relight.presets[0].values);
+    });
+    settled();
+    shoot("picture-relight");
+    window.session().undo();
+    window.session().undo();
+    picture.recipe().addStep("contact_shadow");
+    window.session().change({}, {}, [](Project& p) {
+        p.recipe.find("contact_shadow")->settings =
+            settingsWith(stepCatalogue().type("contact_shadow"),
+                         {{"kind", std::string("point")},
+                          {"position", V3f(0.48F, 2.35F, -1.15F)},
+                          {"length", 1.5F},
+                          {"softness", 3.0F}});
+    });
+    settled();
+    shoot("picture-contact-shadow");
+    window.session().undo();
+    window.session().undo();
+    picture.recipe().addStep("grade");
+    window.session().change({}, {}, [](Project& p) {
+        Step& grade = *p.recipe.find("grade");
+        grade.settings.set("exposure", 1.5F);
+        Where painted = stepCatalogue().newCriterion("strokes");
+        std::vector<Stroke> strokes;
+        strokes.push_back({{{730.0F, 430.0F}, {800.0F, 475.0F}, {920.0F, 480.0F}}, 60.0F, 0.6F, false});
+        strokes.push_back({{{905.0F, 430.0F}, {950.0F, 440.0F}}, 22.0F, 0.4F, true});
+        painted.settings.set("strokes",
+                             Strokes{std::make_shared<const std::vector<Stroke>>(strokes)});
+        grade.where.parts = {painted};
+    });
+    QApplication::processEvents();
+    if (auto* draw = picture.recipe().findChild<QPushButton*>("draw-0"))
+        draw->click();
+    settled();
+    shoot("picture-painted");
+    window.session().undo();
+    window.session().undo();
     picture.recipe().choose({});
     picture.showPass("depth");
     settled();

@@ -2,18 +2,13 @@
 
 #include "core/image/colour.h"
 #include "core/image/error.h"
-#include "core/image/safe_write.h"
-#include "core/image/utf8.h"
 #include "core/passes/diagnosis.h"
-#include "core/passes/frame_name.h"
 #include "core/passes/interpretation_text.h"
-#include "core/passes/matte.h"
-#include "core/passes/statistics.h"
+#include "core/passes/pass_attributes.h"
 
 #include <algorithm>
 #include <array>
 #include <cctype>
-#include <cmath>
 #include <functional>
 #include <numeric>
 
@@ -27,143 +22,11 @@ using Json = nlohmann::json;
 
 namespace {
 
-constexpr const char* kKind = "noctis.kind";
-constexpr const char* kSpace = "noctis.space";
-constexpr const char* kSampling = "noctis.sampling";
-constexpr const char* kSettings = "noctis.settings";
-constexpr const char* kUnit = "noctis.unit";
-constexpr const char* kReading = "noctis.reading";
-constexpr const char* kRange = "noctis.range";
-constexpr const char* kLights = "noctis.lights";
-/// Of a beauty whose A is the picture's own; in files of ours without it, A is the coverage.
-constexpr const char* kAlpha = "noctis.alpha";
-/// Of files with all passes in one part: what each has for itself, as JSON by layer.
-constexpr const char* kPasses = "noctis.passes";
-constexpr std::array kOfOnePass{kKind, kUnit, kSampling, kSpace, kSettings, kReading, kAlpha};
-
-std::string lower(std::string text) {
-    std::transform(text.begin(), text.end(), text.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return text;
-}
-
-bool holds(const std::string& text, std::initializer_list<std::string_view> words) {
-    return std::any_of(words.begin(), words.end(),
-                       [&](std::string_view word) { return text.find(word) != std::string::npos; });
-}
-
-std::string textIn(const Attributes& attributes, const std::string& name) {
-    const auto found = attributes.find(name);
-    const auto* text =
-        found == attributes.end() ? nullptr : std::get_if<std::string>(&found->second);
-    return text == nullptr ? std::string() : *text;
-}
-
-/// What a layer is, by the words in its name. The trade's words; the last resort is a colour layer.
-PassKind kindByName(const std::string& layer, std::size_t channels) {
-    const std::string name = lower(layer);
-    if (const auto own = passNamed(layer); own && own->kind != PassKind::Colour)
-        return own->kind;
-    if (holds(name, {"depth", "zbuffer"}) || name == "z" || name.ends_with(".z"))
-        return PassKind::Depth;
-    if (holds(name, {"distance"}))
-        return PassKind::Distance;
-    if (holds(name, {"normal"}) && channels >= 3)
-        return PassKind::Normal;
-    if (holds(name, {"position"}) && channels >= 3)
-        return PassKind::Position;
-    if (holds(name, {"occlusion"}) || name == "ao" || name.ends_with(".ao"))
-        return PassKind::Occlusion;
-    if (holds(name, {"mist"}))
-        return PassKind::Mist;
-    if (holds(name, {"coverage"}) || name == "alpha" || name.ends_with(".alpha"))
-        return PassKind::Coverage;
-    if (holds(name, {"object"}) && channels >= 4)
-        return PassKind::Objects;
-    if (holds(name, {"material"}) && channels >= 4)
-        return PassKind::Materials;
-    if (name.empty() || holds(name, {"beauty", "combined", "rgba", "composite"}))
-        return channels >= 3 ? PassKind::Beauty : PassKind::Colour;
-    return PassKind::Colour;
-}
-
-/// "objects00" and "objects01" are ranks of one matte.
-std::string withoutRank(const std::string& layer) {
-    const std::string name = lower(layer);
-    if (layer.size() > 2 && holds(name, {"object", "material", "groups"}) &&
-        std::isdigit(static_cast<unsigned char>(layer.back())) != 0 &&
-        std::isdigit(static_cast<unsigned char>(layer[layer.size() - 2])) != 0)
-        return layer.substr(0, layer.size() - 2);
-    return layer;
-}
-
-int channelOrder(const std::string& suffix) {
-    static const std::string order = "rgbaxyzuvw";
-    const std::string name = lower(suffix);
-    if (name == "red" || name == "green" || name == "blue" || name == "alpha")
-        return channelOrder(name.substr(0, 1));
-    // Motion: to the previous frame, then to the next.
-    static const std::array<std::string, 4> motion{"px", "py", "nx", "ny"};
-    if (const auto* found = std::find(motion.begin(), motion.end(), name); found != motion.end())
-        return static_cast<int>(found - motion.begin());
-    const auto at = name.size() == 1 ? order.find(name) : std::string::npos;
-    return at == std::string::npos ? 99 : static_cast<int>(at);
-}
-
-struct SplitName {
-    std::string layer;
-    std::string suffix;
-};
-
-SplitName split(const std::string& channel) {
-    const auto dot = channel.rfind('.');
-    if (dot == std::string::npos)
-        return {"", channel};
-    return {channel.substr(0, dot), channel.substr(dot + 1)};
-}
-
-bool isOneOf(const std::string& suffix, std::initializer_list<std::string_view> names) {
-    const std::string name = lower(suffix);
-    return std::find(names.begin(), names.end(), name) != names.end();
-}
-
 std::optional<std::array<float, 2>> rangeIn(const Attributes& attributes) {
     const Json json = Json::parse(textIn(attributes, kRange), nullptr, false);
     if (!json.is_array() || json.size() != 2 || !json[0].is_number() || !json[1].is_number())
         return std::nullopt;
     return std::array<float, 2>{json[0].get<float>(), json[1].get<float>()};
-}
-
-/// A part's attributes as they hold for one of its layers.
-Attributes ofLayer(const Attributes& part, const std::string& layer) {
-    const Json all = Json::parse(textIn(part, kPasses), nullptr, false);
-    Attributes attributes = part;
-    if (all.is_object() && all.contains(layer) && all[layer].is_object())
-        for (const auto& [key, value] : all[layer].items())
-            if (value.is_string())
-                attributes[key] = value.get<std::string>();
-    return attributes;
-}
-
-/// The layer of a part's channels, as ofLayer wants it.
-std::string layerOf(const FilePart& part) {
-    if (!part.layer.empty())
-        return part.layer;
-    return part.image.channelName(0) == "Z" ? "depth" : "";
-}
-
-/// Attributes of a sidecar written by writePass, where there is one.
-Attributes sidecarOf(const fs::path& path) {
-    Attributes attributes;
-    const fs::path sidecar = path.string() + ".json";
-    if (!fs::exists(sidecar))
-        return attributes;
-    const Json json = Json::parse(readTextFile(sidecar), nullptr, false);
-    if (json.is_object())
-        for (const auto& [key, value] : json.items())
-            if (key.starts_with("noctis."))
-                attributes[key] = value.is_string() ? value.get<std::string>() : value.dump();
-    return attributes;
 }
 
 std::map<std::string, std::string> manifestOf(const Attributes& attributes,
@@ -386,111 +249,7 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
         addCoverageFromAlpha(set, path, all, info, *covers);
 }
 
-Attributes attributesOf(const PassSet& set, const Pass& pass) {
-    const PassKindInfo& info = passKindInfo(pass.kind);
-    Attributes attributes{{kKind, std::string(info.id)},
-                          {kSampling, pass.sampling == Sampling::Centre ? "centre" : "filtered"},
-                          {"software", "Noctis"}};
-    if (!info.unit.empty())
-        attributes[kUnit] = std::string(info.unit);
-    if (info.look == PassLook::Direction || info.look == PassLook::Place)
-        attributes[kSpace] = pass.space;
-    if (!pass.settings.empty())
-        attributes[kSettings] = Json(pass.settings).dump();
-    if (!set.view.empty())
-        attributes["view"] = set.view;
-    if (!set.lights.empty())
-        attributes[kLights] = lightsToText(set.lights);
-    if (set.camera) {
-        attributes["worldToCamera"] = set.camera->cameraToWorld.inverse();
-        attributes["worldToNDC"] =
-            worldToNdc(*set.camera, static_cast<float>(set.width) / static_cast<float>(set.height));
-    }
-    if (!pass.manifest.empty()) {
-        const std::string prefix =
-            fmt::format("cryptomatte/{:08x}", murmurHash3(pass.name)).substr(0, 19) + "/";
-        Json manifest = Json::object();
-        for (const auto& [id, name] : pass.manifest)
-            manifest[name] = id;
-        attributes[prefix + "name"] = pass.name;
-        attributes[prefix + "hash"] = std::string("MurmurHash3_32");
-        attributes[prefix + "conversion"] = std::string("uint32_to_float32");
-        attributes[prefix + "manifest"] = manifest.dump();
-    }
-    return attributes;
-}
-
-FilePart partOf(const PassSet& set, const Pass& pass, const PassFileOptions& options) {
-    const PassKindInfo& info = passKindInfo(pass.kind);
-    FilePart part;
-    part.name = pass.name;
-    part.image = pass.image;
-    part.attributes = attributesOf(set, pass);
-    const bool half = info.exactAsHalf || (options.halfNormals && pass.kind == PassKind::Normal) ||
-                      (options.halfColour && !info.data());
-    part.type = half ? SampleType::Half : SampleType::Float;
-    if (info.matte())
-        part.layer = "";  // their channels carry the rank's layer already
-    else
-        part.layer = pass.kind == PassKind::Colour || info.subject != PassSubject::Frame
-                         ? pass.name
-                         : std::string(info.layer);
-    if (!info.data())
-        part.compression = options.colour;
-    if (pass.kind == PassKind::Beauty) {
-        if (pass.image.channels() == 3)
-            part.image.append(Image(pass.image.width(), pass.image.height(), {"A"}, 1.0F));
-        part.attributes[kAlpha] = std::string("picture");
-    }
-    return part;
-}
-
 }  // namespace
-
-std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
-    std::vector<PassInFile> found;
-    const auto passOf = [&](const std::string& name, int part) -> PassInFile& {
-        for (PassInFile& pass : found)
-            if (pass.name == name && pass.part == part)
-                return pass;
-        found.push_back({name, PassKind::Colour, {}, part, name});
-        return found.back();
-    };
-    for (int c = 0; c < static_cast<int>(info.channels.size()); ++c) {
-        const FileChannel& channel = info.channels[static_cast<std::size_t>(c)];
-        auto [layer, suffix] = split(channel.name);
-        if (layer.empty() && isOneOf(suffix, {"z", "depth"}))
-            layer = "depth";
-        else if (layer.empty() && !isOneOf(suffix, {"r", "g", "b", "a", "y"}))
-            layer = suffix;
-        passOf(withoutRank(layer), channel.part).channels.push_back(c);
-    }
-    for (PassInFile& pass : found) {
-        // Files list channels by their alphabet; ranks of a matte stay together.
-        std::stable_sort(pass.channels.begin(), pass.channels.end(), [&](int a, int b) {
-            const SplitName one = split(info.channels[static_cast<std::size_t>(a)].name);
-            const SplitName other = split(info.channels[static_cast<std::size_t>(b)].name);
-            if (one.layer != other.layer)
-                return one.layer < other.layer;
-            return channelOrder(one.suffix) < channelOrder(other.suffix);
-        });
-        const Attributes& attributes = info.attributes[static_cast<std::size_t>(pass.part)];
-        pass.layer = pass.name;
-        Attributes told = ofLayer(attributes, pass.layer);
-        if (found.size() == 1)
-            told.merge(sidecarOf(path));
-        const auto kind = passKindNamed(textIn(told, kKind));
-        const bool wholeFile = pass.name.empty() && found.size() == 1;
-        const std::string name = wholeFile ? path.stem().string() : pass.name;
-        pass.kind = kind.value_or(kindByName(name, pass.channels.size()));
-        if (wholeFile && pass.kind == PassKind::Colour && !kind)
-            pass.kind = PassKind::Beauty;
-        if (pass.name.empty() || (wholeFile && pass.kind != PassKind::Colour))
-            pass.name = passKindInfo(pass.kind).id;
-        pass.name = asUtf8(pass.name);
-    }
-    return found;
-}
 
 PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings) {
     PassSet set;
@@ -556,110 +315,6 @@ void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera&
         asStored.radial = false;
     pass.image = depthFromStored(pass.raw, asStored, camera)
                      .select({0}, {passKindInfo(pass.kind).channels.front()});
-}
-
-fs::path fileOfPass(const fs::path& path, const std::string& pass) {
-    return path.parent_path() / fileNameOf(pass) / path.filename();
-}
-
-namespace {
-
-void writeFolders(const fs::path& path, const PassSet& set, const PassFileOptions& options) {
-    PassFileOptions single = options;
-    single.layout = PassLayout::PartPerPass;
-    for (const Pass& pass : set.passes) {
-        PassSet alone = set;
-        alone.passes = {pass};
-        const fs::path file = fileOfPass(path, pass.name);
-        makeFolder(file.parent_path());
-        writePasses(file, alone, single);
-    }
-}
-
-}  // namespace
-
-void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions& options) {
-    if (options.layout == PassLayout::FolderPerPass)
-        return writeFolders(path, set, options);
-    std::vector<FilePart> parts;
-    for (const Pass& pass : set.passes)
-        parts.push_back(partOf(set, pass, options));
-    if (options.layout == PassLayout::OnePart && parts.size() > 1) {
-        FilePart one;
-        Json passes = Json::object();
-        for (const FilePart& part : parts) {
-            std::vector<int> channels;
-            std::vector<std::string> names;
-            for (int c = 0; c < part.image.channels(); ++c) {
-                channels.push_back(c);
-                const std::string& name = part.image.channelName(c);
-                names.push_back(part.layer.empty() ? name : part.layer + "." + name);
-            }
-            one.image.append(part.image.select(channels, names));
-            one.attributes.insert(part.attributes.begin(), part.attributes.end());
-            // A matte's channels carry its layer themselves.
-            const std::string layer =
-                part.image.channels() % 4 == 0 &&
-                        part.image.channelName(0).find('.') != std::string::npos
-                    ? part.name
-                    : layerOf(part);
-            for (const char* key : kOfOnePass)
-                if (const std::string text = textIn(part.attributes, key); !text.empty())
-                    passes[layer][key] = text;
-        }
-        for (const char* key : kOfOnePass)
-            one.attributes.erase(key);
-        one.attributes[kPasses] = passes.dump();
-        parts = {one};
-    }
-    writeImageFile(path, parts);
-}
-
-void writePass(const fs::path& path, const PassSet& set, const Pass& pass, SampleType type) {
-    FilePart part = partOf(set, pass, {});
-    part.type = type;
-    part.layer = "";
-    part.image = pass.image;
-    const bool integer = type == SampleType::Byte || type == SampleType::Short;
-    const bool isData = passKindInfo(pass.kind).data();
-    if (integer && !isData)
-        part.image = srgbFromLinear(part.image);
-    if (!integer || !isData) {
-        writeImageFile(path, {part});
-        return;
-    }
-    Statistics all = statisticsOf(pass.image, 0);
-    for (int c = 1; c < pass.image.channels(); ++c) {
-        const Statistics s = statisticsOf(pass.image, c);
-        all.minimum = std::min(all.minimum, s.minimum);
-        all.maximum = std::max(all.maximum, s.maximum);
-    }
-    const bool isDistance = pass.kind == PassKind::Depth || pass.kind == PassKind::Distance;
-    Interpretation reading;
-    reading.coding = DepthCoding::Normalised;
-    reading.nearDistance = all.minimum;
-    // The last step is kept for nothing hit.
-    const float steps = type == SampleType::Byte ? 255.0F : 65535.0F;
-    reading.farDistance =
-        all.minimum + std::max(all.maximum - all.minimum, 1e-3F) * steps / (steps - 1.0F);
-    reading.backgroundFrom = 1.0F;
-    const float span = std::max(all.maximum - all.minimum, 1e-6F);
-    for (int c = 0; c < part.image.channels(); ++c) {
-        float* plane = part.image.editPlane(c);
-        for (std::ptrdiff_t i = 0; i < part.image.rowStride() * part.image.height(); ++i)
-            plane[i] =
-                isDistance ? storedFromDepth(plane[i], reading) : (plane[i] - all.minimum) / span;
-    }
-    if (isDistance)
-        part.attributes[kReading] = textFromInterpretation(reading);
-    else
-        part.attributes[kRange] = Json{all.minimum, all.maximum}.dump();
-    Json sidecar = Json::object();
-    for (const auto& [key, value] : part.attributes)
-        if (const auto* text = std::get_if<std::string>(&value))
-            sidecar[key] = *text;
-    writeImageFile(path, {part});
-    writeTextFile(path.string() + ".json", sidecar.dump(2) + "\n");
 }
 
 }  // namespace noctis

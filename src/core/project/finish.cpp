@@ -10,17 +10,46 @@
 
 namespace noctis {
 
-void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
-                   int bits, bool straightAlpha) {
-    requireNoInput(path, inputsOf(project));
+namespace {
+
+struct Format {
+    bool isExr = false;
+    bool isPng = false;
+};
+
+/// Errors   Error(BadSetting) for bits it can't hold.
+Format formatOf(const std::filesystem::path& path, int bits) {
     std::string ending = path.extension().string();
     std::transform(ending.begin(), ending.end(), ending.begin(),
                    [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    const bool isExr = ending == ".exr";
-    const bool isPng = ending == ".png";
-    if ((isExr && bits == 8) || (isPng && bits == 32))
+    const Format format{ending == ".exr", ending == ".png"};
+    if ((format.isExr && bits == 8) || (format.isPng && bits == 32))
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{}: a {} file can't hold {} bits", path.string(), ending, bits));
+    return format;
+}
+
+}  // namespace
+
+void exportMatte(const std::filesystem::path& path, const Image& matte, const Project& project,
+                 int bits) {
+    requireNoInput(path, inputsOf(project));
+    const Format format = formatOf(path, bits);
+    FilePart part;
+    part.name = "matte";
+    part.attributes = {{"software", std::string("Noctis")}};
+    part.image = matte.select({0}, {"Y"});
+    part.type = format.isExr && bits != 32 ? SampleType::Half
+                : format.isExr || bits == 32 ? SampleType::Float
+                : bits == 8                  ? SampleType::Byte
+                                             : SampleType::Short;
+    writeImageFile(path, {part});
+}
+
+void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
+                   int bits, bool straightAlpha) {
+    requireNoInput(path, inputsOf(project));
+    const auto [isExr, isPng] = formatOf(path, bits);
     FilePart part;
     part.name = "beauty";
     part.attributes = {{"software", std::string("Noctis")}};

@@ -14,4 +14,8 @@ namespace noctis {
 void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
                    int bits, bool straightAlpha = false);
 
+/// Writes where a step works as a grey file: 0 nowhere, 1 wholly; never through the view. bits as above.
+void exportMatte(const std::filesystem::path& path, const Image& matte, const Project& project,
+                 int bits);
+
 }  // namespace noctis

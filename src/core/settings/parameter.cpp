@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/settings/value_type.h"
+#include "core/settings/pieces.h"
 
 #include <algorithm>
 #include <array>
@@ -15,17 +16,6 @@ namespace noctis {
 namespace {
 
 constexpr const char* kThinSpace = "\u2009";
-
-std::vector<std::string_view> pieces(std::string_view text, char separator) {
-    std::vector<std::string_view> parts;
-    while (true) {
-        const auto at = text.find(separator);
-        parts.push_back(text.substr(0, at));
-        if (at == std::string_view::npos)
-            return parts;
-        text.remove_prefix(at + 1);
-    }
-}
 
 int decimalsFor(float magnitude) {
     if (magnitude >= 100.0F)
@@ -61,7 +51,8 @@ std::string formatNumber(float value, Unit unit) {
     case Unit::Percent:
         return percentText(value * 100.0F);
     case Unit::Degree:
-        return fmt::format("{:.0f}°", value);
+        return fmt::format("{:.{}f}°", value,
+                           std::abs(value) < 10.0F && value != std::round(value) ? 1 : 0);
     case Unit::Extinction:
         if (value <= 0.0F)
             return "clear";

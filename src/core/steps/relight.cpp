@@ -195,7 +195,7 @@ StepType relightStep() {
         .onlyWhen("mode=replace")
         .toggle(&S::shadow, "shadow", "Shadow",
                 "What the picture shows stands in this light's way.")
-        .number(&S::length, "length", "Shadow length", Unit::Metre, {0.0F, 1e5F, 5.0F},
+        .number(&S::length, "length", "Reach", Unit::Metre, {0.0F, 1e5F, 5.0F},
                 "How far a thing casts its shadow; 0 is as far as the picture goes.")
         .onlyWhen("shadow=on")
         .number(&S::thickness, "thickness", "Thickness", Unit::Metre, {0.0F, 1e4F, 2.0F},

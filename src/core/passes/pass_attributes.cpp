@@ -1,0 +1,74 @@
+#include "core/passes/pass_attributes.h"
+
+#include "core/image/safe_write.h"
+
+#include <algorithm>
+#include <cctype>
+
+#include <nlohmann/json.hpp>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::json;
+
+std::string lower(std::string text) {
+    std::transform(text.begin(), text.end(), text.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    return text;
+}
+
+bool holds(const std::string& text, std::initializer_list<std::string_view> words) {
+    return std::any_of(words.begin(), words.end(),
+                       [&](std::string_view word) { return text.find(word) != std::string::npos; });
+}
+
+std::string textIn(const Attributes& attributes, const std::string& name) {
+    const auto found = attributes.find(name);
+    const auto* text =
+        found == attributes.end() ? nullptr : std::get_if<std::string>(&found->second);
+    return text == nullptr ? std::string() : *text;
+}
+
+bool isOneOf(const std::string& suffix, std::initializer_list<std::string_view> names) {
+    const std::string name = lower(suffix);
+    return std::find(names.begin(), names.end(), name) != names.end();
+}
+
+SplitName split(const std::string& channel) {
+    const auto dot = channel.rfind('.');
+    if (dot == std::string::npos)
+        return {"", channel};
+    return {channel.substr(0, dot), channel.substr(dot + 1)};
+}
+
+Attributes ofLayer(const Attributes& part, const std::string& layer) {
+    const Json all = Json::parse(textIn(part, kPasses), nullptr, false);
+    Attributes attributes = part;
+    if (all.is_object() && all.contains(layer) && all[layer].is_object())
+        for (const auto& [key, value] : all[layer].items())
+            if (value.is_string())
+                attributes[key] = value.get<std::string>();
+    return attributes;
+}
+
+std::string layerOf(const FilePart& part) {
+    if (!part.layer.empty())
+        return part.layer;
+    return part.image.channelName(0) == "Z" ? "depth" : "";
+}
+
+Attributes sidecarOf(const fs::path& path) {
+    Attributes attributes;
+    const fs::path sidecar = path.string() + ".json";
+    if (!fs::exists(sidecar))
+        return attributes;
+    const Json json = Json::parse(readTextFile(sidecar), nullptr, false);
+    if (json.is_object())
+        for (const auto& [key, value] : json.items())
+            if (key.starts_with("noctis."))
+                attributes[key] = value.is_string() ? value.get<std::string>() : value.dump();
+    return attributes;
+}
+
+}  // namespace noctis

@@ -1,0 +1,52 @@
+#pragma once
+
+#include "core/image/image_file.h"
+
+#include <array>
+#include <filesystem>
+#include <initializer_list>
+#include <string>
+#include <string_view>
+
+namespace noctis {
+
+// How passes are told apart in files: attributes of Noctis's own, layers, and words in names. For reading
+// and writing pass files alone.
+
+inline constexpr const char* kKind = "noctis.kind";
+inline constexpr const char* kSpace = "noctis.space";
+inline constexpr const char* kSampling = "noctis.sampling";
+inline constexpr const char* kSettings = "noctis.settings";
+inline constexpr const char* kUnit = "noctis.unit";
+inline constexpr const char* kReading = "noctis.reading";
+inline constexpr const char* kRange = "noctis.range";
+inline constexpr const char* kLights = "noctis.lights";
+/// Of a beauty whose A is the picture's own; in files of ours without it, A is the coverage.
+inline constexpr const char* kAlpha = "noctis.alpha";
+/// Of files with all passes in one part: what each has for itself, as JSON by layer.
+inline constexpr const char* kPasses = "noctis.passes";
+inline constexpr std::array kOfOnePass{kKind, kUnit, kSampling, kSpace, kSettings, kReading, kAlpha};
+
+std::string lower(std::string text);
+/// Whether any of the words is in the text.
+bool holds(const std::string& text, std::initializer_list<std::string_view> words);
+/// Whether the name, in lower case, is one of these.
+bool isOneOf(const std::string& suffix, std::initializer_list<std::string_view> names);
+/// An attribute that is a text; empty if there is none.
+std::string textIn(const Attributes& attributes, const std::string& name);
+
+/// "light.moon.R" is channel R of layer light.moon.
+struct SplitName {
+    std::string layer;
+    std::string suffix;
+};
+SplitName split(const std::string& channel);
+
+/// A part's attributes as they hold for one of its layers.
+Attributes ofLayer(const Attributes& part, const std::string& layer);
+/// The layer of a part's channels, as ofLayer wants it.
+std::string layerOf(const FilePart& part);
+/// Attributes of a sidecar written by writePass, where there is one.
+Attributes sidecarOf(const std::filesystem::path& path);
+
+}  // namespace noctis

@@ -1,0 +1,113 @@
+#include "core/image/utf8.h"
+#include "core/passes/pass_attributes.h"
+#include "core/passes/pass_file.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+/// What a layer is, by the words in its name. The trade's words; the last resort is a colour layer.
+PassKind kindByName(const std::string& layer, std::size_t channels) {
+    const std::string name = lower(layer);
+    if (const auto own = passNamed(layer); own && own->kind != PassKind::Colour)
+        return own->kind;
+    if (holds(name, {"depth", "zbuffer"}) || name == "z" || name.ends_with(".z"))
+        return PassKind::Depth;
+    if (holds(name, {"distance"}))
+        return PassKind::Distance;
+    if (holds(name, {"normal"}) && channels >= 3)
+        return PassKind::Normal;
+    if (holds(name, {"position"}) && channels >= 3)
+        return PassKind::Position;
+    if (holds(name, {"occlusion"}) || name == "ao" || name.ends_with(".ao"))
+        return PassKind::Occlusion;
+    if (holds(name, {"mist"}))
+        return PassKind::Mist;
+    if (holds(name, {"coverage"}) || name == "alpha" || name.ends_with(".alpha"))
+        return PassKind::Coverage;
+    if (holds(name, {"object"}) && channels >= 4)
+        return PassKind::Objects;
+    if (holds(name, {"material"}) && channels >= 4)
+        return PassKind::Materials;
+    if (name.empty() || holds(name, {"beauty", "combined", "rgba", "composite"}))
+        return channels >= 3 ? PassKind::Beauty : PassKind::Colour;
+    return PassKind::Colour;
+}
+
+/// "objects00" and "objects01" are ranks of one matte.
+std::string withoutRank(const std::string& layer) {
+    const std::string name = lower(layer);
+    if (layer.size() > 2 && holds(name, {"object", "material", "groups"}) &&
+        std::isdigit(static_cast<unsigned char>(layer.back())) != 0 &&
+        std::isdigit(static_cast<unsigned char>(layer[layer.size() - 2])) != 0)
+        return layer.substr(0, layer.size() - 2);
+    return layer;
+}
+
+int channelOrder(const std::string& suffix) {
+    static const std::string order = "rgbaxyzuvw";
+    const std::string name = lower(suffix);
+    if (name == "red" || name == "green" || name == "blue" || name == "alpha")
+        return channelOrder(name.substr(0, 1));
+    // Motion: to the previous frame, then to the next.
+    static const std::array<std::string, 4> motion{"px", "py", "nx", "ny"};
+    if (const auto* found = std::find(motion.begin(), motion.end(), name); found != motion.end())
+        return static_cast<int>(found - motion.begin());
+    const auto at = name.size() == 1 ? order.find(name) : std::string::npos;
+    return at == std::string::npos ? 99 : static_cast<int>(at);
+}
+
+}  // namespace
+
+std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
+    std::vector<PassInFile> found;
+    const auto passOf = [&](const std::string& name, int part) -> PassInFile& {
+        for (PassInFile& pass : found)
+            if (pass.name == name && pass.part == part)
+                return pass;
+        found.push_back({name, PassKind::Colour, {}, part, name});
+        return found.back();
+    };
+    for (int c = 0; c < static_cast<int>(info.channels.size()); ++c) {
+        const FileChannel& channel = info.channels[static_cast<std::size_t>(c)];
+        auto [layer, suffix] = split(channel.name);
+        if (layer.empty() && isOneOf(suffix, {"z", "depth"}))
+            layer = "depth";
+        else if (layer.empty() && !isOneOf(suffix, {"r", "g", "b", "a", "y"}))
+            layer = suffix;
+        passOf(withoutRank(layer), channel.part).channels.push_back(c);
+    }
+    for (PassInFile& pass : found) {
+        // Files list channels by their alphabet; ranks of a matte stay together.
+        std::stable_sort(pass.channels.begin(), pass.channels.end(), [&](int a, int b) {
+            const SplitName one = split(info.channels[static_cast<std::size_t>(a)].name);
+            const SplitName other = split(info.channels[static_cast<std::size_t>(b)].name);
+            if (one.layer != other.layer)
+                return one.layer < other.layer;
+            return channelOrder(one.suffix) < channelOrder(other.suffix);
+        });
+        const Attributes& attributes = info.attributes[static_cast<std::size_t>(pass.part)];
+        pass.layer = pass.name;
+        Attributes told = ofLayer(attributes, pass.layer);
+        if (found.size() == 1)
+            told.merge(sidecarOf(path));
+        const auto kind = passKindNamed(textIn(told, kKind));
+        const bool wholeFile = pass.name.empty() && found.size() == 1;
+        const std::string name = wholeFile ? path.stem().string() : pass.name;
+        pass.kind = kind.value_or(kindByName(name, pass.channels.size()));
+        if (wholeFile && pass.kind == PassKind::Colour && !kind)
+            pass.kind = PassKind::Beauty;
+        if (pass.name.empty() || (wholeFile && pass.kind != PassKind::Colour))
+            pass.name = passKindInfo(pass.kind).id;
+        pass.name = asUtf8(pass.name);
+    }
+    return found;
+}
+
+}  // namespace noctis
