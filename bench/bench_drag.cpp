@@ -1,6 +1,8 @@
+#include "app/instruments/bearing.h"
 #include "app/instruments/sounding.h"
 #include "app/look/theme.h"
 #include "app/picture/picture_room.h"
+#include "app/picture/recipe_panel.h"
 #include "app/window/main_window.h"
 #include "event_loop.h"
 #include "harness.h"
@@ -11,15 +13,19 @@
 #include <QTest>
 
 #include <algorithm>
+#include <functional>
 
 #include <fmt/format.h>
 
 namespace bench {
 
-void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
-    if (!wanted("drag on a fog lane"))
-        return;
-    using namespace noctis;
+namespace {
+
+using namespace noctis;
+
+/// How long a picture takes to follow the hand: the median of 40 movements, beside what is wanted.
+Row followed(const Demo& demo, const std::string& name, double wanted,
+             const std::function<std::pair<QWidget*, QPoint>(PictureRoom&)>& grab) {
     theme::apply(*qApp);
     const QTemporaryDir folder;
     MainWindow window(folder.path().toStdString());
@@ -33,33 +39,57 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
         runWindow([&] { return room.worker().idle(); }, 60'000);
     };
     rest(3000);
+    const auto [instrument, from] = grab(room);
+    rest(500);
     int pictures = 0;
     QObject::connect(&room.worker(), &PictureWorker::pictureReady, &room, [&] { ++pictures; });
-    const QPoint from = room.sounding().handlePlace("fog", "start").toPoint();
-    QTest::mousePress(&room.sounding(), Qt::LeftButton, {}, from);
+    QTest::mousePress(instrument, Qt::LeftButton, {}, from);
     std::vector<double> waits;
     for (int i = 1; i <= 40; ++i) {
         const int before = pictures;
         QElapsedTimer timer;
         timer.start();
-        QTest::mouseMove(&room.sounding(), from + QPoint(i * 3, 0));
+        QTest::mouseMove(instrument, from + QPoint(i, i % 2));
         runWindow([&] { return pictures > before; }, 2000);
         waits.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
     }
-    QTest::mouseRelease(&room.sounding(), Qt::LeftButton, {}, from + QPoint(120, 0));
+    QTest::mouseRelease(instrument, Qt::LeftButton, {}, from + QPoint(40, 0));
     rest(100);
     std::sort(waits.begin(), waits.end());
     Row row;
-    row.name = "drag on a fog lane";
+    row.name = name;
     row.ours = waits[waits.size() / 2];
-    row.reference = 50.0;
+    row.reference = wanted;
     row.ratio = row.ours / row.reference;
     row.spread = (waits.back() - waits.front()) / row.ours;
     row.target = 1.0;
     row.note = fmt::format("hand to picture at 1280 x 800, median of 40; the worst {:.0f} ms; {} "
                            "pictures older than the last movement",
                            waits.back(), room.worker().shownLate());
-    rows.push_back(row);
+    return row;
+}
+
+}  // namespace
+
+void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
+    const auto sounding = [](const char* owner, const char* handle) {
+        return [owner, handle](PictureRoom& room) {
+            return std::pair<QWidget*, QPoint>(
+                &room.sounding(), room.sounding().handlePlace(owner, handle).toPoint());
+        };
+    };
+    if (wanted("drag on a fog lane"))
+        rows.push_back(followed(demo, "drag on a fog lane", 50.0, sounding("fog", "start")));
+    if (wanted("drag on a focus lane"))
+        rows.push_back(
+            followed(demo, "drag on a focus lane", 33.0, sounding("depth_of_field", "focus")));
+    if (wanted("drag of a sun"))
+        rows.push_back(followed(demo, "drag of a sun", 33.0, [](PictureRoom& room) {
+            room.recipe().addStep("relight");
+            QApplication::processEvents();
+            return std::pair<QWidget*, QPoint>(
+                &room.bearing(), room.bearing().handlePlace("relight", "towards").toPoint());
+        }));
 }
 
 }  // namespace bench

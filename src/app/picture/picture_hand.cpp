@@ -8,6 +8,7 @@
 #include "app/look/theme.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
+#include "core/image/resample.h"
 #include "core/steps/registry.h"
 
 #include <cmath>
@@ -20,6 +21,7 @@ namespace {
 constexpr qreal kPressureStep = 0.08;
 /// A lamp set on a surface by a click stands off it by this part of its distance.
 constexpr float kOffSurface = 0.06F;
+constexpr int kTintWidth = 320;
 
 V2f toV2f(const QPointF& p) { return {static_cast<float>(p.x()), static_cast<float>(p.y())}; }
 
@@ -62,6 +64,8 @@ void PictureHand::takePasses() {
     const PassSet& set = m_session.passes();
     m_focusMark.reset();
     m_depth = tryResolvePass(set, PassKind::Depth);
+    m_coarseDepth =
+        m_depth ? shrinkByCentre(m_depth->image, std::max(1, set.width / kTintWidth)) : Image();
     m_on.sounding->setDepth(m_depth);
     m_on.view->setDepth(m_depth ? m_depth->image : Image());
     m_on.bearing->setCamera(set.cameraOrAssumed());
@@ -96,20 +100,21 @@ void PictureHand::showPictureHandles() {
     for (const HandleGroup& group : m_groups) {
         if (stepOfOwner(group.owner) != m_recipe.chosen() || set.empty())
             continue;
-        const auto add = [&](const Handle& handle, float x, float y) {
-            handles.push_back({group.owner, handle.id, qstring(handle.label),
+        const auto add = [&](const Handle& handle, float x, float y, const QString& value) {
+            handles.push_back({group.owner, handle.id,
+                               QStringLiteral("%1  %2").arg(qstring(handle.label), value),
                                QPointF(static_cast<qreal>(x), static_cast<qreal>(y))});
         };
         for (const Handle* handle : group.shown(HandleKind::Place)) {
             const V2f at = std::get<V2f>(handle->at(group.settings));
-            add(*handle, at.x, at.y);
+            add(*handle, at.x, at.y, tr("%1, %2 px").arg(std::lround(at.x)).arg(std::lround(at.y)));
         }
         for (const Handle* handle : group.shown(HandleKind::Point)) {
             const V3f at =
                 noctis::project(set.cameraOrAssumed(), std::get<V3f>(handle->at(group.settings)),
                                 set.width, set.height);
             if (at.z > 0.0F)
-                add(*handle, at.x, at.y);
+                add(*handle, at.x, at.y, tr("%1 away").arg(metresText(at.z)));
         }
     }
     m_on.view->setHandles(std::move(handles));
@@ -195,9 +200,9 @@ void PictureHand::rest() {
 void PictureHand::showBlur(const std::string& owner) {
     const HandleGroup* group = groupOf(owner);
     const Step* step = m_session.project().recipe.find(owner);
-    if (group == nullptr || step == nullptr || !focuses(*step) || !m_depth)
+    if (group == nullptr || step == nullptr || !focuses(*step) || m_coarseDepth.empty())
         return;
-    m_on.view->setOver(blurOverlay(m_depth->image, *group));
+    m_on.view->setOver(blurOverlay(m_coarseDepth, *group));
 }
 
 std::optional<HandleValue> PictureHand::valueAt(HandleKind kind, const QPointF& picture) const {

@@ -73,6 +73,7 @@ private:
     std::vector<std::pair<std::string, std::string>> m_planMarks;  ///< owner and handle
     std::optional<QPointF> m_focusMark;
     std::optional<Pass> m_depth;
+    Image m_coarseDepth;  ///< for tints that follow the hand
     V2f m_drawnFrom;
     qreal m_pressure = 1.0;
     bool m_takesAway = false;

@@ -119,7 +119,7 @@ int takeShots(MainWindow& window, const QString& folder) {
     shoot("picture-standee");
     window.session().undo();
     window.session().undo();
-    // A second moon from the left; the shadow of a lamp; and a grade that is painted on.
+    // A second moon from the left; a lamp on the jetty; and a grade that is painted on.
     picture.recipe().addStep("relight");
     window.session().change({}, {}, [](Project& p) {
         const StepType& relight = stepCatalogue().type("relight");
@@ -129,17 +129,18 @@ int takeShots(MainWindow& window, const QString& folder) {
     shoot("picture-relight");
     window.session().undo();
     window.session().undo();
-    picture.recipe().addStep("contact_shadow");
+    picture.recipe().addStep("relight");
     window.session().change({}, {}, [](Project& p) {
-        p.recipe.find("contact_shadow")->settings =
-            settingsWith(stepCatalogue().type("contact_shadow"),
-                         {{"kind", std::string("point")},
-                          {"position", V3f(0.48F, 2.35F, -1.15F)},
-                          {"length", 1.5F},
-                          {"softness", 3.0F}});
+        p.recipe.find("relight")->settings =
+            settingsWith(stepCatalogue().type("relight"), {{"kind", std::string("point")},
+                                                           {"position", V3f(-0.2F, 1.0F, 1.6F)},
+                                                           {"colour", LinearRgb{1.0F, 0.5F, 0.18F}},
+                                                           {"strength", 3.0F},
+                                                           {"shadow", true},
+                                                           {"softness", 2.0F}});
     });
     settled();
-    shoot("picture-contact-shadow");
+    shoot("picture-lamp");
     window.session().undo();
     window.session().undo();
     picture.recipe().addStep("grade");
