@@ -127,15 +127,12 @@ WherePanel::WherePanel(NameSource names, QWidget* parent)
     m_overlay->setObjectName("where-overlay");
     m_matte = link(tr("Matte"), tr("Show where the step works as white on black."), true);
     m_matte->setObjectName("where-matte");
-    m_share = link(tr("Share"), tr("Give it a name, so that other steps can work in the same "
-                                   "place."));
-    m_export = link(tr("Export"), tr("Write where the step works to a file, as white on black."));
-    m_export->setObjectName("where-export");
+    m_share = link(tr("More"), tr("Share the place with other steps, or write it to a file."));
+    m_share->setObjectName("where-more");
     tools->addWidget(m_mode, 1);
     tools->addWidget(m_overlay);
     tools->addWidget(m_matte);
     tools->addWidget(m_share);
-    tools->addWidget(m_export);
     layout->addLayout(tools);
     m_column = new QVBoxLayout;
     m_column->setContentsMargins(kIndent, 0, 0, 0);
@@ -145,8 +142,15 @@ WherePanel::WherePanel(NameSource names, QWidget* parent)
     m_shaping->setContentsMargins(kIndent, 2, 0, 0);
     layout->addWidget(m_shaping);
     connect(m_add, &QPushButton::clicked, this, &WherePanel::offerCriteria);
-    connect(m_export, &QPushButton::clicked, this, &WherePanel::exportAsked);
-    connect(m_share, &QPushButton::clicked, this, &WherePanel::offerShare);
+    connect(m_share, &QPushButton::clicked, this, [this] {
+        QMenu menu;
+        menu.setToolTipsVisible(true);
+        menu.addAction(tr("Share"), this, &WherePanel::offerShare)
+            ->setToolTip(tr("Give it a name, so that other steps can work in the same place."));
+        menu.addAction(tr("Export…"), this, &WherePanel::exportAsked)
+            ->setToolTip(tr("Write where the step works to a file, as white on black."));
+        menu.exec(m_share->mapToGlobal(QPoint(0, m_share->height())));
+    });
     connect(m_overlay, &QPushButton::clicked, this,
             [this](bool on) { Q_EMIT shownAsked(on ? WhereShown::Overlay : WhereShown::No); });
     connect(m_matte, &QPushButton::clicked, this,
@@ -317,8 +321,7 @@ void WherePanel::refresh() {
     m_mode->setVisible(all.size() > 1);
     m_mode->setCurrentIndex(m_where.kind == Where::Kind::Any ? 1 : 0);
     for (QWidget* tool : {static_cast<QWidget*>(m_overlay), static_cast<QWidget*>(m_matte),
-                          static_cast<QWidget*>(m_share), static_cast<QWidget*>(m_export),
-                          static_cast<QWidget*>(m_shaping)})
+                          static_cast<QWidget*>(m_share), static_cast<QWidget*>(m_shaping)})
         tool->setVisible(any);
     m_shaping->setSettings(settingsOf(m_where.shaping));
     for (std::size_t i = 0; i < m_rows.size() && i < all.size(); ++i) {

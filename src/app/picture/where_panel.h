@@ -73,7 +73,6 @@ private:
     QPushButton* m_share;
     QPushButton* m_overlay;
     QPushButton* m_matte;
-    QPushButton* m_export;
     QComboBox* m_mode;
     QVBoxLayout* m_column;
     SettingsForm* m_shaping;
