@@ -144,6 +144,41 @@ TEST_CASE("names that are not UTF-8 are read as Latin-1, told, and rendered", "[
     CHECK(run({"scene", scene, "--json"}).json()["objects"] == Json{"Körper"});
 }
 
+TEST_CASE("finish writes where a step works, and lights by their names", "[cli]") {
+    const Folder folder;
+    const std::string passes = rendered(folder);
+    const auto finish = [&](const std::string& recipe, std::vector<std::string> more) {
+        const std::string file = folder.write("recipe.json", recipe).string();
+        std::vector<std::string> all{"finish",     "--recipe", file, "--passes", passes, "-o",
+                                     (folder / "out.exr").string()};
+        all.insert(all.end(), more.begin(), more.end());
+        return run(all);
+    };
+    const std::string grade =
+        R"({"format":"noctis-recipe","version":2,"steps":[{"step":"grade","id":"g",
+            "where":{"by":"depth","to":1000}}]})";
+    CHECK(finish(grade, {"--matte", "g"}).status == 0);
+    const FileInfo info = readFileInfo(folder / "out.exr");
+    REQUIRE(info.channels.size() == 1);
+    const Image matte = readFileChannels(folder / "out.exr", info, {0});
+    CHECK(matte(32, 35, 0) == 1.0F);  // the near ground
+    CHECK(matte(32, 2, 0) == 0.0F);   // the sky
+    CHECK(finish(grade, {"--matte", "none"}).err.find("none") != std::string::npos);
+
+    const auto relight = [](const std::string& lights) {
+        return R"({"format":"noctis-recipe","version":2,"steps":[{"step":"relight",
+                   "settings":{"light":"mine"}}])" +
+               lights + "}";
+    };
+    CHECK(finish(relight(R"(,"lights":{"mine":{"kind":"sun","towards":[0,1,0]}})"), {}).status == 0);
+    const Outcome missing = finish(relight(""), {});
+    CHECK(missing.status != 0);
+    CHECK(missing.err.find("mine") != std::string::npos);
+    const Outcome bad = finish(relight(R"(,"lights":{"mine":{"kind":"candle"}})"), {});
+    CHECK(bad.status == 3);
+    CHECK(bad.err.find("mine") != std::string::npos);
+}
+
 TEST_CASE("finish runs a saved project", "[cli]") {
     const Folder folder;
     rendered(folder);
