@@ -2,6 +2,7 @@
 
 #include "core/steps/light_response.h"
 #include "core/steps/lit_surface.h"
+#include "core/steps/relight_row.h"
 #include "core/steps/screen_shadow.h"
 
 #include <algorithm>
@@ -63,6 +64,7 @@ public:
             m_open = frame.passIfThere({PassKind::Occlusion, {}});
         m_eye = m_camera.position();
         m_along = axisOf(m_camera, 2).normalized();
+        m_row = rowOf(s.gloss);
     }
 
     void operator()(const PointRow& p) const noexcept {
@@ -73,9 +75,21 @@ public:
         const Row roughness(m_roughness, p);
         const Row open(m_open, p);
         const Row replaced(m_replaced, p);
-        for (int i = 0; i < p.count; ++i) {
-            if (!m_replaced.empty())
-                takeAway(p, i, replaced.colour(i));
+        for (int i = 0; i < p.count && !m_replaced.empty(); ++i)
+            takeAway(p, i, replaced.colour(i));
+        // Lights without size in whole vectors; the others, and what is left over, one by one.
+        int done = 0;
+        if (m_light.kind != SceneLightKind::Area && m_light.kind != SceneLightKind::Dome)
+            done = relightRow(m_row,
+                              {{position.planes[0], position.planes[1], position.planes[2]},
+                               {normal.planes[0], normal.planes[1], normal.planes[2]},
+                               {albedo.planes[0], albedo.planes[1], albedo.planes[2]},
+                               {mirror.planes[0], mirror.planes[1], mirror.planes[2]},
+                               roughness.planes[0],
+                               open.planes[0],
+                               p.a},
+                              p.r, p.g, p.b, p.count);
+        for (int i = done; i < p.count; ++i) {
             LitPoint point;
             point.normal = normal.vector(i);
             if (point.normal.length2() < 0.01F)
@@ -117,8 +131,30 @@ private:
             return {planes[0][i], planes[1][i], planes[2][i]};
         }
     };
+    [[nodiscard]] RelightRow rowOf(float gloss) const noexcept {
+        constexpr float kRadians = 0.01745329252F;
+        const V3f axis = m_light.towards.normalized();
+        const bool far = m_light.kind == SceneLightKind::Sun;
+        const V3f place = far ? axis : m_light.position;
+        const bool parallel = m_camera.orthographic();
+        const V3f eye = parallel ? m_along : m_eye;
+        return {.far = far,
+                .spot = m_light.kind == SceneLightKind::Spot,
+                .place = {place.x, place.y, place.z},
+                .axis = {axis.x, axis.y, axis.z},
+                .inner = m_light.inner * kRadians,
+                .outer = std::max(m_light.outer, m_light.inner + 0.01F) * kRadians,
+                .colour = {m_light.colour.r, m_light.colour.g, m_light.colour.b},
+                .strength = m_light.strength,
+                .gloss = gloss,
+                .parallel = parallel,
+                .eye = {eye.x, eye.y, eye.z},
+                .guessed = kGuessedAlbedo,
+                .mirror = kUsualMirror,
+                .roughness = kUsualRoughness};
+    }
     static LinearRgb usualMirror(const LitPoint& point) noexcept {
-        const float view = std::clamp(point.normal.dot(point.towardsViewer), 0.0F, 1.0F);
+        const float view = std::clamp(point.normal.dot(point.towardsViewer), 1e-3F, 1.0F);
         const float x = 1.0F - view;
         const float f = kUsualMirror + (1.0F - kUsualMirror) * x * x * x * x * x;
         return {f, f, f};
@@ -142,6 +178,7 @@ private:
     Image m_roughness;
     Image m_replaced;
     Image m_open;
+    RelightRow m_row{};
     Camera m_camera;
     V3f m_eye;
     V3f m_along;

@@ -212,6 +212,38 @@ TEST_CASE("a light of the scene is used by its name, with all its numbers", "[st
         Catch::Contains("lamp"));
 }
 
+TEST_CASE("pixels left over from whole vectors are lit as the others", "[steps][relight]") {
+    constexpr int kOdd = 23;
+    for (const bool withColours : {true, false}) {
+        PassSet set = test::greyFrame(kOdd, 3, 0.2F);
+        const auto put = [&](PassKind kind, std::array<float, 3> value) {
+            set.put(test::passOf({kind, {}}, kOdd, 3, [&](int, int, int c) {
+                return value[static_cast<std::size_t>(c)];
+            }));
+        };
+        put(PassKind::Position, {0.5F, -1.0F, -4.0F});
+        put(PassKind::Normal, {0.0F, 0.8F, 0.6F});
+        put(PassKind::Depth, {4.0F, 4.0F, 4.0F});
+        if (withColours) {
+            put(PassKind::DiffuseColour, {0.6F, 0.3F, 0.1F});
+            put(PassKind::SpecularColour, {0.08F, 0.06F, 0.05F});
+            put(PassKind::Roughness, {0.3F, 0.3F, 0.3F});
+        }
+        for (const char* kind : {"sun", "point", "spot"}) {
+            const Image out = test::finished(
+                set, test::recipeOf(fmt::format(
+                         R"({{"step":"relight","settings":{{"kind":"{}","position":[0.2,2,-2],
+                            "towards":[-0.1,0.9,0.6],"inner":10,"outer":70,"strength":3}}}})",
+                         kind)));
+            INFO(kind << (withColours ? "" : ", guessed"));
+            CHECK(out(0, 1, 0) > 0.21F);
+            for (int x = 0; x < kOdd; ++x)
+                for (int c = 0; c < 3; ++c)
+                    REQUIRE(out(x, 1, c) == Approx(out(0, 1, c)).epsilon(2e-4));
+        }
+    }
+}
+
 TEST_CASE("a replaced light is taken away", "[steps][relight]") {
     PassSet set = rendered(ball(0.8F), {"position", "normal", "depth"}, 1);
     set.put(test::passOf({PassKind::Beauty, {}}, kWidth, kHeight, [](int, int, int) { return 0.5F; }));
