@@ -188,8 +188,8 @@ public:
     }
     [[nodiscard]] Image ours(const DepthOfFieldSettings& s, bool behind) const {
         return applyDepthOfField(sharp(), m_pinhole.find(PassKind::Depth)->image, s,
-                                 static_cast<float>(m_request.width),
-                                 {}, behind ? hidden() : HiddenSurface{});
+                                 static_cast<float>(m_request.width), {},
+                                 behind ? hidden() : HiddenSurface{});
     }
     [[nodiscard]] const Image& sharp() const { return m_sharp; }
     [[nodiscard]] HiddenSurface hidden() const {
@@ -219,11 +219,10 @@ private:
                     for (int i = 0; i < samples; ++i) {
                         PixelSampler sampler(x, y, static_cast<std::uint32_t>(i), 1);
                         const Sample2 within = sampler.next2();
-                        const LinearRgb c =
-                            of(cameraRay(m_request.view.camera, static_cast<float>(x) + within.x,
-                                         static_cast<float>(y) + within.y, out.width(),
-                                         out.height()),
-                               sampler);
+                        const LinearRgb c = of(
+                            cameraRay(m_request.view.camera, static_cast<float>(x) + within.x,
+                                      static_cast<float>(y) + within.y, out.width(), out.height()),
+                            sampler);
                         sum[0] += static_cast<double>(c.r);
                         sum[1] += static_cast<double>(c.g);
                         sum[2] += static_cast<double>(c.b);
@@ -299,8 +298,7 @@ void rims(std::vector<Row>& rows) {
     for (const float focus : kFocuses) {
         const DepthOfFieldSettings s = scene.lens(focus, 0.4F);
         const std::string name = fmt::format("card {:g}", focus);
-        const Image truth =
-            Shining::kept(name + " truth", [&] { return scene.traced(s, 1024); });
+        const Image truth = Shining::kept(name + " truth", [&] { return scene.traced(s, 1024); });
         const Image ours = scene.ours(s, false);
         (void)Shining::kept(name + " ours", [&] { return ours; });
         float worst = -1.0F;
@@ -320,7 +318,8 @@ void rims(std::vector<Row>& rows) {
         row.ratio = row.ours / row.reference;
         row.target = 1.0;
         row.unit = "";
-        row.note = fmt::format("brightest excess over the traced lens, of white, at {}, {}", atX, atY);
+        row.note =
+            fmt::format("brightest excess over the traced lens, of white, at {}, {}", atX, atY);
         rows.push_back(row);
     }
 }
@@ -338,13 +337,13 @@ Row onDemo(const Demo& demo, float focus, const std::string& name) {
     const cv::Mat kernel = discKernel(32);
     const cv::Mat reference(kHeight, kWidth, CV_32FC3, cv::Scalar(0.3, 0.4, 0.5));
     cv::Mat blurred;
-    return run({name, [] { return std::string(); },
-                [&] { (void)applyDepthOfField(colour, depth, s, kWidth); },
-                [&] {
-                    cv::filter2D(reference, blurred, -1, kernel, {-1, -1}, 0.0,
-                                 cv::BORDER_REPLICATE);
-                },
-                1.5, false, "f/1.4, 50 mm; cv::filter2D, a disc of radius 32", 5});
+    return run(
+        {name, [] { return std::string(); },
+         [&] { (void)applyDepthOfField(colour, depth, s, kWidth); },
+         [&] {
+             cv::filter2D(reference, blurred, -1, kernel, {-1, -1}, 0.0, cv::BORDER_REPLICATE);
+         },
+         1.5, false, "f/1.4, 50 mm; cv::filter2D, a disc of radius 32", 5});
 }
 
 }  // namespace

@@ -34,8 +34,8 @@ Image resized(const Image& image) {
 
 /// The demo's quay at 1920x1080, by its nearest pixels.
 PassSet quay(const Demo& demo) {
-    PassSet set = readPasses({demo.folder / "beauty.exr", demo.folder / "depth.exr",
-                              demo.folder / "normal.exr"});
+    PassSet set = readPasses(
+        {demo.folder / "beauty.exr", demo.folder / "depth.exr", demo.folder / "normal.exr"});
     for (Pass& pass : set.passes)
         pass.image = resized(pass.image);
     set.width = kWidth;
@@ -51,8 +51,10 @@ Row shadow(const PassSet& set, const std::string& name, float softness) {
     cv::Mat to;
     SceneLight light;
     light.towards = V3f(-0.75F, 0.45F, 0.35F);
-    const SeenGeometry seen{set.cameraOrAssumed(), set.find(PassKind::Depth)->image,
-                            set.find(PassKind::Normal)->image, {}};
+    const SeenGeometry seen{set.cameraOrAssumed(),
+                            set.find(PassKind::Depth)->image,
+                            set.find(PassKind::Normal)->image,
+                            {}};
     return run({name, [] { return std::string(); },
                 [&] {
                     (void)screenShadow(seen, light,
@@ -81,20 +83,20 @@ Row relight(const PassSet& set, const std::string& kind) {
     const Recipe four = lights(4);
     const Image picture = set.find(PassKind::Beauty)->image.select({0, 1, 2});
     Image copy = Image::unset(kWidth, kHeight, {"R", "G", "B"});
-    Row row = run({"relight, four of " + kind, [] { return std::string(); },
-                   [&] {
-                       evaluator.setPasses(set);  // which drops the last result
-                       (void)evaluator.evaluate(four);
-                   },
-                   [&] {
-                       for (int i = 0; i < 4; ++i)
-                           for (int c = 0; c < 3; ++c)
-                               std::memcpy(copy.editPlane(c), picture.plane(c),
-                                           sizeof(float) *
-                                               static_cast<std::size_t>(picture.rowStride()) *
-                                               kHeight);
-                   },
-                   6.0, false, "as many plain copies of the picture", 5});
+    Row row =
+        run({"relight, four of " + kind, [] { return std::string(); },
+             [&] {
+                 evaluator.setPasses(set);  // which drops the last result
+                 (void)evaluator.evaluate(four);
+             },
+             [&] {
+                 for (int i = 0; i < 4; ++i)
+                     for (int c = 0; c < 3; ++c)
+                         std::memcpy(copy.editPlane(c), picture.plane(c),
+                                     sizeof(float) * static_cast<std::size_t>(picture.rowStride()) *
+                                         kHeight);
+             },
+             6.0, false, "as many plain copies of the picture", 5});
     return row;
 }
 

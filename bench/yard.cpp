@@ -99,7 +99,8 @@ void addView(Scene& scene, float height) {
 Scene yard() {
     Scene scene;
     Builder build(scene);
-    const std::array<int, 3> ground{build.tone(0.10F, 0.11F, 0.10F), build.tone(0.14F, 0.13F, 0.11F),
+    const std::array<int, 3> ground{build.tone(0.10F, 0.11F, 0.10F),
+                                    build.tone(0.14F, 0.13F, 0.11F),
                                     build.tone(0.18F, 0.17F, 0.15F)};
     const std::array<int, 3> wood{build.tone(0.05F, 0.03F, 0.02F), build.tone(0.16F, 0.09F, 0.05F),
                                   build.tone(0.30F, 0.20F, 0.12F)};
@@ -107,7 +108,8 @@ Scene yard() {
                                    build.tone(0.24F, 0.22F, 0.20F)};
     const std::array<int, 3> paint{build.tone(0.45F, 0.08F, 0.05F), build.tone(0.50F, 0.45F, 0.38F),
                                    build.tone(0.06F, 0.12F, 0.30F)};
-    const std::array<int, 3> bright{build.tone(0.80F, 0.72F, 0.55F), build.tone(0.65F, 0.62F, 0.55F),
+    const std::array<int, 3> bright{build.tone(0.80F, 0.72F, 0.55F),
+                                    build.tone(0.65F, 0.62F, 0.55F),
                                     build.tone(0.90F, 0.85F, 0.75F)};
     build.object("ground");
     build.tiles(ground, {-60.0F, 0.0F, -1.0F}, {120.0F, 0.0F, 0.0F}, {0.0F, 0.0F, -100.0F}, 120,
@@ -140,7 +142,8 @@ Scene card() {
     const std::array<int, 3> dark{build.tone(0.02F, 0.02F, 0.02F), build.tone(0.03F, 0.03F, 0.03F),
                                   build.tone(0.02F, 0.02F, 0.03F)};
     const std::array<int, 3> middle{build.tone(0.18F, 0.18F, 0.18F),
-                                    build.tone(0.21F, 0.21F, 0.21F), build.tone(0.19F, 0.2F, 0.19F)};
+                                    build.tone(0.21F, 0.21F, 0.21F),
+                                    build.tone(0.19F, 0.2F, 0.19F)};
     const std::array<int, 3> bright{build.tone(0.9F, 0.9F, 0.9F), build.tone(0.8F, 0.8F, 0.8F),
                                     build.tone(0.95F, 0.95F, 0.95F)};
     for (int i = -2; i <= 2; ++i) {

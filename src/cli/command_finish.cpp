@@ -93,8 +93,7 @@ void finishOne(const Options& options, const Project& project,
             exportMatte(out, matte, project, options.bits);
         return;
     }
-    const Image picture =
-        evaluator.evaluate(project.recipe, how, run);
+    const Image picture = evaluator.evaluate(project.recipe, how, run);
     if (!context.stop.stop_requested())
         exportPicture(out, picture, project, options.bits, options.straightAlpha);
 }

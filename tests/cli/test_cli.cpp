@@ -149,8 +149,8 @@ TEST_CASE("finish writes where a step works, and lights by their names", "[cli]"
     const std::string passes = rendered(folder);
     const auto finish = [&](const std::string& recipe, std::vector<std::string> more) {
         const std::string file = folder.write("recipe.json", recipe).string();
-        std::vector<std::string> all{"finish",     "--recipe", file, "--passes", passes, "-o",
-                                     (folder / "out.exr").string()};
+        std::vector<std::string> all{
+            "finish", "--recipe", file, "--passes", passes, "-o", (folder / "out.exr").string()};
         all.insert(all.end(), more.begin(), more.end());
         return run(all);
     };
@@ -170,7 +170,8 @@ TEST_CASE("finish writes where a step works, and lights by their names", "[cli]"
                    "settings":{"light":"mine"}}])" +
                lights + "}";
     };
-    CHECK(finish(relight(R"(,"lights":{"mine":{"kind":"sun","towards":[0,1,0]}})"), {}).status == 0);
+    CHECK(finish(relight(R"(,"lights":{"mine":{"kind":"sun","towards":[0,1,0]}})"), {}).status ==
+          0);
     const Outcome missing = finish(relight(""), {});
     CHECK(missing.status != 0);
     CHECK(missing.err.find("mine") != std::string::npos);

@@ -16,7 +16,7 @@ namespace noctis {
 
 namespace {
 
-constexpr int kCells = 72;       ///< of the disc's grey, across
+constexpr int kCells = 72;  ///< of the disc's grey, across
 constexpr int kMostSamples = 200000;
 constexpr qreal kEdge = 14.0;
 constexpr qreal kHeader = 22.0;
@@ -28,8 +28,7 @@ constexpr float kRadians = 3.14159265F / 180.0F;
 QString directionText(const V3f& local) {
     const double across =
         std::atan2(static_cast<double>(local.x), static_cast<double>(local.z)) / kRadians;
-    const double above =
-        std::asin(std::clamp(static_cast<double>(local.y), -1.0, 1.0)) / kRadians;
+    const double above = std::asin(std::clamp(static_cast<double>(local.y), -1.0, 1.0)) / kRadians;
     return QObject::tr("%1° %2, %3° %4")
         .arg(std::abs(across), 0, 'f', 0)
         .arg(across < 0.0 ? QObject::tr("left") : QObject::tr("right"))
@@ -43,10 +42,12 @@ Bearing::Bearing(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Bearing"));
-    setToolTip(tr("All directions, with the viewer at the centre and what faces away at the rim; the "
-                  "grey shows how much of the picture faces each way. Drag a lamp or the middle of a "
-                  "cone; arrow keys turn it by 2°. A click on the word at the top takes the camera's axes, or "
-                  "level ones."));
+    setToolTip(
+        tr("All directions, with the viewer at the centre and what faces away at the rim; the "
+           "grey shows how much of the picture faces each way. Drag a lamp or the middle of a "
+           "cone; arrow keys turn it by 2°. A click on the word at the top takes the camera's "
+           "axes, or "
+           "level ones."));
     measureAxes();
 }
 
@@ -175,8 +176,7 @@ V3f Bearing::directionAt(const QPointF& place) const {
     const auto r = static_cast<float>(std::min(1.0, std::hypot(from.x(), from.y())));
     const float z = 1.0F - 2.0F * r * r;
     const float across = std::sqrt(std::max(0.0F, 1.0F - z * z));
-    const float turn =
-        std::atan2(static_cast<float>(-from.y()), static_cast<float>(from.x()));
+    const float turn = std::atan2(static_cast<float>(-from.y()), static_cast<float>(from.x()));
     return (m_right * (across * std::cos(turn)) + m_up * (across * std::sin(turn)) + m_viewer * z)
         .normalized();
 }
@@ -211,7 +211,8 @@ void Bearing::paintEvent(QPaintEvent*) {
     painter.drawText(QRectF(12, 4, width() - 24.0, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("Bearing"));
     painter.setPen(theme::kAccent);
-    painter.drawText(axesArea(), Qt::AlignLeft | Qt::AlignVCenter, m_level ? tr("level") : tr("camera"));
+    painter.drawText(axesArea(), Qt::AlignLeft | Qt::AlignVCenter,
+                     m_level ? tr("level") : tr("camera"));
     const QPointF middle = centre();
     const qreal r = radius();
     const QRectF disc(middle - QPointF(r, r), QSizeF(2 * r, 2 * r));

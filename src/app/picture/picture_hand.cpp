@@ -89,8 +89,9 @@ void PictureHand::refresh() {
     QString focus;
     for (const Step& step : recipe.steps)
         if (step.on && focuses(step))
-            focus = tr("focus %1").arg(metresText(
-                step.settings.number(stepCatalogue().type(step.type).focusParameter)));
+            focus = tr("focus %1")
+                        .arg(metresText(
+                            step.settings.number(stepCatalogue().type(step.type).focusParameter)));
     m_on.view->setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
 }
 
@@ -127,8 +128,8 @@ void PictureHand::showPlan() {
         if (stepOfOwner(group.owner) != m_recipe.chosen())
             continue;
         for (const Handle* handle : group.shown(HandleKind::Point)) {
-            marks.push_back({qstring(handle->label), std::get<V3f>(handle->at(group.settings)), true,
-                             true});
+            marks.push_back(
+                {qstring(handle->label), std::get<V3f>(handle->at(group.settings)), true, true});
             m_planMarks.emplace_back(group.owner, handle->id);
         }
     }
@@ -173,10 +174,10 @@ void PictureHand::movePictureHandle(const std::string& owner, const std::string&
     }
     // A point of the scene stays as far from the picture as it was.
     const PassSet& set = m_session.passes();
-    const float depth = noctis::project(set.cameraOrAssumed(),
-                                        std::get<V3f>(moved.at(group->settings)), set.width,
-                                        set.height)
-                            .z;
+    const float depth =
+        noctis::project(set.cameraOrAssumed(), std::get<V3f>(moved.at(group->settings)), set.width,
+                        set.height)
+            .z;
     const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
                                     static_cast<float>(picture.y()), set.width, set.height);
     moveHandle(owner, handle, V3f(ray.origin + ray.direction * (depth / ray.planarPerDistance)));
@@ -285,8 +286,9 @@ const CriterionType* PictureHand::typeInHand() const {
 void PictureHand::takeDrawing() {
     const CriterionType* type = typeInHand();
     const Drawing drawing = type == nullptr ? Drawing::None : drawingOf(*type);
-    m_on.view->setDrawn(drawing != Drawing::None,
-                        drawing == Drawing::Brush ? static_cast<qreal>(m_recipe.brush().radius) : 0.0);
+    m_on.view->setDrawn(drawing != Drawing::None, drawing == Drawing::Brush
+                                                      ? static_cast<qreal>(m_recipe.brush().radius)
+                                                      : 0.0);
 }
 
 void PictureHand::edit(const QString& gesture,

@@ -64,7 +64,8 @@ private:
     /// The criterion in hand, and its type; none if there is none.
     [[nodiscard]] Where* inHand(Project& project) const;
     [[nodiscard]] const CriterionType* typeInHand() const;
-    void edit(const QString& gesture, const std::function<Settings(const CriterionType&, Settings)>& by);
+    void edit(const QString& gesture,
+              const std::function<Settings(const CriterionType&, Settings)>& by);
 
     Session& m_session;
     RecipePanel& m_recipe;

@@ -124,9 +124,9 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         ask();
     });
     connect(m_recipe, &RecipePanel::exportWhereAsked, this, [this](const std::string& step) {
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Export where the step works"), qstring(step) + QStringLiteral(".png"),
-            tr("Pictures (*.exr *.png *.tif)"));
+        const QString file = QFileDialog::getSaveFileName(this, tr("Export where the step works"),
+                                                          qstring(step) + QStringLiteral(".png"),
+                                                          tr("Pictures (*.exr *.png *.tif)"));
         if (!file.isEmpty())
             exportWhere(step, file.toStdString());
     });
@@ -382,7 +382,8 @@ void PictureRoom::exportWhere(const std::string& step, const std::filesystem::pa
                 return std::function<void()>();
             exportMatte(file, matte, project, 0);
             return std::function<void()>([this, file] {
-                Q_EMIT m_session.told(tr("Exported %1").arg(qstring(file.filename().string())), false);
+                Q_EMIT m_session.told(tr("Exported %1").arg(qstring(file.filename().string())),
+                                      false);
             });
         },
         [this](const QString& text) { Q_EMIT m_session.told(text, true); });

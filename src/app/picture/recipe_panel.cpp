@@ -6,8 +6,8 @@
 #include "app/picture/step_card.h"
 #include "app/session/session.h"
 #include "core/image/safe_write.h"
-#include "core/recipe/recipe_json.h"
 #include "core/project/handles.h"
+#include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 
 #include <QFileDialog>

@@ -34,8 +34,7 @@ std::string nameAt(const Pass& matte, int x, int y) {
     const float id = matte.image(x, y, 0);
     if (matte.image.channels() < 2 || matte.image(x, y, 1) <= 0.0F)
         return {};
-    const auto found =
-        matte.manifest.find(fmt::format("{:08x}", std::bit_cast<std::uint32_t>(id)));
+    const auto found = matte.manifest.find(fmt::format("{:08x}", std::bit_cast<std::uint32_t>(id)));
     return found == matte.manifest.end() ? std::string() : found->second;
 }
 
@@ -74,7 +73,8 @@ Settings drawnShape(const CriterionType& type, Settings settings, const V2f& fro
     if (has("radii")) {
         const V2f half((to.x - from.x) * 0.5F, (to.y - from.y) * 0.5F);
         settings.set("centre", from + half);
-        settings.set("radii", V2f(std::max(std::abs(half.x), 1.0F), std::max(std::abs(half.y), 1.0F)));
+        settings.set("radii",
+                     V2f(std::max(std::abs(half.x), 1.0F), std::max(std::abs(half.y), 1.0F)));
     } else if (has("min")) {
         settings.set("min", V2f(std::min(from.x, to.x), std::min(from.y, to.y)));
         settings.set("max", V2f(std::max(from.x, to.x), std::max(from.y, to.y)));
@@ -106,7 +106,8 @@ Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& t
         return settings;
     std::vector<V2f>& points = strokes.back().points;
     // Points closer than a fraction of the brush show no bend of their own.
-    if (points.empty() || (points.back() - to).length() > std::max(1.0F, strokes.back().radius * 0.1F))
+    if (points.empty() ||
+        (points.back() - to).length() > std::max(1.0F, strokes.back().radius * 0.1F))
         points.push_back(to);
     return withStrokes(type, std::move(settings), std::move(strokes));
 }

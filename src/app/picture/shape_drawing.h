@@ -18,7 +18,7 @@ enum class Drawing {
 
 /// The size and softness of the brush, and whether it takes away.
 struct Brush {
-    float radius = 30.0F;    ///< px of the full picture
+    float radius = 30.0F;   ///< px of the full picture
     float softness = 0.5F;  ///< part of the radius over which it fades
     bool operator==(const Brush&) const = default;
 };

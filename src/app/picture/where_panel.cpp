@@ -75,8 +75,9 @@ std::pair<QString, QString> drawingText(Drawing drawing) {
         return {QObject::tr("Paint"),
                 QObject::tr("Paint it on the picture; with Alt or the right button, take away.")};
     default:
-        return {QObject::tr("Pick"), QObject::tr("Click what is meant in the picture; a second click "
-                                                 "takes it out again.")};
+        return {QObject::tr("Pick"),
+                QObject::tr("Click what is meant in the picture; a second click "
+                            "takes it out again.")};
     }
 }
 
@@ -289,21 +290,21 @@ void WherePanel::addDrawing(Row& row, QVBoxLayout& layout, QHBoxLayout& head, st
     row.drawn = link(text, help, true);
     row.drawn->setObjectName(QStringLiteral("draw-%1").arg(index));
     head.insertWidget(1, row.drawn);
-    connect(row.drawn, &QPushButton::clicked, this, [this, index](bool on) {
-        Q_EMIT inHandAsked(qstring(wayTo(index)), on);
-    });
+    connect(row.drawn, &QPushButton::clicked, this,
+            [this, index](bool on) { Q_EMIT inHandAsked(qstring(wayTo(index)), on); });
     if (drawing != Drawing::Brush)
         return;
     auto* brush = new SettingsForm(brushBuilder().parameters());
     brush->setSettings({{"radius", m_brush.radius}, {"softness", m_brush.softness}});
     layout.addWidget(brush);
-    connect(brush, &SettingsForm::edited, this, [this, brush](const QString& id, const Value& value) {
-        Settings settings{{"radius", m_brush.radius}, {"softness", m_brush.softness}};
-        settings.set(id.toStdString(), value);
-        m_brush = brushBuilder().bind(settings);
-        brush->setSettings(settings);
-        Q_EMIT brushChanged(m_brush);
-    });
+    connect(brush, &SettingsForm::edited, this,
+            [this, brush](const QString& id, const Value& value) {
+                Settings settings{{"radius", m_brush.radius}, {"softness", m_brush.softness}};
+                settings.set(id.toStdString(), value);
+                m_brush = brushBuilder().bind(settings);
+                brush->setSettings(settings);
+                Q_EMIT brushChanged(m_brush);
+            });
 }
 
 void WherePanel::setInHand(const std::optional<std::string>& way) {

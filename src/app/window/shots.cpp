@@ -149,7 +149,8 @@ int takeShots(MainWindow& window, const QString& folder) {
         grade.settings.set("exposure", 1.5F);
         Where painted = stepCatalogue().newCriterion("strokes");
         std::vector<Stroke> strokes;
-        strokes.push_back({{{730.0F, 430.0F}, {800.0F, 475.0F}, {920.0F, 480.0F}}, 60.0F, 0.6F, false});
+        strokes.push_back(
+            {{{730.0F, 430.0F}, {800.0F, 475.0F}, {920.0F, 480.0F}}, 60.0F, 0.6F, false});
         strokes.push_back({{{905.0F, 430.0F}, {950.0F, 440.0F}}, 22.0F, 0.4F, true});
         painted.settings.set("strokes",
                              Strokes{std::make_shared<const std::vector<Stroke>>(strokes)});

@@ -25,7 +25,8 @@ inline constexpr const char* kLights = "noctis.lights";
 inline constexpr const char* kAlpha = "noctis.alpha";
 /// Of files with all passes in one part: what each has for itself, as JSON by layer.
 inline constexpr const char* kPasses = "noctis.passes";
-inline constexpr std::array kOfOnePass{kKind, kUnit, kSampling, kSpace, kSettings, kReading, kAlpha};
+inline constexpr std::array kOfOnePass{kKind,     kUnit,    kSampling, kSpace,
+                                       kSettings, kReading, kAlpha};
 
 std::string lower(std::string text);
 /// Whether any of the words is in the text.

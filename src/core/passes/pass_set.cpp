@@ -240,9 +240,8 @@ std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind) {
 Pass resolvePass(const PassSet& set, PassKind kind) {
     if (std::optional<Pass> pass = tryResolvePass(set, kind))
         return *std::move(pass);
-    const bool needsDepth =
-        kind == PassKind::Distance || kind == PassKind::Position || kind == PassKind::Mist ||
-        kind == PassKind::Normal;
+    const bool needsDepth = kind == PassKind::Distance || kind == PassKind::Position ||
+                            kind == PassKind::Mist || kind == PassKind::Normal;
     throw Error(ErrorCode::MissingPass,
                 fmt::format("there is no {} pass{}; render it in Survey or add a file that has it",
                             passKindInfo(kind).id,

@@ -17,14 +17,15 @@ enum class SceneLightKind { Sun, Point, Spot, Area, Dome };
 /// A light as a step uses it: one of the frame's scene, or one the artist made.
 struct SceneLight {
     SceneLightKind kind = SceneLightKind::Sun;
-    std::string group{};                     ///< whose pass it is part of; empty: its own name
-    V3f towards{0.4F, 0.7F, 0.6F};           ///< from the scene to the light, any length but 0
-    V3f position{0.0F, 2.0F, 0.0F};          ///< m; point, spot and the middle of an area
+    std::string group{};             ///< whose pass it is part of; empty: its own name
+    V3f towards{0.4F, 0.7F, 0.6F};   ///< from the scene to the light, any length but 0
+    V3f position{0.0F, 2.0F, 0.0F};  ///< m; point, spot and the middle of an area
     LinearRgb colour{1.0F, 1.0F, 1.0F};
-    float strength = 1.0F;  ///< sun: irradiance; point, spot: radiant intensity; area, dome: radiance
-    float inner = 20.0F;    ///< degrees from a spot's axis up to which it is full
-    float outer = 35.0F;    ///< and beyond which there is nothing
-    float size = 1.0F;      ///< m, the side of an area's square
+    float strength =
+        1.0F;             ///< sun: irradiance; point, spot: radiant intensity; area, dome: radiance
+    float inner = 20.0F;  ///< degrees from a spot's axis up to which it is full
+    float outer = 35.0F;  ///< and beyond which there is nothing
+    float size = 1.0F;    ///< m, the side of an area's square
     bool operator==(const SceneLight&) const = default;
 };
 

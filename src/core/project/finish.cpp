@@ -39,7 +39,7 @@ void exportMatte(const std::filesystem::path& path, const Image& matte, const Pr
     part.name = "matte";
     part.attributes = {{"software", std::string("Noctis")}};
     part.image = matte.select({0}, {"Y"});
-    part.type = format.isExr && bits != 32 ? SampleType::Half
+    part.type = format.isExr && bits != 32   ? SampleType::Half
                 : format.isExr || bits == 32 ? SampleType::Float
                 : bits == 8                  ? SampleType::Byte
                                              : SampleType::Short;

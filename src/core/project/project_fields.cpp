@@ -24,7 +24,8 @@ LensReading::By lensByNamed(const std::string& name) {
     for (std::size_t i = 0; i < kLensBy.size(); ++i)
         if (kLensBy[i] == name)
             return static_cast<LensReading::By>(i);
-    throw Error(ErrorCode::BadSetting, fmt::format("has a lens set by {}, which Noctis doesn't know", name));
+    throw Error(ErrorCode::BadSetting,
+                fmt::format("has a lens set by {}, which Noctis doesn't know", name));
 }
 
 Json toJson(const View& view) {
@@ -78,7 +79,6 @@ Interpretation readingFromJson(const std::string& pass, const Json& json) {
     return *reading;
 }
 
-
 // --- passes to render ----------------------------------------------------------------------------
 
 Json keptBeside(const std::shared_ptr<const std::string>& kept, Json empty) {
@@ -115,8 +115,8 @@ void readPasses(Project& project, const Json& passes) {
             continue;
         }
         unknown.push_back(pass);
-        project.warnings.push_back(fmt::format(
-            "{}: this Noctis can't render such a pass; it is kept in the project", id));
+        project.warnings.push_back(
+            fmt::format("{}: this Noctis can't render such a pass; it is kept in the project", id));
     }
     if (!unknown.empty())
         project.unknownPasses = std::make_shared<const std::string>(unknown.dump());
@@ -164,17 +164,16 @@ void readLens(Project& project, const Json& lens) {
     project.lens.sensorMillimetres = lens.value("sensor_mm", project.lens.sensorMillimetres);
     if (!(project.lens.sensorMillimetres >= kLeastSensor &&
           project.lens.sensorMillimetres <= kLargestSensor))
-        throw Error(ErrorCode::BadSetting,
-                    fmt::format("the sensor must be {:g} to {:g} mm wide", kLeastSensor,
-                                kLargestSensor));
+        throw Error(ErrorCode::BadSetting, fmt::format("the sensor must be {:g} to {:g} mm wide",
+                                                       kLeastSensor, kLargestSensor));
     project.lens.by = lensByNamed(lens.value("by", std::string(kLensBy[0])));
 }
 
 void readFramesPerSecond(Project& project, const Json& json) {
     project.framesPerSecond = json.get<double>();
     if (!(project.framesPerSecond >= kSlowest && project.framesPerSecond <= kFastest))
-        throw Error(ErrorCode::BadSetting, fmt::format("frames_per_second must be {:g} to {:g}",
-                                                       kSlowest, kFastest));
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("frames_per_second must be {:g} to {:g}", kSlowest, kFastest));
 }
 
 void readAngle(Project& project, const Json& json) {
@@ -246,7 +245,8 @@ const std::vector<ProjectField>& projectFields() {
          }},
         {"frame",
          [](const Project& p, C) {
-             return Json{{"width", p.width}, {"height", p.height}, {"aspect_locked", p.aspectLocked}};
+             return Json{
+                 {"width", p.width}, {"height", p.height}, {"aspect_locked", p.aspectLocked}};
          },
          [](Project& p, const Json& j, C) { readFrame(p, j); }},
         {"lens",
@@ -261,7 +261,9 @@ const std::vector<ProjectField>& projectFields() {
          [](const Project& p, C) {
              return Json{{"near", p.ramp.nearest}, {"far", p.ramp.farthest}};
          },
-         [](Project& p, const Json& j, C) { p.ramp = {j.value("near", 0.0F), j.value("far", 0.0F)}; }},
+         [](Project& p, const Json& j, C) {
+             p.ramp = {j.value("near", 0.0F), j.value("far", 0.0F)};
+         }},
         {"crop", [](const Project& p, C) { return Json(p.crop); },
          [](Project& p, const Json& j, C) { p.crop = j.get<std::array<float, 4>>(); }},
         {"frame_ranges", [](const Project& p, C) { return writtenRanges(p); },

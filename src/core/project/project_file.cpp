@@ -54,7 +54,8 @@ Project projectFromText(const std::string& text, const fs::path& folder,
                         const Catalogue& catalogue) {
     const Json json = parseJson(text);
     if (!json.is_object() || json.value("format", Json()) != "noctis-project")
-        throw Error(ErrorCode::BadFile, "is not a Noctis project: its format is not noctis-project");
+        throw Error(ErrorCode::BadFile,
+                    "is not a Noctis project: its format is not noctis-project");
     if (json.value("version", Json(1)).is_number() &&
         json.value("version", Json(1)).get<double>() > kProjectVersion)
         throw Error(ErrorCode::NewerVersion, "was written by a newer Noctis; open it there");

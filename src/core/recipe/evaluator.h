@@ -70,7 +70,8 @@ private:
     };
 
     [[nodiscard]] FrameContext contextOf(const Recipe& recipe, const EvaluateOptions& options);
-    [[nodiscard]] std::uint64_t startKeyOf(const Recipe& recipe, const EvaluateOptions& options) const;
+    [[nodiscard]] std::uint64_t startKeyOf(const Recipe& recipe,
+                                           const EvaluateOptions& options) const;
     std::vector<Planned> plan(const Recipe& recipe, const EvaluateOptions& options,
                               const FrameContext& context, std::uint64_t startKey) const;
     WorkingFrame runPlan(const std::vector<Planned>& plan, const EvaluateOptions& options,

@@ -38,11 +38,11 @@ SceneLight FrameContext::light(const std::string& name) const {
     std::string names;
     for (const auto& [known, light] : m_lights)
         names += (names.empty() ? "" : ", ") + known;
-    throw Error(ErrorCode::UnknownName,
-                names.empty()
-                    ? fmt::format("there is no light {}: these passes list no lights of their scene",
-                                  name)
-                    : fmt::format("there is no light {}; there are {}", name, names));
+    throw Error(
+        ErrorCode::UnknownName,
+        names.empty()
+            ? fmt::format("there is no light {}: these passes list no lights of their scene", name)
+            : fmt::format("there is no light {}; there are {}", name, names));
 }
 
 Image FrameContext::picture() const {

@@ -51,7 +51,7 @@ bool Step::operator==(const Step& other) const {
 
 bool Recipe::operator==(const Recipe& other) const {
     return steps == other.steps && wheres == other.wheres && lights == other.lights &&
-            sameText(unknown, other.unknown);
+           sameText(unknown, other.unknown);
 }
 
 const Step* Recipe::find(std::string_view id) const noexcept {

@@ -80,8 +80,10 @@ public:
         return *this;
     }
     StepBuilder& point(std::function<PointFunction(const S&, const WorkingFrame&)> make) {
-        return pointPrepared([make = std::move(make)](const S& s, const WorkingFrame& frame,
-                                                      const RunContext&) { return make(s, frame); });
+        return pointPrepared(
+            [make = std::move(make)](const S& s, const WorkingFrame& frame, const RunContext&) {
+                return make(s, frame);
+            });
     }
     /// Where making ready is work of its own, which stops when run.stop is requested.
     StepBuilder& pointPrepared(

@@ -1,8 +1,8 @@
 #include "core/settings/parameter.h"
 
 #include "core/image/error.h"
-#include "core/settings/value_type.h"
 #include "core/settings/pieces.h"
+#include "core/settings/value_type.h"
 
 #include <algorithm>
 #include <array>

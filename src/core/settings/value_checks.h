@@ -8,6 +8,7 @@ namespace noctis {
 // Errors   Error(BadSetting), naming the parameter and what it must be.
 using CheckValue = void(const Parameter& parameter, Value& value);
 
-CheckValue checkBox, checkChoice, checkColour, checkCurve, checkDirection, checkGradient, checkNumber, checkPlace, checkPlaces, checkPoint, checkRecords, checkSpan, checkStrokes;
+CheckValue checkBox, checkChoice, checkColour, checkCurve, checkDirection, checkGradient,
+    checkNumber, checkPlace, checkPlaces, checkPoint, checkRecords, checkSpan, checkStrokes;
 
 }  // namespace noctis

@@ -12,6 +12,7 @@ namespace noctis {
 // Errors   nlohmann::json::exception for a part of a wrong type.
 using ReadValue = std::optional<Value>(const Parameter& parameter, const nlohmann::json& json);
 
-ReadValue readBox, readColour, readCurve, readFile, readGradient, readNames, readNumber, readPlace, readPlaces, readRecords, readSpan, readStrokes, readSwitch, readText, readVector;
+ReadValue readBox, readColour, readCurve, readFile, readGradient, readNames, readNumber, readPlace,
+    readPlaces, readRecords, readSpan, readStrokes, readSwitch, readText, readVector;
 
 }  // namespace noctis

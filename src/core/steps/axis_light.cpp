@@ -65,8 +65,9 @@ void scaleRow(const std::vector<Term>& terms, const Image& normals, const PointR
     for (int i = 0; i < p.count; ++i) {
         std::array<float, 3> factor{1.0F, 1.0F, 1.0F};
         for (const Term& term : terms) {
-            const float facing = std::max(
-                0.0F, nx[i] * term.direction.x + ny[i] * term.direction.y + nz[i] * term.direction.z);
+            const float facing =
+                std::max(0.0F, nx[i] * term.direction.x + ny[i] * term.direction.y +
+                                   nz[i] * term.direction.z);
             for (std::size_t c = 0; c < 3; ++c)
                 factor[c] += facing * term.amount[c];
         }
@@ -88,11 +89,10 @@ StepType axisLightStep() {
     for (const Way& way : kWays) {
         builder.number(way.amount, way.id, way.label, Unit::None, {-1.0F, 1.0F, 1.0F},
                        std::string(way.help) + ": darker below 0, lighter above.");
-        builder.colour(way.colour, std::string(way.id) + "_colour", std::string(way.label) + " colour",
-                       "The colour of what is lightened.");
+        builder.colour(way.colour, std::string(way.id) + "_colour",
+                       std::string(way.label) + " colour", "The colour of what is lightened.");
     }
-    return builder
-        .preset("From the left", {{"left", 0.8F}, {"right", -0.5F}})
+    return builder.preset("From the left", {{"left", 0.8F}, {"right", -0.5F}})
         .preset("Warm from above", {{"up", 0.7F}, {"up_colour", LinearRgb{1.0F, 0.75F, 0.45F}}})
         .reads(PassKind::Normal, "which way each face looks")
         .summary([](const S& s) {

@@ -134,9 +134,9 @@ int layerFactor(int layer) noexcept {
 WeightedPicture drawLayer(const Image& colour, const Image& radius, const BlurSurfaces& surfaces,
                           int layer, const ApertureKernels& kernels, const RunContext& run) {
     const int factor = layerFactor(layer);
-    const SpreadRows rows =
-        factor == 1 ? fullRows(colour, radius, surfaces, layer, kernels, run)
-                    : coarseRows(colour, radius, surfaces, layer, factor, kernels, run);
+    const SpreadRows rows = factor == 1
+                                ? fullRows(colour, radius, surfaces, layer, kernels, run)
+                                : coarseRows(colour, radius, surfaces, layer, factor, kernels, run);
     return spread((colour.width() + factor - 1) / factor, rows, kernels, run);
 }
 

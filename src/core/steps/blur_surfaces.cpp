@@ -178,8 +178,8 @@ public:
                 for (int y = 0; y < height; ++y)
                     for (int x = x0; x < x1; ++x) {
                         const int from = down ? y : height - 1 - y;
-                        const std::size_t at = static_cast<std::size_t>(x - x0) * count +
-                                               static_cast<std::size_t>(y);
+                        const std::size_t at =
+                            static_cast<std::size_t>(x - x0) * count + static_cast<std::size_t>(y);
                         radii[at] = m_radius(x, from, 0);
                         layers[at] = m_out.wholeRow(from)[x];
                     }
@@ -426,9 +426,9 @@ private:
     std::vector<std::atomic<bool>> m_busy;  ///< rows where a sweep along columns found anything
 };
 
-constexpr std::array kLeastRadii{0.5F,  1.0F,  2.0F,  2.83F, 4.0F,   5.66F,  8.0F,  11.3F,
-                                 16.0F, 22.6F, 32.0F, 45.3F, 64.0F,  90.5F,  128.0F, 181.0F,
-                                 256.0F, 362.0F, 512.0F, 724.0F};
+constexpr std::array kLeastRadii{0.5F,   1.0F,   2.0F,   2.83F,  4.0F,   5.66F, 8.0F,
+                                 11.3F,  16.0F,  22.6F,  32.0F,  45.3F,  64.0F, 90.5F,
+                                 128.0F, 181.0F, 256.0F, 362.0F, 512.0F, 724.0F};
 
 }  // namespace
 

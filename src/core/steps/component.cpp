@@ -47,8 +47,7 @@ StepType componentStep() {
             return std::vector<PassNeed>{needed(nameIn(s), "the light that is added")};
         })
         .summary([](const S& s) {
-            return fmt::format("{} · {}{}", s.pass,
-                               s.mode == ComponentMode::TakeAway ? "-" : "+",
+            return fmt::format("{} · {}{}", s.pass, s.mode == ComponentMode::TakeAway ? "-" : "+",
                                formatNumber(s.amount, Unit::Percent));
         })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {

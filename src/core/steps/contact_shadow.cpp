@@ -96,20 +96,18 @@ StepType contactShadowStep() {
                 [](const S& s) { return s.light.empty() && s.kind == ShadowTowards::Sun; })
         .handle(HandleKind::Point, "position", "lamp",
                 [](const S& s) { return s.light.empty() && s.kind == ShadowTowards::Point; })
-        .pointPrepared([](const S& s, const WorkingFrame& frame,
-                          const RunContext& run) -> PointFunction {
-            const SceneLight light = lightNamed(frame, s.light, ownLight(s));
-            const SeenGeometry seen{frame.context().camera(), frame.pass(PassKind::Depth),
-                                    worldNormals(frame),
-                                    frame.passIfThere({PassKind::BehindDepth, {}})};
-            Image open =
-                screenShadow(seen, light, {s.length, s.thickness, s.softness}, run);
-            Image share =
-                s.light.empty() ? Image() : frame.passIfThere(lightPass(light.group));
-            return [s, open = std::move(open), share = std::move(share)](const PointRow& p) {
-                shadeRow(s, open, share, p);
-            };
-        })
+        .pointPrepared(
+            [](const S& s, const WorkingFrame& frame, const RunContext& run) -> PointFunction {
+                const SceneLight light = lightNamed(frame, s.light, ownLight(s));
+                const SeenGeometry seen{frame.context().camera(), frame.pass(PassKind::Depth),
+                                        worldNormals(frame),
+                                        frame.passIfThere({PassKind::BehindDepth, {}})};
+                Image open = screenShadow(seen, light, {s.length, s.thickness, s.softness}, run);
+                Image share = s.light.empty() ? Image() : frame.passIfThere(lightPass(light.group));
+                return [s, open = std::move(open), share = std::move(share)](const PointRow& p) {
+                    shadeRow(s, open, share, p);
+                };
+            })
         .build();
 }
 

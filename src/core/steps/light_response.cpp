@@ -86,14 +86,12 @@ private:
                                 share * std::sqrt(r) * std::sin(turn);
                 const V3f n = first * a + second * b +
                               stretched * std::sqrt(std::max(0.0F, 1.0F - a * a - b * b));
-                const V3f half =
-                    V3f(alpha * n.x, alpha * n.y, std::max(1e-6F, n.z)).normalized();
+                const V3f half = V3f(alpha * n.x, alpha * n.y, std::max(1e-6F, n.z)).normalized();
                 const V3f out = half * (2.0F * half.dot(v)) - v;
                 if (out.z <= 0.0F)
                     continue;
-                const float weight =
-                    (1.0F + masking(view, alpha)) /
-                    (1.0F + masking(view, alpha) + masking(out.z, alpha));
+                const float weight = (1.0F + masking(view, alpha)) /
+                                     (1.0F + masking(view, alpha) + masking(out.z, alpha));
                 const float f = fifth(half.dot(v));
                 sum.scale += weight * (1.0F - f);
                 sum.rise += weight * f;
@@ -139,7 +137,8 @@ float irradianceOf(std::array<V3f, 4> corners, const V3f& position, const V3f& n
 
 LightResponse::LightResponse(const SceneLight& light, float gloss)
     : m_light(light), m_gloss(gloss), m_towards(light.towards.normalized()),
-      m_inner(light.inner * kRadians), m_outer(std::max(light.outer, light.inner + 0.01F) * kRadians) {
+      m_inner(light.inner * kRadians),
+      m_outer(std::max(light.outer, light.inner + 0.01F) * kRadians) {
     // The square looks along -towards, at the scene.
     V3f side = m_towards.cross(std::abs(m_towards.y) < 0.9F ? V3f(0, 1, 0) : V3f(1, 0, 0));
     side.normalize();
@@ -163,8 +162,7 @@ LinearRgb LightResponse::fromDirection(const LitPoint& p, const V3f& towards, fl
     const float bent = half.dot(p.towardsViewer);
     const float atView = fifth(view);
     const float rise = fifth(bent);
-    const float alpha =
-        std::clamp(p.roughness * p.roughness + widened, kSmoothestAlpha, 1.0F);
+    const float alpha = std::clamp(p.roughness * p.roughness + widened, kSmoothestAlpha, 1.0F);
     const float a2 = alpha * alpha;
     const float h = half.dot(p.normal);
     const float spread = h * h * (a2 - 1.0F) + 1.0F;
@@ -184,8 +182,8 @@ LinearRgb LightResponse::fromArea(const LitPoint& p) const noexcept {
     if ((p.position - m_light.position).dot(m_towards) > 0.0F)
         return {};  // behind its back
     const float irradiance =
-        m_light.strength *
-        irradianceOf({m_corners[0], m_corners[1], m_corners[2], m_corners[3]}, p.position, p.normal);
+        m_light.strength * irradianceOf({m_corners[0], m_corners[1], m_corners[2], m_corners[3]},
+                                        p.position, p.normal);
     V3f towards = m_light.position - p.position;
     const float away = towards.length();
     towards /= std::max(away, 1e-6F);
@@ -203,8 +201,8 @@ LinearRgb LightResponse::fromDome(const LitPoint& p) const noexcept {
     const OfAll all = table.at(view, p.roughness);
     const auto channel = [&](float albedo, float mirror) {
         const float f0 = straightOn(mirror, fifth(view));
-        return m_light.strength *
-               (albedo * (1.0F - f0) * (1.0F - all.diffuse) + m_gloss * (f0 * all.scale + all.rise));
+        return m_light.strength * (albedo * (1.0F - f0) * (1.0F - all.diffuse) +
+                                   m_gloss * (f0 * all.scale + all.rise));
     };
     return {channel(p.albedo.r, p.mirror.r) * m_light.colour.r,
             channel(p.albedo.g, p.mirror.g) * m_light.colour.g,

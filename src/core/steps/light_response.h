@@ -11,8 +11,8 @@ struct LitPoint {
     V3f position;
     V3f normal;
     V3f towardsViewer;
-    LinearRgb albedo;          ///< matt
-    LinearRgb mirror;          ///< at this view; see PassKind::SpecularColour
+    LinearRgb albedo;  ///< matt
+    LinearRgb mirror;  ///< at this view; see PassKind::SpecularColour
     float roughness = 0.5F;
 };
 

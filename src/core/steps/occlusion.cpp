@@ -32,8 +32,8 @@ void shadeIndirect(const OcclusionRow& row, const Image& open, const Image& ligh
         std::array<std::array<float, kPiece>, 3> indirect;
         for (int c = 0; c < 3; ++c)
             for (int i = 0; i < count; ++i) {
-                const float v = light.row(c, p.y)[p.x + from + i] *
-                                colour.row(c, p.y)[p.x + from + i];
+                const float v =
+                    light.row(c, p.y)[p.x + from + i] * colour.row(c, p.y)[p.x + from + i];
                 indirect[static_cast<std::size_t>(c)][static_cast<std::size_t>(i)] =
                     std::isfinite(v) ? v : 0.0F;
             }

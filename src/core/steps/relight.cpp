@@ -97,8 +97,8 @@ public:
             point.position = position.vector(i);
             point.towardsViewer =
                 m_camera.orthographic() ? m_along : (m_eye - point.position).normalized();
-            point.albedo = m_albedo.empty() ? guessedAlbedo(p.r[i], p.g[i], p.b[i])
-                                            : albedo.colour(i);
+            point.albedo =
+                m_albedo.empty() ? guessedAlbedo(p.r[i], p.g[i], p.b[i]) : albedo.colour(i);
             point.mirror = m_mirror.empty() ? usualMirror(point) : mirror.colour(i);
             point.roughness = m_roughness.empty() ? kUsualRoughness : roughness.planes[0][i];
             LinearRgb light = m_response(point);
@@ -263,26 +263,23 @@ StepType relightStep() {
             return needs;
         })
         .summary([](const S& s) {
-            const std::string what =
-                s.light.empty() ? std::string(lightKindId(s.kind)) : s.light;
+            const std::string what = s.light.empty() ? std::string(lightKindId(s.kind)) : s.light;
             return fmt::format("{} · {}{}{}", what, formatNumber(s.strength, Unit::None),
                                s.shadow ? " · with shadow" : "",
                                s.mode == RelightMode::Replace ? " · for " + s.replaces : "");
         })
-        .handle(HandleKind::Direction, "towards", "light",
-                [](const S& s) {
-                    return has(s, {SceneLightKind::Sun, SceneLightKind::Spot,
-                                   SceneLightKind::Area});
-                })
-        .handle(HandleKind::Point, "position", "light",
-                [](const S& s) {
-                    return has(s, {SceneLightKind::Point, SceneLightKind::Spot,
-                                   SceneLightKind::Area});
-                })
+        .handle(
+            HandleKind::Direction, "towards", "light",
+            [](const S& s) {
+                return has(s, {SceneLightKind::Sun, SceneLightKind::Spot, SceneLightKind::Area});
+            })
+        .handle(
+            HandleKind::Point, "position", "light",
+            [](const S& s) {
+                return has(s, {SceneLightKind::Point, SceneLightKind::Spot, SceneLightKind::Area});
+            })
         .pointPrepared([](const S& s, const WorkingFrame& frame,
-                          const RunContext& run) -> PointFunction {
-            return Relit(s, frame, run);
-        })
+                          const RunContext& run) -> PointFunction { return Relit(s, frame, run); })
         .build();
 }
 

@@ -43,8 +43,7 @@ HWY_INLINE Vector3 scaled(const Vector3& a, V s) {
 
 HWY_INLINE Vector3 unit(const Vector3& a) {
     const D d;
-    return scaled(a, hn::Div(hn::Set(d, 1.0F),
-                             hn::Sqrt(hn::Max(dot(a, a), hn::Set(d, 1e-30F)))));
+    return scaled(a, hn::Div(hn::Set(d, 1.0F), hn::Sqrt(hn::Max(dot(a, a), hn::Set(d, 1e-30F)))));
 }
 
 HWY_INLINE V clamped(V v) {
@@ -84,8 +83,8 @@ HWY_INLINE V irradiance(const RelightRow& light, const Vector3& position, Vector
     strength = hn::Div(strength, away2);
     if (!light.spot)
         return strength;
-    const V cosine = hn::Min(hn::Max(dot(towards, all(light.axis)), hn::Set(d, -1.0F)),
-                             hn::Set(d, 1.0F));
+    const V cosine =
+        hn::Min(hn::Max(dot(towards, all(light.axis)), hn::Set(d, -1.0F)), hn::Set(d, 1.0F));
     const V t = clamped(hn::Mul(hn::Sub(hn::Set(d, light.outer), hn::Acos(d, cosine)),
                                 hn::Set(d, 1.0F / (light.outer - light.inner))));
     const V soft = hn::Mul(hn::Mul(t, t), hn::NegMulAdd(hn::Set(d, 2.0F), t, hn::Set(d, 3.0F)));
@@ -105,15 +104,16 @@ int relightRowSimd(const RelightRow& light, const RelightPlanes& planes, float* 
         Vector3 towards;
         const V strength = irradiance(light, position, towards);
         const V cosine = dot(normal, towards);
-        const auto lit = hn::And(hn::Gt(dot(normal, normal), hn::Set(d, 0.01F)),
-                                 hn::And(hn::Gt(cosine, hn::Zero(d)), hn::Gt(strength, hn::Zero(d))));
+        const auto lit =
+            hn::And(hn::Gt(dot(normal, normal), hn::Set(d, 0.01F)),
+                    hn::And(hn::Gt(cosine, hn::Zero(d)), hn::Gt(strength, hn::Zero(d))));
         if (hn::AllFalse(d, lit))
             continue;
         const Vector3 eye = all(light.eye);
-        const Vector3 viewer =
-            light.parallel ? eye
-                           : unit({hn::Sub(eye.x, position.x), hn::Sub(eye.y, position.y),
-                                   hn::Sub(eye.z, position.z)});
+        const Vector3 viewer = light.parallel
+                                   ? eye
+                                   : unit({hn::Sub(eye.x, position.x), hn::Sub(eye.y, position.y),
+                                           hn::Sub(eye.z, position.z)});
         const V view = hn::Max(dot(normal, viewer), hn::Set(d, 1e-3F));
         const Vector3 half = unit({hn::Add(towards.x, viewer.x), hn::Add(towards.y, viewer.y),
                                    hn::Add(towards.z, viewer.z)});
@@ -121,23 +121,20 @@ int relightRowSimd(const RelightRow& light, const RelightPlanes& planes, float* 
         const V rise = fifth(dot(half, viewer));
         const V rough = planes.roughness != nullptr ? hn::LoadU(d, planes.roughness + i)
                                                     : hn::Set(d, light.roughness);
-        const V alpha =
-            hn::Min(hn::Max(hn::Mul(rough, rough), hn::Set(d, kSmoothestAlpha)), one);
+        const V alpha = hn::Min(hn::Max(hn::Mul(rough, rough), hn::Set(d, kSmoothestAlpha)), one);
         const V a2 = hn::Mul(alpha, alpha);
         const V h = dot(half, normal);
         const V spread = hn::MulAdd(hn::Mul(h, h), hn::Sub(a2, one), one);
         const V masked = hn::Add(one, hn::Add(masking(view, a2), masking(cosine, a2)));
-        const V lobe = hn::Div(
-            hn::Mul(hn::Set(d, light.gloss * kPerPi * 0.25F), a2),
-            hn::Mul(hn::Mul(hn::Mul(spread, spread), masked), view));
+        const V lobe = hn::Div(hn::Mul(hn::Set(d, light.gloss * kPerPi * 0.25F), a2),
+                               hn::Mul(hn::Mul(hn::Mul(spread, spread), masked), view));
         V part = planes.open != nullptr ? hn::LoadU(d, planes.open + i) : one;
         if (planes.alpha != nullptr)
             part = hn::Mul(part, hn::LoadU(d, planes.alpha + i));
         const Vector3 picture{hn::LoadU(d, r + i), hn::LoadU(d, g + i), hn::LoadU(d, b + i)};
-        const V luminance =
-            hn::MulAdd(picture.x, hn::Set(d, 0.2126F),
-                       hn::MulAdd(picture.y, hn::Set(d, 0.7152F),
-                                  hn::Mul(picture.z, hn::Set(d, 0.0722F))));
+        const V luminance = hn::MulAdd(
+            picture.x, hn::Set(d, 0.2126F),
+            hn::MulAdd(picture.y, hn::Set(d, 0.7152F), hn::Mul(picture.z, hn::Set(d, 0.0722F))));
         const auto seen = hn::Gt(luminance, hn::Set(d, 1e-6F));
         const V guess = hn::Div(hn::Set(d, light.guessed), luminance);
         const V matt = hn::Mul(cosine, hn::Set(d, kPerPi));
@@ -148,18 +145,19 @@ int relightRowSimd(const RelightRow& light, const RelightPlanes& planes, float* 
             if (planes.albedo[0] != nullptr) {
                 albedo = hn::LoadU(d, planes.albedo[c] + i);
             } else {
-                const V scaledOwn = hn::Min(hn::Max(hn::Mul(own[c], guess), hn::Zero(d)),
-                                            hn::Set(d, 0.9F));
+                const V scaledOwn =
+                    hn::Min(hn::Max(hn::Mul(own[c], guess), hn::Zero(d)), hn::Set(d, 0.9F));
                 albedo = hn::IfThenElse(seen, scaledOwn, hn::Set(d, light.guessed));
             }
             const V straight =
                 planes.mirror[0] != nullptr
-                    ? clamped(hn::Mul(hn::Sub(hn::LoadU(d, planes.mirror[c] + i), atView), perMirror))
+                    ? clamped(
+                          hn::Mul(hn::Sub(hn::LoadU(d, planes.mirror[c] + i), atView), perMirror))
                     : hn::Set(d, light.mirror);
             const V f = hn::MulAdd(hn::Sub(one, straight), rise, straight);
             const V response = hn::MulAdd(hn::Mul(albedo, hn::Sub(one, f)), matt, hn::Mul(f, lobe));
-            const V added = hn::Mul(hn::Mul(response, hn::Mul(strength, part)),
-                                    hn::Set(d, light.colour[c]));
+            const V added =
+                hn::Mul(hn::Mul(response, hn::Mul(strength, part)), hn::Set(d, light.colour[c]));
             const auto counts = hn::And(lit, hn::IsFinite(added));
             hn::StoreU(hn::Add(own[c], hn::IfThenElseZero(counts, added)), d, channels[c] + i);
         }

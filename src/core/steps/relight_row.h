@@ -4,7 +4,7 @@ namespace noctis {
 
 /// A light without size, as LightResponse has it, in plain numbers.
 struct RelightRow {
-    bool far;      ///< a sun: place is its direction, unit
+    bool far;  ///< a sun: place is its direction, unit
     bool spot;
     float place[3];
     float axis[3];  ///< of a spot, towards it, unit
@@ -13,11 +13,11 @@ struct RelightRow {
     float colour[3];
     float strength;
     float gloss;
-    bool parallel;   ///< an orthographic view: eye is the direction to the viewer, unit
+    bool parallel;  ///< an orthographic view: eye is the direction to the viewer, unit
     float eye[3];
-    float guessed;   ///< the luminance of a surface whose colour is guessed
-    float mirror;    ///< straight on, of a surface whose mirror is not known
-    float roughness; ///< and its roughness
+    float guessed;    ///< the luminance of a surface whose colour is guessed
+    float mirror;     ///< straight on, of a surface whose mirror is not known
+    float roughness;  ///< and its roughness
 };
 
 /// What is read at the pixels; none where there is no such pass.

@@ -59,11 +59,10 @@ StepType rimStep() {
                         continue;
                     const V3f at(position(x, p.y, 0), position(x, p.y, 1), position(x, p.y, 2));
                     const V3f viewer = parallel ? along : (eye - at).normalized();
-                    const float edge = std::pow(
-                        std::clamp(1.0F - std::abs(n.dot(viewer)), 0.0F, 1.0F), s.power);
-                    const float side =
-                        std::clamp(2.0F * (n.dot(towards) - kJustThere + 2.0F * s.around) + 0.5F,
-                                   0.0F, 1.0F);
+                    const float edge =
+                        std::pow(std::clamp(1.0F - std::abs(n.dot(viewer)), 0.0F, 1.0F), s.power);
+                    const float side = std::clamp(
+                        2.0F * (n.dot(towards) - kJustThere + 2.0F * s.around) + 0.5F, 0.0F, 1.0F);
                     const float light = s.strength * edge * side * (p.a == nullptr ? 1.0F : p.a[i]);
                     if (!std::isfinite(light))
                         continue;

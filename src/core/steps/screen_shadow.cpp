@@ -12,14 +12,14 @@ namespace noctis {
 namespace {
 
 constexpr int kBandHeight = 8;
-constexpr int kBlock = 4;                  ///< pixels that share the directions of a soft light
-constexpr int kRays = 2;                   ///< of a soft light, a pixel
+constexpr int kBlock = 4;  ///< pixels that share the directions of a soft light
+constexpr int kRays = 2;   ///< of a soft light, a pixel
 constexpr int kDirections = kBlock * kBlock * kRays;
 constexpr int kMostSteps = 72;
-constexpr float kStepGrowth = 0.09F;       ///< a step's part of the way so far
+constexpr float kStepGrowth = 0.09F;  ///< a step's part of the way so far
 constexpr float kShortOfLight = 0.9995F;
-constexpr float kNearest = 0.05F;          ///< of the pixel's own depth; rays end there
-constexpr float kFade = 0.04F;             ///< of the width: shadows fade this near to the border
+constexpr float kNearest = 0.05F;  ///< of the pixel's own depth; rays end there
+constexpr float kFade = 0.04F;     ///< of the width: shadows fade this near to the border
 constexpr float kRadians = 3.14159265F / 180.0F;
 
 /// Points spread evenly over the unit disc. Source: Vogel 1979.
@@ -93,8 +93,7 @@ public:
         for (int i = 0; i < kRays; ++i) {
             const int index = block * kRays + i;
             const V2f& p = m_points[static_cast<std::size_t>(index)];
-            const V3f bent =
-                (towards + (side * p.x + other * p.y) * m_spread).normalized();
+            const V3f bent = (towards + (side * p.x + other * p.y) * m_spread).normalized();
             const float start =
                 (static_cast<float>((index * 29) % kDirections) + 0.5F) / kDirections;
             // A part of the light below the horizon lights nothing, and is not in shadow either.
@@ -110,8 +109,7 @@ public:
             return std::nullopt;
         place.footprint = m_orthographic ? 1.0F / m_scale : place.depth / m_scale;
         place.at = V3f((static_cast<float>(x) + 0.5F - m_middle.x) * place.footprint,
-                       (m_middle.y - static_cast<float>(y) - 0.5F) * place.footprint,
-                       -place.depth);
+                       (m_middle.y - static_cast<float>(y) - 0.5F) * place.footprint, -place.depth);
         m_toCamera.multDirMatrix(
             V3f(m_seen.normals(x, y, 0), m_seen.normals(x, y, 1), m_seen.normals(x, y, 2)),
             place.normal);
@@ -132,9 +130,9 @@ private:
     [[nodiscard]] float blocked(const Place& place, const V3f& towards, float reach,
                                 float start) const noexcept {
         // Off the surface by more than its pixels' steps, the more the flatter it is seen.
-        const float facing =
-            m_orthographic ? std::abs(place.normal.z)
-                           : std::abs(place.normal.dot(place.at)) / place.at.length();
+        const float facing = m_orthographic
+                                 ? std::abs(place.normal.z)
+                                 : std::abs(place.normal.dot(place.at)) / place.at.length();
         const float lift = place.footprint * (0.5F + 0.2F / std::max(facing, 0.15F));
         const V3f from = place.at + place.normal * lift;
         // So much of the way is gone by the lift.
@@ -178,8 +176,8 @@ private:
             const float front = m_depth[m_stride * y + x];
             if (!(depth > front))
                 continue;
-            const float behind = m_seen.behindDepth.empty() ? kNothingHit
-                                                            : m_seen.behindDepth(x, y, 0);
+            const float behind =
+                m_seen.behindDepth.empty() ? kNothingHit : m_seen.behindDepth(x, y, 0);
             // A thing ends before what stands behind it begins.
             if ((within(depth, front, std::min(deep, behind - front)) &&
                  depth - front < std::max(moved, m_settings.thickness * chordAt(x, y))) ||

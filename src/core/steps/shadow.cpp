@@ -22,7 +22,8 @@ StepType shadowStep() {
     return StepBuilder<S>("shadow", "Shadow")
         .version(1)
         .phase(Phase::Light)
-        .help("Lays a rendered shadow over the picture: its strength, colour and softness are free.")
+        .help(
+            "Lays a rendered shadow over the picture: its strength, colour and softness are free.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes,
               "A shadow pass of a light, or the shadow on an unseen ground.")
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1.0F, 1.0F},
@@ -31,9 +32,7 @@ StepType shadowStep() {
                 "Blurs the shadow, in pixels of the full picture.")
         .colour(&S::colour, "colour", "Colour", "What the shadow darkens to.")
         .preset("Blue dusk", {{"colour", LinearRgb{0.18F, 0.24F, 0.4F}}, {"strength", 0.8F}})
-        .reads([](const S& s) {
-            return std::vector<PassNeed>{needed(nameIn(s), "the shadow")};
-        })
+        .reads([](const S& s) { return std::vector<PassNeed>{needed(nameIn(s), "the shadow")}; })
         .summary([](const S& s) {
             return fmt::format("{} · {}", s.pass, formatNumber(s.strength, Unit::Percent));
         })

@@ -89,8 +89,7 @@ public:
         case PassKind::Coverage:
             return {hit.any() ? 1.0F : 0.0F};
         default:
-            return hit.any() ? ofSurface(ray, hit, x, y)
-                             : Out{passKindInfo(m_kind).background};
+            return hit.any() ? ofSurface(ray, hit, x, y) : Out{passKindInfo(m_kind).background};
         }
     }
 
@@ -109,10 +108,10 @@ private:
         case PassKind::Facing:
             return {std::clamp(-surface.normal.dot(ray.direction), 0.0F, 1.0F)};
         case PassKind::Roughness:
-            return {roughnessOf(surface,
-                                m_accelerator.scene()
-                                    .materials[static_cast<std::size_t>(surface.material)],
-                                m_accelerator.scene())};
+            return {roughnessOf(
+                surface,
+                m_accelerator.scene().materials[static_cast<std::size_t>(surface.material)],
+                m_accelerator.scene())};
         case PassKind::Uv:
             return {surface.texture.x, surface.texture.y};
         case PassKind::Vectors:

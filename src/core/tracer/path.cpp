@@ -152,7 +152,8 @@ private:
         add(light, group, [&](const LinearRgb& kept) {
             put(direct ? LightPart::DiffuseDirect : LightPart::DiffuseIndirect,
                 kept * shares.diffuse);
-            put(direct ? LightPart::SpecularDirect : LightPart::SpecularIndirect, kept * shares.gloss);
+            put(direct ? LightPart::SpecularDirect : LightPart::SpecularIndirect,
+                kept * shares.gloss);
             put(direct ? LightPart::TransmissionDirect : LightPart::TransmissionIndirect,
                 kept * shares.transmission);
         });

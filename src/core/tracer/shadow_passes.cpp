@@ -63,11 +63,10 @@ private:
                                                                  surface.normal, sampler.next2());
             if (light.direction.dot(surface.geometricNormal) <= 0.0F)
                 continue;
-            const bool closed = m_occluders.occluded(leavingFrom(surface, light.direction),
-                                                     light.direction, 0.0F,
-                                                     m_settings.reach > 0.0F
-                                                         ? std::min(m_settings.reach, reachOf(light))
-                                                         : reachOf(light));
+            const bool closed = m_occluders.occluded(
+                leavingFrom(surface, light.direction), light.direction, 0.0F,
+                m_settings.reach > 0.0F ? std::min(m_settings.reach, reachOf(light))
+                                        : reachOf(light));
             open += closed ? 0.0F : 1.0F;
         }
         return open;

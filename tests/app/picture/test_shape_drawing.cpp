@@ -60,7 +60,8 @@ TEST_CASE("outlines grow by corners and brushes by strokes", "[app][where]") {
     const auto before = std::get<PlaceList>(outline.at("points")).size();
     outline = withCorner(type("polygon"), outline, V2f(3, 4));
     CHECK(std::get<PlaceList>(outline.at("points")).size() == before + 1);
-    Settings strokes = withStroke(type("strokes"), initial("strokes"), V2f(5, 5), {12.0F, 0.2F}, true);
+    Settings strokes =
+        withStroke(type("strokes"), initial("strokes"), V2f(5, 5), {12.0F, 0.2F}, true);
     strokes = withStrokeTo(type("strokes"), strokes, V2f(5.1F, 5.0F));  // too near to bend
     strokes = withStrokeTo(type("strokes"), strokes, V2f(25, 5));
     const auto& list = std::get<Strokes>(strokes.at("strokes")).list();

@@ -34,12 +34,12 @@ TEST_CASE("lights are written and read back, each kind with what it has", "[pass
 
 TEST_CASE("a light that can't be is refused by name in a recipe, and left out of a file",
           "[passes][lights]") {
-    for (const auto& [text, word] : {std::pair(R"({"a":{"kind":"candle"}})", "kind"),
-                                     std::pair(R"({"a":{"towards":[0,0,0]}})", "towards"),
-                                     std::pair(R"({"a":{"position":[1,2]}})", "position"),
-                                     std::pair(R"({"a":{"strength":"much"}})", "strength"),
-                                     std::pair(R"({"a":7})", "object"),
-                                     std::pair("[]", "object")}) {
+    for (const auto& [text, word] :
+         {std::pair(R"({"a":{"kind":"candle"}})", "kind"),
+          std::pair(R"({"a":{"towards":[0,0,0]}})", "towards"),
+          std::pair(R"({"a":{"position":[1,2]}})", "position"),
+          std::pair(R"({"a":{"strength":"much"}})", "strength"), std::pair(R"({"a":7})", "object"),
+          std::pair("[]", "object")}) {
         INFO(text);
         CHECK_THROWS_WITH(lightsFromJson(Json::parse(text)), Catch::Contains(word));
         CHECK(lightsFromText(text).empty());
@@ -69,8 +69,8 @@ TEST_CASE("normals are derived from depth where there are none, and marked as de
     PassSet set = test::greyFrame(64, 64);
     const Camera camera = *set.camera;
     set.put(test::passOf({PassKind::Depth, {}}, 64, 64, [&](int x, int y, int) {
-        const CameraRay ray = cameraRay(camera, static_cast<float>(x) + 0.5F,
-                                        static_cast<float>(y) + 0.5F, 64, 64);
+        const CameraRay ray =
+            cameraRay(camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F, 64, 64);
         return ray.direction.y < -0.05F ? -1.0F / ray.direction.y * ray.planarPerDistance
                                         : kNothingHit;
     }));

@@ -79,8 +79,7 @@ TEST_CASE("passes and pass settings that are not known warn, and are kept when s
     CHECK(project.passes[0].settings.number("samples") == 64.0F);
     CHECK(project.warnings.size() == 3);
     saveProject(project, folder / "again.noctis", stepCatalogue());
-    const auto passes =
-        nlohmann::json::parse(readTextFile(folder / "again.noctis"))["passes"];
+    const auto passes = nlohmann::json::parse(readTextFile(folder / "again.noctis"))["passes"];
     REQUIRE(passes.size() == 2);
     CHECK(passes[0]["settings"]["wind"] == 7);
     CHECK(passes[0]["settings"]["samples"] == "many");
@@ -102,7 +101,8 @@ TEST_CASE("newer, damaged and foreign files are refused with their name and the 
     refused(R"({"format":"noctis-project","version":1,"frame":{"width":0}})", "can't be used");
     refused(R"({"format":"noctis-project","version":1,"lens":{"sensor_mm":0}})", "sensor");
     refused(R"({"format":"noctis-project","version":1,"lens":{"by":"ear"}})", "ear");
-    refused(R"({"format":"noctis-project","version":1,"frames_per_second":0})", "frames_per_second");
+    refused(R"({"format":"noctis-project","version":1,"frames_per_second":0})",
+            "frames_per_second");
     refused(R"({"format":"noctis-project","version":1,"pass_files":[3]})", "wrong type");
     CHECK_THROWS_AS(openProject(folder / "none.noctis", stepCatalogue()), Error);
 }
@@ -244,8 +244,7 @@ TEST_CASE("a crop is told in pixels, and one of everything or of nothing is none
     CHECK_FALSE(cropOf(project));
 }
 
-TEST_CASE("a project with damaged pins or passes is refused with the reason",
-          "[project]") {
+TEST_CASE("a project with damaged pins or passes is refused with the reason", "[project]") {
     const Folder folder;
     for (const auto& [text, reason] :
          {std::pair(

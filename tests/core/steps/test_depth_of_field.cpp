@@ -207,8 +207,7 @@ TEST_CASE("no post gets a bright rim from what is far beyond, wherever the focus
           "[steps][dof][truth]") {
     // A dark post before a middle wall that ends beyond it; bright sky farther off.
     const Frame frame = strips(
-        200, 40,
-        {{0, 130, 0.2F, 8.0F}, {130, 200, 0.95F, kNothingHit}, {90, 100, 0.02F, 3.0F}});
+        200, 40, {{0, 130, 0.2F, 8.0F}, {130, 200, 0.95F, kNothingHit}, {90, 100, 0.02F, 3.0F}});
     for (const float focus : {1.5F, 3.0F, 5.0F, 8.0F, 20.0F, 100.0F}) {
         DepthOfFieldSettings s = byRadius(12.0F);
         s.focus = focus;

@@ -25,8 +25,8 @@ PassSet frame() {
 
 float at(const std::string& step, const std::string& settings, int x, PassSet set = frame(),
          int channel = 0) {
-    return test::finished(set, test::recipeOf(R"({"step":")" + step + R"(","settings":)" + settings +
-                                              "}"))(x, 8, channel);
+    return test::finished(set, test::recipeOf(R"({"step":")" + step + R"(","settings":)" +
+                                              settings + "}"))(x, 8, channel);
 }
 
 }  // namespace
@@ -42,8 +42,8 @@ TEST_CASE("an axis light scales each face by the way it looks", "[steps][light]"
 
 TEST_CASE("a component is added, screened or taken away", "[steps][light]") {
     PassSet set = frame();
-    set.put(test::passOf({PassKind::Emission, {}}, kSide, kSide,
-                         [](int, int, int) { return 0.2F; }));
+    set.put(
+        test::passOf({PassKind::Emission, {}}, kSide, kSide, [](int, int, int) { return 0.2F; }));
     CHECK(at("component", R"({"pass":"emission"})", 2, set) == Approx(0.7F));
     CHECK(at("component", R"({"pass":"emission","amount":0.5,"mode":"screen"})", 2, set) ==
           Approx(0.55F));
@@ -87,8 +87,8 @@ TEST_CASE("light steps work from depth alone, with normals derived from it", "[s
 
 TEST_CASE("occlusion of indirect light spares what came straight from a lamp", "[steps][light]") {
     PassSet set = frame();
-    set.put(test::passOf({PassKind::Occlusion, {}}, kSide, kSide,
-                         [](int, int, int) { return 0.0F; }));
+    set.put(
+        test::passOf({PassKind::Occlusion, {}}, kSide, kSide, [](int, int, int) { return 0.0F; }));
     set.put(test::passOf({PassKind::DiffuseIndirect, {}}, kSide, kSide,
                          [](int, int, int) { return 0.4F; }));
     set.put(test::passOf({PassKind::DiffuseColour, {}}, kSide, kSide,

@@ -66,7 +66,8 @@ double decibels(const Image& ours, const Image& truth, const Image& coverage) {
 }
 
 /// The step on a dark picture of the ball, against the ball lit by the same light.
-double compared(const std::string& settings, const Scene& lit, int samples, bool withColours = true) {
+double compared(const std::string& settings, const Scene& lit, int samples,
+                bool withColours = true) {
     const float roughness = lit.materials.front().roughness;
     const PassSet truth = rendered(lit, {"beauty", "coverage"}, samples);
     PassSet set = rendered(ball(roughness), {"position", "normal", "depth"}, 1);
@@ -81,8 +82,8 @@ double compared(const std::string& settings, const Scene& lit, int samples, bool
     set.put(test::passOf({PassKind::Beauty, {}}, kWidth, kHeight, [&](int, int, int c) {
         return withColours ? 0.0F : std::array{0.007F, 0.004F, 0.002F}[static_cast<std::size_t>(c)];
     }));
-    const Image out = test::finished(
-        set, test::recipeOf(R"({"step":"relight","settings":)" + settings + "}"));
+    const Image out =
+        test::finished(set, test::recipeOf(R"({"step":"relight","settings":)" + settings + "}"));
     return decibels(out, truth.find(PassKind::Beauty)->image,
                     truth.find(PassKind::Coverage)->image);
 }
@@ -100,10 +101,10 @@ std::string text(const V3f& v) { return fmt::format("[{},{},{}]", v.x, v.y, v.z)
 
 TEST_CASE("a relit sun, lamp and spot are what the tracer gives, in ten directions",
           "[steps][relight][truth]") {
-    const std::array<V3f, 10> directions{V3f(0, 0, 1),  V3f(1, 0, 0.3F),  V3f(-1, 0, 0.3F),
-                                         V3f(0, 1, 0),  V3f(0, -1, 0.2F), V3f(1, 1, 1),
-                                         V3f(-1, 1, 1), V3f(0.5F, -1, 1), V3f(1, 0.2F, -0.4F),
-                                         V3f(0.2F, 0.9F, 0.4F)};
+    const std::array<V3f, 10> directions{
+        V3f(0, 0, 1),        V3f(1, 0, 0.3F),      V3f(-1, 0, 0.3F), V3f(0, 1, 0),
+        V3f(0, -1, 0.2F),    V3f(1, 1, 1),         V3f(-1, 1, 1),    V3f(0.5F, -1, 1),
+        V3f(1, 0.2F, -0.4F), V3f(0.2F, 0.9F, 0.4F)};
     for (const V3f& towards : directions) {
         const V3f unit = towards.normalized();
         Light sun;
@@ -150,11 +151,11 @@ TEST_CASE("a relit area is near what the tracer gives", "[steps][relight][truth]
         lit.materials.push_back({.name = "panel", .emission = {4.0F, 3.0F, 2.0F}});
         lit.meshes.back().material = 1;
         INFO("towards " << text(towards));
-        const double found = compared(
-            fmt::format(R"({{"kind":"area","colour":[1,0.75,0.5],"strength":4,"size":1.2,
+        const double found =
+            compared(fmt::format(R"({{"kind":"area","colour":[1,0.75,0.5],"strength":4,"size":1.2,
                 "position":{},"towards":{}}})",
-                        text(middle), text(towards)),
-            lit, 512);
+                                 text(middle), text(towards)),
+                     lit, 512);
         INFO(found << " dB");
         CHECK(found > 40.0);
     }
@@ -176,8 +177,8 @@ TEST_CASE("without colour passes the guess from the picture's tint is near",
     sun.direction = V3f(-0.4F, -0.5F, -0.7F).normalized();
     sun.power = {0.8F, 0.8F, 0.8F};
     sun.angleRadians = 0.001F;
-    const double found = compared(R"({"kind":"sun","strength":0.8,"towards":[0.4,0.5,0.7]})", {sun},
-                                  16, false);
+    const double found =
+        compared(R"({"kind":"sun","strength":0.8,"towards":[0.4,0.5,0.7]})", {sun}, 16, false);
     INFO(found << " dB");
     CHECK(found > 30.0);
 }
@@ -192,15 +193,16 @@ TEST_CASE("a light of the scene is used by its name, with all its numbers", "[st
     PassSet set = rendered(scene, {"position", "normal", "depth"}, 1);
     REQUIRE(set.lights.contains("lamp"));
     CHECK(set.lights["lamp"].strength == 8.0F);
-    set.put(test::passOf({PassKind::Beauty, {}}, kWidth, kHeight, [](int, int, int) { return 0.1F; }));
+    set.put(
+        test::passOf({PassKind::Beauty, {}}, kWidth, kHeight, [](int, int, int) { return 0.1F; }));
     const Image byName =
         test::finished(set, test::recipeOf(R"({"step":"relight","settings":{"light":"lamp"}})"));
     const Image byNumbers = test::finished(
         set, test::recipeOf(R"({"step":"relight","settings":{"kind":"point","position":[2,2,-2],
                               "colour":[1,0.75,0.625],"strength":8}})"));
-    const Image byOwn = test::finished(
-        set, test::recipeOf(R"({"step":"relight","settings":{"light":"mine"}})",
-                            R"(,"lights":{"mine":{"kind":"point","position":[2,2,-2],
+    const Image byOwn =
+        test::finished(set, test::recipeOf(R"({"step":"relight","settings":{"light":"mine"}})",
+                                           R"(,"lights":{"mine":{"kind":"point","position":[2,2,-2],
                                "colour":[1,0.75,0.625],"strength":8}})"));
     for (int y = 0; y < kHeight; ++y)
         for (int x = 0; x < kWidth; ++x) {
@@ -246,7 +248,8 @@ TEST_CASE("pixels left over from whole vectors are lit as the others", "[steps][
 
 TEST_CASE("a replaced light is taken away", "[steps][relight]") {
     PassSet set = rendered(ball(0.8F), {"position", "normal", "depth"}, 1);
-    set.put(test::passOf({PassKind::Beauty, {}}, kWidth, kHeight, [](int, int, int) { return 0.5F; }));
+    set.put(
+        test::passOf({PassKind::Beauty, {}}, kWidth, kHeight, [](int, int, int) { return 0.5F; }));
     set.put(test::passOf({PassKind::Light, "moon"}, kWidth, kHeight,
                          [](int, int, int) { return 0.2F; }));
     const Image out = test::finished(

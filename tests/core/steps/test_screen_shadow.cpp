@@ -1,7 +1,7 @@
 #include "core/steps/screen_shadow.h"
 
-#include "core/steps/contact_shadow.h"
 #include "core/image/tiles.h"
+#include "core/steps/contact_shadow.h"
 #include "core/steps/registry.h"
 #include "core/tracer/render.h"
 #include "support/files.h"
@@ -108,8 +108,7 @@ TEST_CASE("a contact shadow is near the traced one, at each length", "[steps][sh
 TEST_CASE("a contact shadow softens as the traced one does", "[steps][shadow][truth]") {
     for (const float degrees : {1.0F, 4.0F, 10.0F}) {
         const Yard yard(3.0F, 2.0F * degrees);
-        const Image soft =
-            yard.ours({.length = 3.0F, .thickness = 0.65F, .softness = degrees});
+        const Image soft = yard.ours({.length = 3.0F, .thickness = 0.65F, .softness = degrees});
         const auto [found, none] = yard.decibels(soft);
         INFO("softness " << degrees << ": " << found << " dB, " << none << " dB without");
         CHECK(found > 22.0);

@@ -33,9 +33,9 @@ TEST_CASE("light groups and parts of light add up to beauty on the demo", "[demo
     const Scene& scene = demoScene();
     const PassSet set = test::rendered(
         scene, scene.views.front(),
-        {"beauty", "light", "diffuse.direct", "diffuse.indirect", "diffuse.colour", "specular.direct",
-         "specular.indirect", "specular.colour", "transmission.direct", "transmission.indirect",
-         "transmission.colour", "emission", "backdrop"},
+        {"beauty", "light", "diffuse.direct", "diffuse.indirect", "diffuse.colour",
+         "specular.direct", "specular.indirect", "specular.colour", "transmission.direct",
+         "transmission.indirect", "transmission.colour", "emission", "backdrop"},
         {.width = 96, .height = 54, .settings = {"beauty.samples=3", "beauty.clamp=6"}});
     for (int y = 0; y < 54; ++y)
         for (int x = 0; x < 96; ++x)
