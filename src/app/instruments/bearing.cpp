@@ -42,12 +42,11 @@ Bearing::Bearing(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Bearing"));
-    setToolTip(
-        tr("All directions, with the viewer at the centre and what faces away at the rim; the "
-           "grey shows how much of the picture faces each way. Drag a lamp or the middle of a "
-           "cone; arrow keys turn it by 2°. A click on the word at the top takes the camera's "
-           "axes, or "
-           "level ones."));
+    setToolTip(tr(
+        "All directions, with the viewer at the centre and what faces away at the rim; the "
+        "grey shows how much of the picture faces each way. Drag a lamp or the middle of a "
+        "cone; arrow keys turn it by 2°. Click the word at the top to take the camera's axes, or "
+        "level ones."));
     measureAxes();
 }
 

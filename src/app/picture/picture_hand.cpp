@@ -9,6 +9,7 @@
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
 #include "core/image/resample.h"
+#include "core/passes/world_normals.h"
 #include "core/steps/registry.h"
 
 #include <cmath>
@@ -19,8 +20,6 @@ namespace {
 
 /// A stroke is begun anew where the pen's pressure has changed by this much.
 constexpr qreal kPressureStep = 0.08;
-/// A lamp set on a surface by a click stands off it by this part of its distance.
-constexpr float kOffSurface = 0.06F;
 constexpr int kTintWidth = 320;
 
 V2f toV2f(const QPointF& p) { return {static_cast<float>(p.x()), static_cast<float>(p.y())}; }
@@ -70,7 +69,7 @@ void PictureHand::takePasses() {
     m_on.view->setDepth(m_depth ? m_depth->image : Image());
     m_on.bearing->setCamera(set.cameraOrAssumed());
     const auto normals = tryResolvePass(set, PassKind::Normal);
-    m_on.bearing->setNormals(normals ? normals->image : Image());
+    m_on.bearing->setNormals(normals ? inWorld(*normals, set.cameraOrAssumed()) : Image());
     m_on.plan->setCamera(set.cameraOrAssumed(), set.height > 0 ? static_cast<float>(set.width) /
                                                                      static_cast<float>(set.height)
                                                                : 1.0F);
@@ -238,11 +237,10 @@ void PictureHand::takeClick(const QPointF& picture) {
             for (const HandleKind kind : {HandleKind::Place, HandleKind::Point})
                 for (const Handle* handle : group->shown(kind))
                     if (auto value = valueAt(kind, picture)) {
-                        if (kind == HandleKind::Point && chosen->type != "standee") {
-                            // On the very surface a lamp would light nothing of it.
+                        if (handle->offSurface > 0.0F) {
                             const V3f eye = m_session.passes().cameraOrAssumed().position();
                             V3f& at = std::get<V3f>(*value);
-                            at += (eye - at) * kOffSurface;
+                            at += (eye - at) * handle->offSurface;
                         }
                         moveHandle(group->owner, handle->id, *value);
                         rest();
@@ -273,13 +271,10 @@ void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
 
 // --- drawing -------------------------------------------------------------------------------------
 
-Where* PictureHand::inHand(Project& project) const {
-    return m_recipe.inHand().empty() ? nullptr : criterionOf(project.recipe, m_recipe.inHand());
-}
-
 const CriterionType* PictureHand::typeInHand() const {
-    Project project = m_session.project();
-    const Where* part = inHand(project);
+    if (m_recipe.inHand().empty())
+        return nullptr;
+    const Where* part = criterionOf(m_session.project().recipe, m_recipe.inHand());
     return part == nullptr ? nullptr : &stepCatalogue().criterion(part->name);
 }
 
@@ -297,7 +292,7 @@ void PictureHand::edit(const QString& gesture,
     if (type == nullptr)
         return;
     m_session.change(tr("Draw: %1").arg(qstring(type->label)), gesture, [&](Project& p) {
-        Where* part = inHand(p);
+        Where* part = criterionOf(p.recipe, m_recipe.inHand());
         part->settings = by(*type, part->settings);
     });
 }

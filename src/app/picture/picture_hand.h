@@ -61,8 +61,7 @@ private:
     void beginStroke(const QPointF& at, bool takesAway, qreal pressure);
     void leadStroke(const QPointF& to, qreal pressure);
     void endStroke(const QPointF& at);
-    /// The criterion in hand, and its type; none if there is none.
-    [[nodiscard]] Where* inHand(Project& project) const;
+    /// The type of the criterion in hand; none if there is none.
     [[nodiscard]] const CriterionType* typeInHand() const;
     void edit(const QString& gesture,
               const std::function<Settings(const CriterionType&, Settings)>& by);

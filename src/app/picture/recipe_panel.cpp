@@ -238,8 +238,7 @@ void RecipePanel::refresh() {
     const Recipe& recipe = m_session.project().recipe;
     if (recipe.find(m_chosen) == nullptr)
         m_chosen.clear();
-    Recipe there = recipe;
-    if (!m_inHand.empty() && criterionOf(there, m_inHand) == nullptr)
+    if (!m_inHand.empty() && criterionOf(recipe, m_inHand) == nullptr)
         takeInHand({});
     if (!m_soloed.empty() && recipe.find(m_soloed) == nullptr)
         solo({});

@@ -1,6 +1,7 @@
 #include "app/picture/shape_drawing.h"
 
 #include "core/passes/matte.h"
+#include "core/passes/world_normals.h"
 
 #include <algorithm>
 #include <bit>
@@ -131,11 +132,10 @@ std::optional<Settings> picked(const CriterionType& type, Settings settings, con
         const auto normals = tryResolvePass(passes, PassKind::Normal);
         if (!normals)
             return std::nullopt;
-        V3f n(normals->image(x, y, 0), normals->image(x, y, 1), normals->image(x, y, 2));
+        const Image world = inWorld(*normals, passes.cameraOrAssumed());
+        const V3f n(world(x, y, 0), world(x, y, 1), world(x, y, 2));
         if (!(n.length2() > 0.1F))
             return std::nullopt;
-        if (normals->space == "camera")
-            passes.cameraOrAssumed().cameraToWorld.multDirMatrix(V3f(n), n);
         settings.set(direction->id, n.normalized());
         return settings;
     }

@@ -1,5 +1,6 @@
 #include "core/criteria/criteria.h"
 #include "core/criteria/masking.h"
+#include "core/recipe/world_normals.h"
 
 #include <cmath>
 
@@ -33,23 +34,6 @@ struct FacingSettings {
 V3f at(const Image& image, int x, int y) {
     return {image(x, y, 0), image(x, y, 1), image(x, y, 2)};
 }
-
-/// Normals in the world, whatever space the pass is in.
-struct WorldNormals {
-    Image image;
-    M44f toWorld;
-
-    explicit WorldNormals(const WorkingFrame& frame) : image(frame.pass(PassKind::Normal)) {
-        const Pass* pass = frame.context().measured({PassKind::Normal, {}});
-        if (pass != nullptr && pass->space == "camera")
-            toWorld = frame.context().camera().cameraToWorld;
-    }
-    [[nodiscard]] V3f at(int x, int y) const {
-        V3f world;
-        toWorld.multDirMatrix(noctis::at(image, x, y), world);
-        return world;
-    }
-};
 
 }  // namespace
 
@@ -126,8 +110,8 @@ CriterionType facingCriterion() {
         .point([](const S& s, const WorkingFrame& frame) {
             return maskOfSurfaces(frame, [edge = Edge(s.angle, s.soft),
                                           towards = s.direction.normalized(),
-                                          normals = WorldNormals(frame)](int x, int y) {
-                const V3f normal = normals.at(x, y);
+                                          normals = worldNormals(frame)](int x, int y) {
+                const V3f normal = at(normals, x, y);
                 const float length = normal.length();
                 if (!(length > 0.0F))
                     return 0.0F;

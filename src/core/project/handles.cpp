@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -29,8 +30,8 @@ void addWhere(const Where& where, const Catalogue& catalogue, const Step& step,
 }
 
 /// The criterion at the end of a way through the parts; none if it leads nowhere.
-Where* partAt(Where& where, std::string_view way) {
-    Where* at = &where;
+const Where* partAt(const Where& where, std::string_view way) {
+    const Where* at = &where;
     while (!way.empty()) {
         std::size_t index = 0;
         const char* end = way.data() + way.size();
@@ -83,12 +84,16 @@ std::string ownerOfCriterion(const std::string& step, const std::string& way) {
     return fmt::format("{}{}{}", step, kWhere, way);
 }
 
-Where* criterionOf(Recipe& recipe, const std::string& owner) {
+const Where* criterionOf(const Recipe& recipe, const std::string& owner) {
     const auto mark = owner.rfind(kWhere);
-    Step* step = recipe.find(stepOfOwner(owner));
+    const Step* step = recipe.find(stepOfOwner(owner));
     return mark == std::string::npos || step == nullptr
                ? nullptr
                : partAt(step->where, std::string_view(owner).substr(mark + 1));
+}
+
+Where* criterionOf(Recipe& recipe, const std::string& owner) {
+    return const_cast<Where*>(criterionOf(std::as_const(recipe), owner));
 }
 
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,

@@ -29,6 +29,7 @@ void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& o
 
 /// The criterion of a step's Where that owner names; none if there is no such one.
 Where* criterionOf(Recipe& recipe, const std::string& owner);
+const Where* criterionOf(const Recipe& recipe, const std::string& owner);
 /// An owner for criterionOf: a step and the way through its Where's parts, "/1/0".
 std::string ownerOfCriterion(const std::string& step, const std::string& way);
 

@@ -116,14 +116,15 @@ public:
                                                          : range.min);
                  },
                  {},
-                 {}});
+                 {},
+                 0.0F});
         });
     }
     /// A setting that is itself what is dragged: a distance, direction, point or place.
     Builder& handle(HandleKind kind, std::string parameter, std::string label,
                     std::function<bool(const S&)> shown = {}) {
         return late([=](Type& type, const Bind& bind) {
-            Handle handle{parameter, label, kind, {}, {}, {}, {}};
+            Handle handle{parameter, label, kind, {}, {}, {}, {}, 0.0F};
             const Range range = parameterNamed(type.parameters, parameter).range;
             handle.at = [parameter](const Settings& s) -> HandleValue {
                 const Value& value = s.at(parameter);
@@ -156,6 +157,11 @@ public:
                 return s.number(parameter);
             };
         });
+    }
+
+    /// The last handle, a point, stands off a surface that is clicked: on it, a lamp would light nothing.
+    Builder& offSurface() {
+        return late([](Type& type, const Bind&) { type.handles.back().offSurface = 0.06F; });
     }
 
     [[nodiscard]] Type build() {

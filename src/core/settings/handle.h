@@ -30,6 +30,8 @@ struct Handle {
     std::function<bool(const Settings&)> shown;  ///< unset: always
     /// Of a direction that is the middle of a cone, in degrees; unset: it is none.
     std::function<float(const Settings&)> halfAngle{};
+    /// Of a point: a click on a surface sets it this part of the way from there to the viewer.
+    float offSurface = 0.0F;
 
     [[nodiscard]] float distance(const Settings& settings) const {
         return std::get<float>(at(settings));

@@ -96,6 +96,7 @@ StepType contactShadowStep() {
                 [](const S& s) { return s.light.empty() && s.kind == ShadowTowards::Sun; })
         .handle(HandleKind::Point, "position", "lamp",
                 [](const S& s) { return s.light.empty() && s.kind == ShadowTowards::Point; })
+        .offSurface()
         .pointPrepared(
             [](const S& s, const WorkingFrame& frame, const RunContext& run) -> PointFunction {
                 const SceneLight light = lightNamed(frame, s.light, ownLight(s));

@@ -278,6 +278,7 @@ StepType relightStep() {
             [](const S& s) {
                 return has(s, {SceneLightKind::Point, SceneLightKind::Spot, SceneLightKind::Area});
             })
+        .offSurface()
         .pointPrepared([](const S& s, const WorkingFrame& frame,
                           const RunContext& run) -> PointFunction { return Relit(s, frame, run); })
         .build();

@@ -1,0 +1,32 @@
+#include "core/passes/world_normals.h"
+
+#include "core/image/tiles.h"
+
+namespace noctis {
+
+namespace {
+
+constexpr int kBandHeight = 32;
+
+}  // namespace
+
+Image inWorld(const Pass& normals, const Camera& camera) {
+    const Image& from = normals.image;
+    if (normals.space != "camera" || from.channels() < 3)
+        return from;
+    Image turned = Image::unset(from.width(), from.height(), {"X", "Y", "Z"});
+    float* to[3] = {turned.editPlane(0), turned.editPlane(1), turned.editPlane(2)};
+    forEachBand(from.height(), kBandHeight, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < from.width(); ++x) {
+                V3f world;
+                camera.cameraToWorld.multDirMatrix(V3f(from(x, y, 0), from(x, y, 1), from(x, y, 2)),
+                                                   world);
+                for (int c = 0; c < 3; ++c)
+                    to[c][turned.rowStride() * y + x] = world[c];
+            }
+    });
+    return turned;
+}
+
+}  // namespace noctis
