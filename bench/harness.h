@@ -57,6 +57,7 @@ void tracer(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void beauty(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void light(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
+void relief(const Filter& wanted, std::vector<Row>& rows);
 void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 
 }  // namespace bench

@@ -69,6 +69,8 @@ int main(int argc, char** argv) {
         show();
         bench::beauty(demo, wanted, rows);
         show();
+        bench::relief(wanted, rows);
+        show();
         bench::orbit(demo, wanted, rows);
         show();
         bench::drag(demo, wanted, rows);

@@ -137,7 +137,8 @@ void GltfWriter::movingView(const std::string& name, const V3f& eye, const V3f& 
             {"target", {{"node", m_json["nodes"].size() - 1}, {"path", "translation"}}}}}}});
 }
 
-void GltfWriter::viewFromAbove(const std::string& name, const V3f& centre, float height) {
+void GltfWriter::viewFromAbove(const std::string& name, const V3f& centre, float height,
+                               float away) {
     m_json["cameras"].push_back({{"name", name},
                                  {"type", "orthographic"},
                                  {"orthographic",
@@ -146,7 +147,7 @@ void GltfWriter::viewFromAbove(const std::string& name, const V3f& centre, float
                                    {"znear", 0.1F},
                                    {"zfar", 200.0F}}}});
     node({{"name", name}, {"camera", m_json["cameras"].size() - 1}},
-         noctis::lookingAt(centre + V3f(0, 40, 0.001F), centre, 1.0F).cameraToWorld);
+         Imath::M44f(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, centre.x, centre.y + away, centre.z, 1));
 }
 
 void GltfWriter::sun(const std::string& name, const V3f& from, const LinearRgb& irradiance,

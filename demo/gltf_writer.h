@@ -34,7 +34,7 @@ public:
     /// A view that moves straight from its place to another within so many seconds.
     void movingView(const std::string& name, const V3f& eye, const V3f& target, const V3f& lastEye,
                     float seconds, float yfovDegrees);
-    void viewFromAbove(const std::string& name, const V3f& centre, float height);
+    void viewFromAbove(const std::string& name, const V3f& centre, float height, float away);
     void sun(const std::string& name, const V3f& from, const LinearRgb& irradiance,
              float angleDegrees);
     /// A small sphere that shines evenly all around. intensity: radiant intensity; radius: m

@@ -144,7 +144,7 @@ void writeTideStone(const std::filesystem::path& folder) {
     });
     w.object("tide stone", face, stone);
     w.object("tide stone body", box(V3f(0.59F, 0.035F, 0.79F), 0.01F), stone);
-    w.viewFromAbove("from above", V3f(0.0F, 0.0F, 0.0F), 0.9F);
+    w.viewFromAbove("from above", V3f(0.0F, 0.0F, 0.0F), 0.9F, 1.0F);
     w.view("stone", V3f(0.35F, 0.6F, 0.75F), V3f(0.0F, 0.03F, 0.0F), 40.0F);
     addStage(w);
     w.write(folder, "tide_stone");

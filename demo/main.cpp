@@ -22,7 +22,7 @@ int main(int argc, char** argv) {
         // 48 frames at 24 a second: the last is at 47/24 s.
         writer.movingView("push-in", V3f(0.25F, 2.25F, 6.3F), V3f(1.15F, 1.62F, -6.0F),
                           V3f(0.42F, 2.05F, 4.1F), 47.0F / 24.0F, 37.0F);
-        writer.viewFromAbove("from above", V3f(0.0F, 0.0F, -4.0F), 22.0F);
+        writer.viewFromAbove("from above", V3f(0.0F, 0.0F, -4.0F), 22.0F, 40.0F);
         writer.extras("sky", {{"zenith_r", 0.0065F},
                               {"zenith_g", 0.0125F},
                               {"zenith_b", 0.032F},

@@ -26,6 +26,7 @@ struct Options {
     std::string scale = "1/1";
     std::string view;
     std::string matte;
+    std::vector<std::string> reads;
     int bits = 0;
     bool straightAlpha = false;
 };
@@ -78,7 +79,8 @@ void finishOne(const Options& options, const Project& project,
                const std::vector<std::filesystem::path>& files, const std::filesystem::path& out,
                int number, const CommandContext& context) {
     requireNoInput(out, files);
-    const PassSet set = readPasses(files, project.readings);
+    Readings readings = project.readings;
+    const PassSet set = readPassesAs(files, readings, options.reads);
     for (const std::string& warning : set.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     Evaluator evaluator(stepCatalogue());
@@ -159,6 +161,7 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
         ->check(CLI::IsMember({8, 16, 32}));
     command->add_option("--matte", o->matte,
                         "Write where the step of this id works, as white on black");
+    addReadOption(*command, o->reads);
     command->add_flag("--straight-alpha", o->straightAlpha,
                       "Write colours that are not multiplied by alpha to EXR and TIFF");
     command->callback(

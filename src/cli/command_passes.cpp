@@ -52,6 +52,12 @@ Json passJson(const Pass& pass) {
               {"unit", passKindInfo(pass.kind).unit},
               {"settings", pass.settings},
               {"warnings", pass.warnings}};
+    if (!pass.why.empty())
+        json["why"] = pass.why;
+    if (pass.normals)
+        json["reading"] = describe(*pass.normals);
+    if (pass.derived)
+        json["derived"] = true;
     if (pass.interpretation && !pass.interpretation->reason.empty())
         json["reason"] = pass.interpretation->reason;
     if (!pass.manifest.empty())
@@ -79,17 +85,20 @@ void printSet(const CommandContext& context, const std::string& file, const Pass
 void addPassesCommand(CLI::App& app, Command& chosen) {
     struct Options {
         std::vector<std::string> files;
+        std::vector<std::string> reads;
         bool json = false;
     };
     const auto options = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("passes", "Tells which passes files hold");
     command->add_option("FILE", options->files, "Pass files")->required();
+    addReadOption(*command, options->reads);
     command->add_flag("--json", options->json, "Prints one JSON document");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
             Json files = Json::array();
             for (const std::string& file : options->files) {
-                const PassSet set = readPasses({file});
+                Readings readings;
+                const PassSet set = readPassesAs({file}, readings, options->reads);
                 if (!options->json) {
                     printSet(context, file, set);
                     continue;

@@ -29,6 +29,7 @@ void addProbeCommand(CLI::App& app, Command& chosen) {
     struct Options {
         std::vector<std::string> files;
         std::vector<std::string> at;
+        std::vector<std::string> reads;
         bool json = false;
     };
     const auto options = std::make_shared<Options>();
@@ -37,10 +38,13 @@ void addProbeCommand(CLI::App& app, Command& chosen) {
     command->add_option("--at", options->at, "A pixel as X,Y; may be given again")
         ->required()
         ->allow_extra_args(false);
+    addReadOption(*command, options->reads);
     command->add_flag("--json", options->json, "Prints one JSON document");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
-            const PassSet set = readPasses({options->files.begin(), options->files.end()});
+            Readings how;
+            const PassSet set =
+                readPassesAs({options->files.begin(), options->files.end()}, how, options->reads);
             Json probes = Json::array();
             for (const std::string& text : options->at) {
                 const auto [x, y] = twoNumbers(text, ',', "--at");

@@ -139,6 +139,14 @@ void renderTurnaround(const Options& options, const RenderRequest& request, cons
 }
 
 void render(const Options& options, const CommandContext& context) {
+    std::string ending = std::filesystem::path(options.out).extension().string();
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    if (ending != ".exr")
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("{}: render writes EXR, which holds every pass in metres; use "
+                                "finish for a picture, or relief for a height map",
+                                options.out));
     if (options.lens != "traced" && options.lens != "pinhole")
         throw Error(ErrorCode::BadSetting, "--lens must be traced or pinhole");
     RenderRequest request;

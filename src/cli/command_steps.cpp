@@ -1,5 +1,7 @@
 #include "cli/commands.h"
+#include "core/relief/sources.h"
 #include "core/settings/value_type.h"
+#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 
 #include <memory>
@@ -49,10 +51,12 @@ Json stepJson(const StepType& type) {
 
 void printParameters(const CommandContext& context, const Declaration& declaration) {
     for (const Parameter& p : declaration.parameters) {
-        const std::string range =
-            p.isNumber() ? fmt::format("{:g} to {:g}{}{}", p.range.min, p.range.max,
-                                       unitName(p.unit).empty() ? "" : " ", unitName(p.unit))
-                         : std::string(valueTypeName(p.type));
+        // Parts are stored from 0 to 1, whatever people see.
+        const bool plain = unitName(p.unit).empty() || p.unit == Unit::Percent;
+        const std::string range = p.isNumber()
+                                      ? fmt::format("{:g} to {:g}{}{}", p.range.min, p.range.max,
+                                                    plain ? "" : " ", plain ? "" : unitName(p.unit))
+                                      : std::string(valueTypeName(p.type));
         fmt::print(context.out, "  {:<14} {:<22} default {:<10} {}: {}\n", p.id, range,
                    textFromValue(p.initial), p.label, p.help);
     }
@@ -118,6 +122,15 @@ void printMarkdown(const CommandContext& context) {
                "which can be left out.\n");
     for (const CriterionType& type : stepCatalogue().criteria())
         printDeclaration(context, type, "");
+    fmt::print(context.out,
+               "\n## Where heights come from\n\nThe `--from` of `noctis-cli relief`.\n");
+    for (const ReliefSourceType& type : reliefSources())
+        printDeclaration(context, type, "");
+    fmt::print(context.out,
+               "\n## What is done to heights\n\nAs `--set operation.setting=value`, in the order "
+               "they are given.\n");
+    for (const ShapingType& type : reliefCatalogue().shapings)
+        printDeclaration(context, type, "");
 }
 
 }  // namespace
@@ -154,8 +167,19 @@ void addStepsCommand(CLI::App& app, Command& chosen) {
                     if (!options->json)
                         printCriterion(context, type);
                 }
+            Json heights = Json::array();
+            Json operations = Json::array();
+            if (options->step.empty() && options->json) {
+                for (const ReliefSourceType& type : reliefSources())
+                    heights.push_back(declarationJson(type));
+                for (const ShapingType& type : reliefCatalogue().shapings)
+                    operations.push_back(declarationJson(type));
+            }
             if (options->json)
-                printJson(context, {{"steps", steps}, {"criteria", criteria}});
+                printJson(context, {{"steps", steps},
+                                    {"criteria", criteria},
+                                    {"heights", heights},
+                                    {"operations", operations}});
         };
     });
 }

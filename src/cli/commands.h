@@ -24,7 +24,11 @@ void addRenderCommand(CLI::App& app, Command& chosen);
 void addPassesCommand(CLI::App& app, Command& chosen);
 void addProbeCommand(CLI::App& app, Command& chosen);
 void addStepsCommand(CLI::App& app, Command& chosen);
+/// --read PASS=WORD[,WORD...], which may be given again.
+void addReadOption(CLI::App& command, std::vector<std::string>& reads);
+
 void addFinishCommand(CLI::App& app, Command& chosen);
+void addReliefCommand(CLI::App& app, Command& chosen);
 
 /// A number for JSON; what is not finite becomes the string "inf", "-inf" or "nan".
 nlohmann::json jsonNumber(float value);

@@ -50,6 +50,14 @@ void printJson(const CommandContext& context, const nlohmann::json& json) {
                json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));
 }
 
+void addReadOption(CLI::App& command, std::vector<std::string>& reads) {
+    command
+        .add_option("--read", reads,
+                    "Read a pass differently, as depth=inverse,near=4@320,200,far=60@10,20 or "
+                    "Nrm=kind=normal,encoded,space=camera,green=down; may be given again")
+        ->allow_extra_args(false);
+}
+
 std::pair<int, int> twoNumbers(const std::string& text, char separator, const std::string& what) {
     const auto at = text.find(separator);
     std::pair<int, int> numbers;
@@ -67,6 +75,7 @@ std::pair<int, int> twoNumbers(const std::string& text, char separator, const st
 int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE* err) {
     CLI::App app("Noctis: utility passes, and what they do to a picture", "noctis-cli");
     app.require_subcommand(1);
+    app.set_version_flag("--version", "noctis-cli " NOCTIS_VERSION, "Print the version");
     Command chosen;
     addSceneCommand(app, chosen);
     addRenderCommand(app, chosen);
@@ -74,9 +83,13 @@ int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE*
     addProbeCommand(app, chosen);
     addStepsCommand(app, chosen);
     addFinishCommand(app, chosen);
+    addReliefCommand(app, chosen);
     std::vector<std::string> reversed(arguments.rbegin(), arguments.rend() - 1);
     try {
         app.parse(reversed);
+    } catch (const CLI::CallForVersion&) {
+        fmt::print(out, "{}\n", app.version());
+        return kDone;
     } catch (const CLI::CallForHelp&) {
         fmt::print(out, "{}", app.help());
         return kDone;

@@ -1,6 +1,5 @@
-#include "cli/run.h"
-
 #include "core/image/image_file.h"
+#include "support/cli.h"
 #include "support/files.h"
 
 #include <cmath>
@@ -12,37 +11,10 @@
 using namespace noctis;
 using Json = nlohmann::json;
 using test::Folder;
+using test::Outcome;
+using test::run;
 
 namespace {
-
-struct Outcome {
-    int status = 0;
-    std::string out;
-    std::string err;
-
-    [[nodiscard]] Json json() const { return Json::parse(out); }
-};
-
-std::string contentOf(std::FILE* file) {
-    std::rewind(file);
-    std::string text;
-    char block[4096];
-    for (std::size_t n = 0; (n = std::fread(block, 1, sizeof block, file)) > 0;)
-        text.append(block, n);
-    std::fclose(file);
-    return text;
-}
-
-Outcome run(std::vector<std::string> arguments) {
-    arguments.insert(arguments.begin(), "noctis-cli");
-    std::FILE* out = std::tmpfile();
-    std::FILE* err = std::tmpfile();
-    Outcome outcome;
-    outcome.status = runCli(arguments, out, err);
-    outcome.out = contentOf(out);
-    outcome.err = contentOf(err);
-    return outcome;
-}
 
 /// A ground with a wall on it.
 std::string wallScene(const Folder& folder) {
@@ -445,4 +417,38 @@ TEST_CASE("occlusion as it comes is within a hundredth at 256 samples", "[cli][t
     const Json& passes = probes["probes"][0]["passes"];
     CHECK(passes["occlusion"]["value"][0].get<double>() == Approx(1.0).margin(0.01));
     CHECK(std::abs(passes["position"]["value"][1].get<double>()) < 1e-3);
+}
+
+TEST_CASE("the version is printed, and render refuses what can't hold passes", "[cli]") {
+    const Folder folder;
+    const Outcome version = run({"--version"});
+    CHECK(version.status == 0);
+    CHECK(version.out.starts_with("noctis-cli 0."));
+    const std::string out = (folder / "depth.png").string();
+    const Outcome refused = run({"render", wallScene(folder), "-o", out, "--passes", "depth"});
+    CHECK(refused.status == 2);
+    CHECK(refused.err.find("writes EXR") != std::string::npos);
+    CHECK_FALSE(std::filesystem::exists(out));
+}
+
+TEST_CASE("passes, probe and finish read foreign depth as they are told", "[cli][reading]") {
+    const Folder folder;
+    FilePart part;
+    part.image = Image(16, 8, {"Y"});
+    for (int y = 0; y < 8; ++y)
+        for (int x = 0; x < 16; ++x)
+            part.image.editPlane(0)[part.image.rowStride() * y + x] = static_cast<float>(x) / 16.0F;
+    part.type = SampleType::Short;
+    writeImageFile(folder / "shot_z.png", {part});
+    const std::string file = (folder / "shot_z.png").string();
+    const std::string read = "depth=normalised,near=2@2,4,far=10@14,4";
+    const Json probe = run({"probe", file, "--at", "8,4", "--read", read, "--json"}).json();
+    CHECK(probe["probes"][0]["passes"]["depth"]["value"][0].get<double>() ==
+          Approx(6.0).margin(0.01));
+    const Json passes = run({"passes", file, "--read", "depth=kind=occlusion", "--json"}).json();
+    CHECK(passes["files"][0]["passes"][0]["kind"] == "occlusion");
+    CHECK(passes["files"][0]["passes"][0]["why"] == "set by hand");
+    const Outcome wrong = run({"probe", file, "--at", "8,4", "--read", "depth=cheese"});
+    CHECK(wrong.status == 2);
+    CHECK(wrong.err.find("cheese") != std::string::npos);
 }

@@ -8,6 +8,7 @@
 #include <QLocale>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QRegularExpression>
 
 #include <algorithm>
 #include <cmath>
@@ -183,17 +184,35 @@ void ValueBar::edit() {
         shown *= 100.0F;
     else if (m_unit == Unit::Extinction && m_value > 0.0F)
         shown = 3.0F / m_value;
+    m_inMillimetres =
+        m_unit == Unit::Metre && formatNumber(m_value, m_unit).find("mm") != std::string::npos;
+    if (m_inMillimetres)
+        shown *= 1e3F;
     m_editor = new LineOver(this, QRect(width() - kValueWidth, 0, kValueWidth, height()),
-                            QLocale::c().toString(static_cast<double>(shown), 'g', 6));
+                            QLocale::c().toString(static_cast<double>(shown), 'g', 6) +
+                                (m_inMillimetres ? QStringLiteral(" mm") : QString()));
     m_editor->setAccessibleName(m_label);
     connect(m_editor, &LineOver::taken, this, &ValueBar::takeTyped);
 }
 
 void ValueBar::takeTyped(const QString& text) {
+    // A number, and what lengths it is in where that is not metres: "4 mm", "12cm".
+    static const QRegularExpression typed(
+        QStringLiteral(R"(^\s*([-+]?[0-9]*[.,]?[0-9]+(?:[eE][-+]?[0-9]+)?)\s*(\S*))"));
+    const QRegularExpressionMatch match = typed.match(text);
     bool ok = false;
-    float value = QLocale::c().toFloat(text.trimmed().section(' ', 0, 0).replace(',', '.'), &ok);
+    float value = QLocale::c().toFloat(match.captured(1).replace(',', '.'), &ok);
     if (!ok || !std::isfinite(value))
         return;
+    if (m_unit == Unit::Metre) {
+        // Without a unit it is in the one that was shown.
+        float metres = match.captured(2).isEmpty() && m_inMillimetres ? 1e-3F : 1.0F;
+        for (const auto& [name, size] :
+             {std::pair{"µm", 1e-6F}, {"um", 1e-6F}, {"mm", 1e-3F}, {"cm", 1e-2F}, {"km", 1e3F}})
+            if (match.captured(2) == QString::fromUtf8(name))
+                metres = size;
+        value *= metres;
+    }
     if (m_unit == Unit::Percent)
         value *= 0.01F;
     // A visibility was typed; what is kept is the extinction that makes it.

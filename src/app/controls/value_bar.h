@@ -51,6 +51,7 @@ private:
     float m_grabbedPlace = 0.0F;
     int m_grabbedX = 0;
     bool m_dragging = false;
+    bool m_inMillimetres = false;  ///< what is typed into the editor
     QPointer<LineOver> m_editor;
 };
 

@@ -225,6 +225,8 @@ std::optional<HandleValue> PictureHand::valueAt(HandleKind kind, const QPointF& 
 }
 
 void PictureHand::takeClick(const QPointF& picture) {
+    if (m_takesFirst && m_takesFirst(picture))
+        return;
     const Recipe& recipe = m_session.project().recipe;
     const Step* chosen = recipe.find(m_recipe.chosen());
     if (chosen != nullptr && focuses(*chosen)) {

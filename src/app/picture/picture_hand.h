@@ -7,6 +7,7 @@
 #include <QObject>
 #include <QPointF>
 
+#include <functional>
 #include <optional>
 
 namespace noctis {
@@ -31,6 +32,10 @@ public:
     PictureHand(Session& session, RecipePanel& recipe, const Instruments& on, QObject* parent);
 
     /// Shows what the recipe has now.
+    /// What is asked before a click does anything else; true: it was taken.
+    void setTakesFirst(std::function<bool(const QPointF&)> takes) {
+        m_takesFirst = std::move(takes);
+    }
     void refresh();
     /// For other passes.
     void takePasses();
@@ -77,6 +82,7 @@ private:
     V2f m_drawnFrom;
     qreal m_pressure = 1.0;
     bool m_takesAway = false;
+    std::function<bool(const QPointF&)> m_takesFirst;
 };
 
 }  // namespace noctis

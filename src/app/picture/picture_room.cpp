@@ -106,9 +106,14 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(&m_worker, &PictureWorker::stepProblems, m_recipe, &RecipePanel::setProblems);
     connect(m_prints, &PassPrints::chosen, this, &PictureRoom::showPass);
     connect(m_reading, &ReadingPanel::corrected, this,
-            [this](const QString& pass, const Interpretation& reading) {
-                m_session.correctReading(pass.toStdString(), reading);
+            [this](const QString& key, const PassReading& reading) {
+                m_session.correctReading(key.toStdString(), reading);
             });
+    m_hand->setTakesFirst([this](const QPointF& at) {
+        return m_reading->takeClick(static_cast<int>(at.x()), static_cast<int>(at.y()));
+    });
+    connect(m_reading, &ReadingPanel::refused, this,
+            [this](const QString& why) { Q_EMIT m_session.told(why, true); });
     connect(m_reading, &ReadingPanel::angleSet, &m_session, &Session::setAssumedAngle);
     connect(m_export, &ExportPanel::closed, this, [this] {
         m_export->hide();
@@ -226,8 +231,14 @@ void PictureRoom::takePasses() {
     m_prints->setPasses(prints, {});
     m_hand->takePasses();
     m_worker.setPasses(set);
-    if (m_probeSet.find(std::string_view(m_shownPass.toStdString())) == nullptr)
-        m_shownPass.clear();
+    if (m_probeSet.find(std::string_view(m_shownPass.toStdString())) == nullptr) {
+        // One that is taken for another kind may have another name.
+        const auto same = std::find_if(set.passes.begin(), set.passes.end(), [this](const Pass& p) {
+            return !p.key.empty() && p.key == m_shownKey;
+        });
+        m_shownPass = same == set.passes.end() ? QString() : qstring(same->name);
+        m_prints->setChosen(m_shownPass);
+    }
     m_beforeExposure = -1e9F;
     takeProject();
     showChosenPass();
@@ -308,7 +319,8 @@ void PictureRoom::probe(const QPointF& picture) {
         if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
             parts << qstring(reading.meaning);
     }
-    m_probe->setText(parts.join(QStringLiteral("    ")));
+    m_probe->setText(m_probe->fontMetrics().elidedText(parts.join(QStringLiteral("    ")),
+                                                       Qt::ElideRight, m_probe->width()));
     QString all;
     for (const ProbeReading& reading : probeAt(m_probeSet, x, y)) {
         all += qstring(reading.pass) + QLatin1String(":");
@@ -331,12 +343,17 @@ void PictureRoom::showChosenPass() {
         m_shownPass.isEmpty()
             ? nullptr
             : std::as_const(m_probeSet).find(std::string_view(m_shownPass.toStdString()));
-    const bool readable = pass != nullptr && pass->interpretation && !pass->raw.empty();
+    const bool readable =
+        pass != nullptr && !pass->derived && !pass->key.empty() && !pass->file.empty();
     m_reading->setVisible(readable);
-    if (readable)
-        m_reading->setPass(*pass, m_session.passes().camera
-                                      ? std::nullopt
-                                      : std::optional(m_session.project().readings.yfovRadians));
+    m_shownKey = readable ? pass->key : std::string();
+    if (readable) {
+        const Readings& readings = m_session.project().readings;
+        const auto corrected = readings.passes.find(pass->key);
+        m_reading->setPass(
+            *pass, corrected == readings.passes.end() ? PassReading{} : corrected->second,
+            m_session.passes().camera ? std::nullopt : std::optional(readings.yfovRadians));
+    }
     for (auto* old : m_channels->findChildren<QPushButton*>())
         old->deleteLater();
     if (pass == nullptr) {
@@ -395,6 +412,8 @@ void PictureRoom::setCompare(int index) {
     static constexpr PictureView::Compare kWays[] = {
         PictureView::Compare::None, PictureView::Compare::Wipe, PictureView::Compare::SideBySide,
         PictureView::Compare::Before};
+    if (m_view->compare() == kWays[index])
+        index = 0;  // the same again leads back
     for (int i = 0; i < 4; ++i)
         m_compare[static_cast<std::size_t>(i)]->setChecked(i == index);
     m_view->setCompare(kWays[index]);
@@ -402,7 +421,19 @@ void PictureRoom::setCompare(int index) {
 
 std::vector<RoomCommand> PictureRoom::commands() {
     std::vector<RoomCommand> all{{tr("Export the picture…"), QKeySequence(Qt::CTRL | Qt::Key_E),
-                                  [this] { showExport(); }, true}};
+                                  [this] { showExport(); }, true},
+                                 {tr("Relink to other pass files…"),
+                                  {},
+                                  [this] {
+                                      const QStringList files = QFileDialog::getOpenFileNames(
+                                          this, tr("Relink to other pass files"));
+                                      std::vector<std::filesystem::path> paths;
+                                      for (const QString& file : files)
+                                          paths.emplace_back(file.toStdString());
+                                      if (!paths.empty())
+                                          m_session.relink(paths);
+                                  },
+                                  true}};
     for (const StepType& type : stepCatalogue().types())
         all.push_back({tr("Add step: %1").arg(qstring(type.label)), {}, [this, id = type.id] {
                            m_recipe->addStep(id);

@@ -78,8 +78,9 @@ private:
     QLabel* m_zoom;
     QWidget* m_channels;
     std::vector<QPushButton*> m_compare;
-    PassSet m_probeSet;   ///< with the derived passes
-    QString m_shownPass;  ///< empty: the picture
+    PassSet m_probeSet;      ///< with the derived passes
+    std::string m_shownKey;  ///< of a pass that is read from a file
+    QString m_shownPass;     ///< empty: the picture
     int m_shownChannel = -1;
     QImage m_picture;
     QImage m_whereMask;

@@ -7,9 +7,11 @@
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QVBoxLayout>
 #include <QtMath>
 
+#include <algorithm>
 #include <cmath>
 
 namespace noctis {
@@ -46,81 +48,158 @@ QLabel* quiet(const QString& text) {
     return label;
 }
 
+QComboBox* choiceBox(const QString& name, const QStringList& choices, const QString& help) {
+    auto* box = new QComboBox;
+    box->setAccessibleName(name);
+    box->addItems(choices);
+    box->setToolTip(help);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+    return box;
+}
+
 }  // namespace
 
 ReadingPanel::ReadingPanel(QWidget* parent) : QWidget(parent) {
-    m_coding = new QComboBox;
-    m_coding->setAccessibleName(tr("How depth is coded"));
-    m_coding->addItems({tr("Metres"), tr("Normalised"), tr("Inverse"), tr("Projected")});
-    m_coding->setToolTip(tr("What the stored numbers mean: lengths; greys between near and far; "
-                            "one over the distance; or a graphics card's depth."));
-    m_scale = numberBox(tr("Metres a unit"), tr(" m a unit"), -1e6, 1e6,
-                        tr("How many metres one unit of the file is: 0.01 for centimetres."));
-    m_near = numberBox(tr("Near"), tr(" m"), 0.001, 1e6,
-                       tr("The distance of the near end of the greys."));
-    m_far =
-        numberBox(tr("Far"), tr(" m"), 0.002, 1e6, tr("The distance of the far end of the greys."));
-    m_bright = new QComboBox;
-    m_bright->setAccessibleName(tr("Bright end"));
-    m_bright->addItems({tr("bright is far"), tr("bright is near")});
-    m_bright->setToolTip(tr("Which end of the greys is close by."));
-    m_measure = new QComboBox;
-    m_measure->setAccessibleName(tr("Measured"));
-    m_measure->addItems({tr("planar"), tr("radial")});
-    m_measure->setToolTip(tr("Whether distances are along the camera's axis, or from its point."));
-    m_background =
-        numberBox(tr("Background"), QString(), -1e6, 1e12,
-                  tr("Stored values from here on are background; 0 for none with lengths."));
-    m_background->setSpecialValueText(tr("none"));
-    m_scaleBox = group({m_scale});
-    m_rangeBox = group({quiet(tr("near")), m_near, quiet(tr("far")), m_far, m_bright});
-    for (QComboBox* box : {m_coding, m_bright, m_measure})
-        box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
-    m_bright->setMinimumWidth(116);
-    m_reason = quiet({});
-    m_reason->setWordWrap(true);
-
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(14, 8, 14, 8);
-    layout->setSpacing(6);
-    auto* row = new QHBoxLayout;
-    row->setSpacing(8);
-    auto* title = new QLabel(tr("Reading"));
-    title->setFont(theme::font(13, QFont::Medium));
-    row->addWidget(title);
-    row->addWidget(m_coding);
-    row->addWidget(m_scaleBox);
-    row->addWidget(m_rangeBox);
-    row->addWidget(m_measure);
-    row->addWidget(group({quiet(tr("background from")), m_background}));
-    row->addStretch(1);
-    layout->addLayout(row);
-    auto* below = new QHBoxLayout;
-    below->setSpacing(12);
-    below->addWidget(m_reason, 1);
-    m_angle = numberBox(tr("Angle of view"), tr("° high"), 1.0, 170.0,
-                        tr("No file tells the camera. How high its view is, from top to bottom: "
-                           "places and distances off the middle follow from it."));
-    m_angle->setDecimals(1);
-    m_angleBox = group({quiet(tr("No camera told; view")), m_angle});
-    below->addWidget(m_angleBox, 0, Qt::AlignTop);
-    layout->addLayout(below);
-    connect(m_angle, &QDoubleSpinBox::valueChanged, this, [this](double degrees) {
-        if (!m_filling)
-            Q_EMIT angleSet(static_cast<float>(qDegreesToRadians(degrees)));
-    });
-    for (QComboBox* box : {m_coding, m_bright, m_measure})
+    setObjectName("reading");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(14, 8, 14, 8);
+    column->setSpacing(6);
+    buildFirstRow(*column);
+    buildKnown(*column);
+    buildReason(*column);
+    for (QComboBox* box : {m_kind, m_coding, m_bright, m_measure, m_axes, m_normalCoding, m_green})
         connect(box, &QComboBox::currentIndexChanged, this, &ReadingPanel::collect);
     for (QDoubleSpinBox* box : {m_scale, m_near, m_far, m_background})
         connect(box, &QDoubleSpinBox::valueChanged, this, &ReadingPanel::collect);
 }
 
-void ReadingPanel::setPass(const Pass& pass, std::optional<float> assumedAngle) {
-    if (!pass.interpretation)
-        return;
-    const Interpretation& i = *pass.interpretation;
+void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
+    QStringList kinds;
+    for (const PassKindInfo& info : passKinds())
+        kinds << qstring(info.label);
+    m_kind = choiceBox(tr("What it is"), kinds,
+                       tr("What the pass is taken for. Choose another where the guess is wrong."));
+    m_kind->setObjectName("reading-kind");
+    m_coding = choiceBox(tr("How depth is coded"),
+                         {tr("Metres"), tr("Normalised"), tr("Inverse"), tr("Projected")},
+                         tr("What the stored numbers mean: lengths; greys between near and far; "
+                            "one over the distance; or a graphics card's depth."));
+    m_coding->setObjectName("reading-coding");
+    m_scale = numberBox(tr("Metres a unit"), tr(" m a unit"), -1e6, 1e6,
+                        tr("How many metres one unit of the file is: 0.01 for centimetres."));
+    m_near = numberBox(tr("Near"), tr(" m"), -1e6, 1e7,
+                       tr("The distance of the near end of the greys."));
+    m_near->setObjectName("reading-near");
+    m_far =
+        numberBox(tr("Far"), tr(" m"), 0.002, 1e7, tr("The distance of the far end of the greys."));
+    m_far->setObjectName("reading-far");
+    m_bright = choiceBox(tr("Bright end"), {tr("bright is far"), tr("bright is near")},
+                         tr("Which end of the greys is close by."));
+    m_bright->setMinimumWidth(116);
+    m_measure = choiceBox(tr("Measured"), {tr("planar"), tr("radial")},
+                          tr("Whether distances are along the camera's axis, or from its point."));
+    m_background =
+        numberBox(tr("Background"), QString(), -1e6, 1e12,
+                  tr("Stored values from here on are background; 0 for none with lengths."));
+    m_background->setSpecialValueText(tr("none"));
+    m_axes = choiceBox(tr("Space"), {tr("by its values"), tr("camera, tangent"), tr("world")},
+                       tr("Whose axes the directions are in."));
+    m_axes->setObjectName("reading-space");
+    m_normalCoding = choiceBox(tr("Coding"), {tr("by its values"), tr("-1 to 1"), tr("0 to 1")},
+                               tr("How directions are stored."));
+    m_green = choiceBox(tr("Green"), {tr("by its values"), tr("green up"), tr("green down")},
+                        tr("Which way the second axis runs."));
+    m_green->setObjectName("reading-green");
+    m_scaleBox = group({m_scale});
+    m_rangeBox = group({quiet(tr("near")), m_near, quiet(tr("far")), m_far, m_bright});
+    m_depthBox = group({m_coding, m_scaleBox, m_rangeBox, m_measure,
+                        group({quiet(tr("background from")), m_background})});
+    m_normalBox = group({m_axes, m_normalCoding, m_green});
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    auto* title = new QLabel(tr("Read as"));
+    title->setFont(theme::font(13, QFont::Medium));
+    row->addWidget(title);
+    row->addWidget(m_kind);
+    row->addWidget(m_depthBox);
+    row->addWidget(m_normalBox);
+    row->addStretch(1);
+    column.addLayout(row);
+}
+
+void ReadingPanel::buildKnown(QVBoxLayout& column) {
+    m_knownBox = new QWidget;
+    auto* row = new QHBoxLayout(m_knownBox);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(8);
+    row->addWidget(quiet(tr("Two known distances")));
+    const double usual[] = {4.0, 60.0};
+    for (int i = 0; i < 2; ++i) {
+        Known& known = m_known[static_cast<std::size_t>(i)];
+        known.pick = new QPushButton(tr("Click a place"));
+        known.pick->setObjectName(QStringLiteral("known-%1").arg(i));
+        known.pick->setProperty("role", "link");
+        known.pick->setCheckable(true);
+        known.pick->setToolTip(tr("Then click the thing in the picture."));
+        known.metres =
+            numberBox(tr("Its distance"), tr(" m"), 0.001, 1e6, tr("How far that thing is."));
+        known.metres->setObjectName(QStringLiteral("known-metres-%1").arg(i));
+        known.metres->setValue(usual[i]);
+        row->addWidget(known.pick);
+        row->addWidget(quiet(tr("is at")));
+        row->addWidget(known.metres);
+        connect(known.pick, &QPushButton::clicked, this, [this, i](bool on) {
+            m_picking = on ? i : -1;
+            m_known[static_cast<std::size_t>(1 - i)].pick->setChecked(false);
+        });
+        connect(known.metres, &QDoubleSpinBox::valueChanged, this, &ReadingPanel::settleByKnown);
+    }
+    row->addStretch(1);
+    column.addWidget(m_knownBox);
+}
+
+void ReadingPanel::buildReason(QVBoxLayout& column) {
+    m_reason = quiet({});
+    m_reason->setObjectName("reading-reason");
+    m_reason->setWordWrap(true);
+    auto* below = new QHBoxLayout;
+    below->setSpacing(12);
+    below->addWidget(m_reason, 1);
+    m_angle = numberBox(tr("Angle of view"), tr("° high"), 1.0, 170.0,
+                        tr("No camera in these files. How high its view is, from top to bottom: "
+                           "places and distances off the middle follow from it."));
+    m_angle->setDecimals(1);
+    m_angleBox = group({quiet(tr("No camera; view")), m_angle});
+    below->addWidget(m_angleBox, 0, Qt::AlignTop);
+    column.addLayout(below);
+    auto* remedies = new QWidget;
+    m_remedies = new QHBoxLayout(remedies);
+    m_remedies->setContentsMargins(0, 0, 0, 0);
+    column.addWidget(remedies);
+    connect(m_angle, &QDoubleSpinBox::valueChanged, this, [this](double degrees) {
+        if (!m_filling)
+            Q_EMIT angleSet(static_cast<float>(qDegreesToRadians(degrees)));
+    });
+}
+
+void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
+                           std::optional<float> assumedAngle) {
     m_filling = true;
-    m_pass = qstring(pass.name);
+    if (pass.key != m_pass.key || pass.file != m_pass.file)
+        for (Known& known : m_known) {
+            known.place.reset();
+            known.pick->setText(tr("Click a place"));
+            known.pick->setChecked(false);
+            m_picking = -1;
+        }
+    m_pass = pass;
+    m_reading = reading;
+    const auto& kinds = passKinds();
+    m_kind->setCurrentIndex(static_cast<int>(
+        std::find_if(kinds.begin(), kinds.end(),
+                     [&](const PassKindInfo& info) { return info.kind == pass.kind; }) -
+        kinds.begin()));
+    const Interpretation i = pass.interpretation.value_or(Interpretation{});
     m_coding->setCurrentIndex(static_cast<int>(i.coding));
     m_scale->setValue(static_cast<double>(i.scale));
     m_near->setValue(static_cast<double>(i.nearDistance));
@@ -129,36 +208,139 @@ void ReadingPanel::setPass(const Pass& pass, std::optional<float> assumedAngle) 
     m_measure->setCurrentIndex(i.radial ? 1 : 0);
     m_background->setValue(std::isfinite(i.backgroundFrom) ? static_cast<double>(i.backgroundFrom)
                                                            : m_background->minimum());
-    m_angleBox->setVisible(assumedAngle.has_value());
+    const NormalReading n = reading.normal.value_or(NormalReading{});
+    m_axes->setCurrentIndex(static_cast<int>(n.axes));
+    m_normalCoding->setCurrentIndex(static_cast<int>(n.coding));
+    m_green->setCurrentIndex(static_cast<int>(n.green));
+    m_angleBox->setVisible(assumedAngle.has_value() && pass.interpretation.has_value());
     if (assumedAngle)
         m_angle->setValue(qRadiansToDegrees(static_cast<double>(*assumedAngle)));
-    QString text = i.reason.empty() ? tr("As told.") : tr("Guessed: %1.").arg(qstring(i.reason));
+    QString text = tr("Taken for %1: %2.")
+                       .arg(qstring(passKindInfo(pass.kind).label).toLower(), qstring(pass.why));
+    if (pass.interpretation)
+        text += i.reason.empty() ? tr(" Read as set.") : tr(" Guessed: %1.").arg(qstring(i.reason));
+    QStringList channels;
+    for (const std::string& channel : pass.fileChannels)
+        channels << qstring(channel);
+    text += tr(" From %1, %2 of %3.")
+                .arg(qstring(pass.file.filename().string()), channels.join(QStringLiteral(", ")),
+                     qstring(sampleTypeName(pass.type)));
     for (const std::string& warning : pass.warnings)
         text += QLatin1Char(' ') + qstring(warning);
     m_reason->setText(text);
+    showRemedies(pass);
     arrange();
     m_filling = false;
+}
+
+void ReadingPanel::showRemedies(const Pass& pass) {
+    while (QLayoutItem* item = m_remedies->takeAt(0)) {
+        if (item->widget() != nullptr)
+            item->widget()->deleteLater();
+        delete item;
+    }
+    const auto offer = [&](const QString& text, const QString& help, const char* name, bool on,
+                           auto set) {
+        auto* button = new QPushButton(text);
+        button->setProperty("role", "link");
+        button->setObjectName(QLatin1String(name));
+        button->setCheckable(true);
+        button->setChecked(on);
+        button->setToolTip(help);
+        m_remedies->addWidget(button);
+        connect(button, &QPushButton::clicked, this, [this, set](bool now) {
+            set(m_reading, now);
+            Q_EMIT corrected(qstring(m_pass.key), m_reading);
+        });
+    };
+    if (pass.interpretation && pass.type == SampleType::Byte)
+        offer(tr("Even out the stairs"),
+              tr("Smooths the steps of 8 bits by no more than half a step; edges stay."),
+              "remedy-even", m_reading.evened, [](PassReading& r, bool now) { r.evened = now; });
+    if (pass.interpretation && (pass.sampling == Sampling::Filtered || m_reading.snapped))
+        offer(tr("Snap blended edges"),
+              tr("Puts each pixel that mixes two distances on one of them."), "remedy-snap",
+              m_reading.snapped, [](PassReading& r, bool now) { r.snapped = now; });
+    if (pass.interpretation && !pass.raw.empty())
+        offer(tr("Near and far the other way round"), tr("Turns bright and dark."), "remedy-turn",
+              false, [this](PassReading& r, bool) {
+                  Interpretation turned = *m_pass.interpretation;
+                  turned.nearBright = !turned.nearBright;
+                  if (std::isfinite(turned.backgroundFrom))
+                      turned.backgroundFrom = turned.nearBright ? 0.0F : 1.0F;
+                  turned.reason.clear();
+                  r.depth = turned;
+              });
+    if (!passKindInfo(pass.kind).data() && pass.image.channels() == 4)
+        offer(tr("Colours are not multiplied by alpha"),
+              tr("For files whose edges are too dark or too bright: reads alpha as straight."),
+              "remedy-straight", m_reading.straight.value_or(false),
+              [](PassReading& r, bool now) { r.straight = now; });
+    m_remedies->addStretch(1);
 }
 
 void ReadingPanel::arrange() {
     m_scaleBox->setVisible(m_coding->currentIndex() == 0);
     m_rangeBox->setVisible(m_coding->currentIndex() != 0);
+    const bool depth = m_pass.interpretation.has_value();
+    m_depthBox->setVisible(depth);
+    m_knownBox->setVisible(depth && !m_pass.raw.empty());
+    m_normalBox->setVisible(passKindInfo(m_pass.kind).look == PassLook::Direction);
 }
 
 void ReadingPanel::collect() {
     arrange();
     if (m_filling)
         return;
-    Interpretation i;
-    i.coding = static_cast<DepthCoding>(m_coding->currentIndex());
-    i.scale = static_cast<float>(m_scale->value());
-    i.nearDistance = static_cast<float>(m_near->value());
-    i.farDistance = static_cast<float>(m_far->value());
-    i.nearBright = m_bright->currentIndex() == 1;
-    i.radial = m_measure->currentIndex() == 1;
-    if (m_background->value() > m_background->minimum())
-        i.backgroundFrom = static_cast<float>(m_background->value());
-    Q_EMIT corrected(m_pass, i);
+    PassReading reading = m_reading;
+    const PassKind kind = passKinds()[static_cast<std::size_t>(m_kind->currentIndex())].kind;
+    if (kind != m_pass.kind)
+        reading.kind = kind;
+    if (m_pass.interpretation && sender() != m_kind) {
+        Interpretation i;
+        i.coding = static_cast<DepthCoding>(m_coding->currentIndex());
+        i.scale = static_cast<float>(m_scale->value());
+        i.nearDistance = static_cast<float>(m_near->value());
+        i.farDistance = static_cast<float>(m_far->value());
+        i.nearBright = m_bright->currentIndex() == 1;
+        i.radial = m_measure->currentIndex() == 1;
+        if (m_background->value() > m_background->minimum())
+            i.backgroundFrom = static_cast<float>(m_background->value());
+        reading.depth = i;
+    }
+    const NormalReading normal{static_cast<NormalAxes>(m_axes->currentIndex()),
+                               static_cast<NormalCoding>(m_normalCoding->currentIndex()),
+                               static_cast<GreenWay>(m_green->currentIndex())};
+    if (m_normalBox->isVisibleTo(this) && sender() != m_kind)
+        reading.normal = normal == NormalReading{} ? std::nullopt : std::optional(normal);
+    Q_EMIT corrected(qstring(m_pass.key), reading);
+}
+
+bool ReadingPanel::takeClick(int x, int y) {
+    if (m_picking < 0 || !isVisible())
+        return false;
+    Known& known = m_known[static_cast<std::size_t>(m_picking)];
+    known.place = KnownDistance{x, y, 0.0F};
+    known.pick->setText(tr("%1, %2").arg(x).arg(y));
+    known.pick->setChecked(false);
+    m_picking = -1;
+    settleByKnown();
+    return true;
+}
+
+void ReadingPanel::settleByKnown() {
+    if (m_filling || !m_known[0].place || !m_known[1].place || !m_pass.interpretation)
+        return;
+    for (Known& known : m_known)
+        known.place->metres = static_cast<float>(known.metres->value());
+    try {
+        PassReading reading = m_reading;
+        reading.depth = readingThrough(m_pass.raw, *m_pass.interpretation, *m_known[0].place,
+                                       *m_known[1].place);
+        Q_EMIT corrected(qstring(m_pass.key), reading);
+    } catch (const std::exception& error) {
+        Q_EMIT refused(QString::fromUtf8(error.what()));
+    }
 }
 
 }  // namespace noctis

@@ -1,35 +1,58 @@
 #pragma once
 
-#include "core/passes/pass.h"
+#include "core/passes/pass_reading.h"
 
 #include <QWidget>
 
+#include <array>
+
 class QComboBox;
 class QDoubleSpinBox;
+class QHBoxLayout;
 class QLabel;
+class QPushButton;
+class QVBoxLayout;
 
 namespace noctis {
 
-/// How a depth pass of a file is read: the guess with its reason, to be corrected on the spot.
+/// What a pass of a file is taken for and why, where it comes from, what is wrong with it, and how it is read instead:
+/// to be corrected on the spot.
 class ReadingPanel : public QWidget {
     Q_OBJECT
 public:
     explicit ReadingPanel(QWidget* parent = nullptr);
 
-    /// assumedAngle: how high the frame is taken to be, radians; unset where a file told its camera.
-    void setPass(const Pass& pass, std::optional<float> assumedAngle);
+    /// reading: the corrections so far. assumedAngle: how high the frame is taken to be, radians; unset where a
+    /// file has a camera.
+    void setPass(const Pass& pass, const PassReading& reading, std::optional<float> assumedAngle);
+    /// A place of the picture was clicked, px: whether it was one of the two known distances.
+    bool takeClick(int x, int y);
 
 Q_SIGNALS:
-    void corrected(const QString& pass, const noctis::Interpretation& reading);
+    void corrected(const QString& key, const noctis::PassReading& reading);
     void angleSet(float yfovRadians);
+    void refused(const QString& why);
 
 private:
+    struct Known {
+        QPushButton* pick = nullptr;
+        QDoubleSpinBox* metres = nullptr;
+        std::optional<KnownDistance> place;
+    };
+    void buildFirstRow(QVBoxLayout& column);
+    void buildKnown(QVBoxLayout& column);
+    void buildReason(QVBoxLayout& column);
     void collect();
     void arrange();
+    void settleByKnown();
+    void showRemedies(const Pass& pass);
 
-    QString m_pass;
+    Pass m_pass;  ///< shares its pixels
+    PassReading m_reading;
     bool m_filling = false;
     QLabel* m_reason;
+    QHBoxLayout* m_remedies;
+    QComboBox* m_kind;
     QComboBox* m_coding;
     QDoubleSpinBox* m_scale;
     QDoubleSpinBox* m_near;
@@ -37,10 +60,18 @@ private:
     QComboBox* m_bright;
     QComboBox* m_measure;
     QDoubleSpinBox* m_background;
+    QComboBox* m_axes;
+    QComboBox* m_normalCoding;
+    QComboBox* m_green;
     QDoubleSpinBox* m_angle;
     QWidget* m_angleBox;
     QWidget* m_scaleBox;
     QWidget* m_rangeBox;
+    QWidget* m_depthBox;
+    QWidget* m_normalBox;
+    QWidget* m_knownBox;
+    std::array<Known, 2> m_known;
+    int m_picking = -1;
 };
 
 }  // namespace noctis

@@ -3,6 +3,7 @@
 #include "app/look/picture_paint.h"
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
+#include "core/passes/frame_name.h"
 #include "core/project/project_file.h"
 #include "core/project/render_request.h"
 #include "core/scene/import.h"
@@ -39,13 +40,21 @@ Session::Session(fs::path dataFolder, QObject* parent)
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveDelayMs);
     connect(&m_autosave, &QTimer::timeout, this, &Session::keepFrames);
-    m_sceneSettles.setSingleShot(true);
-    m_sceneSettles.setInterval(kSceneSettlesMs);
-    connect(&m_watcher, &QFileSystemWatcher::fileChanged, this, [this] { m_sceneSettles.start(); });
-    connect(&m_sceneSettles, &QTimer::timeout, this, [this] {
-        watchScene();  // programs that write and rename leave another file in its place
-        if (fs::exists(project().scene))
+    m_filesSettle.setSingleShot(true);
+    m_filesSettle.setInterval(kSceneSettlesMs);
+    connect(&m_watcher, &QFileSystemWatcher::fileChanged, this, [this] { m_filesSettle.start(); });
+    connect(&m_filesSettle, &QTimer::timeout, this, [this] {
+        const auto known = m_writtenAt;
+        watchFiles();  // programs that write and rename leave another file in its place
+        const auto changed = [&](const fs::path& file) {
+            const auto was = known.find(file);
+            const auto is = m_writtenAt.find(file);
+            return was != known.end() && is != m_writtenAt.end() && was->second != is->second;
+        };
+        if (changed(project().scene))
             Q_EMIT sceneFileChanged();
+        if (std::any_of(m_frame.files.begin(), m_frame.files.end(), changed))
+            Q_EMIT passFilesChanged();
     });
 }
 
@@ -258,6 +267,7 @@ void Session::openProjectFile(const fs::path& path) {
         Q_EMIT told(QString::fromUtf8(error.what()), true);
     }
     start(std::move(project), fs::absolute(path), std::move(passes));
+    watchFiles();
     if (endingOf(path) == ".noctis")
         remember(path);
 }
@@ -289,17 +299,31 @@ bool Session::joinPassFiles(const std::vector<fs::path>& paths) {
     return true;
 }
 
-void Session::openPassFiles(const std::vector<fs::path>& paths) {
+void Session::openPassFiles(const std::vector<fs::path>& all) {
+    std::vector<fs::path> later;
+    const std::vector<fs::path> paths = firstFrames(all, &later);
     if (paths.empty())
         return;
+    if (!later.empty())
+        Q_EMIT told(tr("%1 is opened, the first of %2 numbered frames; noctis-cli finish --frames "
+                       "does all of them.")
+                        .arg(qstring(paths.front().filename().string()))
+                        .arg(later.size() + paths.size()),
+                    false);
     if (!joinPassFiles(paths)) {
         PassSet set = readPasses(paths);
         Project next = noctis::newProject();
         next.passFiles = paths;
         next.width = set.width;
         next.height = set.height;
+        // What was made for a screen shows as it is.
+        if (const Pass* picture = set.find(PassKind::Beauty);
+            picture != nullptr &&
+            (picture->type == SampleType::Byte || picture->type == SampleType::Short))
+            next.viewTransform = ViewTransform::Plain;
         start(std::move(next), {}, std::move(set));
     }
+    watchFiles();
     for (const fs::path& path : paths)
         remember(path);
     for (const Pass& pass : m_frame.passes.passes) {
@@ -322,7 +346,7 @@ void Session::loadScene(const fs::path& path) {
             loaded->accelerator = std::make_unique<Accelerator>(loaded->scene);
             return [this, loaded] {
                 m_scene = loaded;
-                watchScene();
+                watchFiles();
                 followView();
                 for (const std::string& warning : loaded->scene.warnings)
                     Q_EMIT told(qstring(warning), true);
@@ -334,13 +358,6 @@ void Session::loadScene(const fs::path& path) {
             Q_EMIT told(text, true);
             Q_EMIT sceneChanged();
         });
-}
-
-void Session::watchScene() {
-    if (const QStringList old = m_watcher.files(); !old.isEmpty())
-        m_watcher.removePaths(old);
-    if (!project().scene.empty() && fs::exists(project().scene))
-        m_watcher.addPath(qstring(project().scene.string()));
 }
 
 void Session::reloadScene() {
@@ -373,41 +390,6 @@ void Session::deriveMist() {
     Q_EMIT passesChanged();
 }
 
-void Session::readAnew(Pass& pass) const {
-    for (const Pass& fresh : readPasses(project().passFiles, project().readings).passes)
-        if (fresh.name == pass.name)
-            pass = fresh;
-}
-
-void Session::reloadPassesIfNeeded(const Project& before) {
-    deriveMist();
-    const Project& now = project();
-    if (now.readings == before.readings || m_frame.passes.empty())
-        return;
-    m_frame.passes.assumedYfovRadians = now.readings.yfovRadians;
-    for (Pass& pass : m_frame.passes.passes)
-        if (!pass.raw.empty()) {
-            const auto told = now.readings.passes.find(pass.name);
-            if (told != now.readings.passes.end())
-                reinterpret(pass, told->second, m_frame.passes.cameraOrAssumed());
-            else if (before.readings.passes.contains(pass.name))
-                readAnew(pass);  // as the file tells it
-            else if (pass.interpretation)
-                reinterpret(pass, *pass.interpretation, m_frame.passes.cameraOrAssumed());
-        }
-    Q_EMIT passesChanged();
-}
-
-void Session::correctReading(const std::string& pass, const Interpretation& reading) {
-    change(tr("Reading of %1").arg(qstring(pass)), QStringLiteral("reading.") + qstring(pass),
-           [&](Project& p) { p.readings.passes[pass] = reading; });
-}
-
-void Session::setAssumedAngle(float yfovRadians) {
-    change(tr("Angle of view"), QStringLiteral("reading.angle"),
-           [&](Project& p) { p.readings.yfovRadians = yfovRadians; });
-}
-
 bool Session::save(const fs::path& path) {
     try {
         const fs::path target = fs::absolute(path);
@@ -421,6 +403,7 @@ bool Session::save(const fs::path& path) {
             });
         }
         saveProject(project(), target, stepCatalogue());
+        watchFiles();  // what was just written is known
         m_frameWriter.stop();
         m_unsaved.forget();
         m_file = target;

@@ -15,6 +15,7 @@
 #include <QTimer>
 
 #include <filesystem>
+#include <map>
 #include <memory>
 #include <optional>
 
@@ -69,8 +70,12 @@ public:
     void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
     /// How high a frame without a camera is taken to be.
     void setAssumedAngle(float yfovRadians);
-    /// Reads a pass in another way.
-    void correctReading(const std::string& pass, const Interpretation& reading);
+    /// Reads a pass in another way; it is named by its key.
+    void correctReading(const std::string& pass, const PassReading& reading);
+
+    /// Puts other files in the place of those the frame was read from: a new render. All steps stay, and what
+    /// differs is said. The same files are read anew.
+    void relink(const std::vector<std::filesystem::path>& files);
 
     [[nodiscard]] QStringList recentFiles() const;
     /// What earlier runs left unsaved, each until it is returned to or declined.
@@ -95,15 +100,18 @@ Q_SIGNALS:
     void leftUnsaved(const QString& title, const noctis::UnsavedProject& left);
     /// The scene's file is another now; reloadScene() takes it.
     void sceneFileChanged();
+    /// One of the frame's files is another now; relink() takes it.
+    void passFilesChanged();
 
 private:
     void openProjectFile(const std::filesystem::path& path);
-    void openPassFiles(const std::vector<std::filesystem::path>& paths);
+    void openPassFiles(const std::vector<std::filesystem::path>& all);
     /// Adds them to the frame in work, if there is one and they are of its size.
     bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
-    void readAnew(Pass& pass) const;
+    /// The passes that are in files, as their readings have them now.
+    void readAnew();
     void reloadPassesIfNeeded(const Project& before);
     /// Brings the frame of the current view into work, where there is one; one that is in files comes
     /// when it is read.
@@ -111,7 +119,8 @@ private:
     void readKept(const std::vector<std::filesystem::path>& files);
     [[nodiscard]] std::optional<Frame> takeAtOnce(const View& of);
     void deriveMist();
-    void watchScene();
+    void watchFiles();
+    void readFrame(const std::vector<std::filesystem::path>& files, PassSet passes);
     void autosave();
     /// The project as it would be opened again: with the files that now hold its frames.
     [[nodiscard]] Project projectWithFrames() const;
@@ -136,7 +145,9 @@ private:
     std::shared_ptr<PanoramaCache> m_panoramas = std::make_shared<PanoramaCache>();
     QTimer m_autosave;
     QFileSystemWatcher m_watcher;
-    QTimer m_sceneSettles;  ///< files are often written in several goes
+    QTimer m_filesSettle;  ///< files are often written in several goes
+    std::map<std::filesystem::path, std::filesystem::file_time_type>
+        m_writtenAt;  ///< as last known
     // Last, as they use all of the above.
     Background m_sceneLoader{this};
     Background m_frameReader{this};

@@ -69,6 +69,11 @@ void CommandFinder::fill() {
         item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
         item->setForeground(1, theme::kQuiet);
     }
+    if (m_list->topLevelItemCount() == 0) {
+        auto* none = new QTreeWidgetItem(m_list, {tr("No command has these words")});
+        none->setFlags(Qt::NoItemFlags);
+        none->setForeground(0, theme::kQuiet);
+    }
     m_list->header()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_list->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     m_list->setCurrentItem(m_list->topLevelItem(0));
@@ -77,7 +82,7 @@ void CommandFinder::fill() {
 void CommandFinder::run() {
     const QTreeWidgetItem* item = m_list->currentItem();
     hide();
-    if (item != nullptr)
+    if (item != nullptr && item->data(0, Qt::UserRole).isValid())
         m_commands[item->data(0, Qt::UserRole).toLongLong()]->trigger();
 }
 

@@ -3,6 +3,7 @@
 #include "app/controls/undo_keys.h"
 #include "app/look/picture_paint.h"
 #include "app/picture/picture_room.h"
+#include "app/relief/relief_room.h"
 #include "app/survey/survey_room.h"
 #include "app/window/command_finder.h"
 #include "app/window/note_bar.h"
@@ -12,6 +13,7 @@
 
 #include <QApplication>
 #include <QDateTime>
+#include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -79,6 +81,12 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
                "anew."),
             tr("Read it anew"), [this] { m_session.reloadScene(); }, [] {});
     });
+    connect(&m_session, &Session::passFilesChanged, this, [this] {
+        m_notes->offer(
+            tr("The pass files have changed. Your steps stay if they are read again."),
+            tr("Read them again"), [this] { m_session.relink(m_session.project().passFiles); },
+            [] {});
+    });
     connect(&m_session, &Session::leftUnsaved, this,
             [this](const QString& title, const UnsavedProject& left) {
                 m_notes->offer(tr("%1 was not saved. What it was is kept.").arg(title),
@@ -93,7 +101,8 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
 void MainWindow::buildRooms(QStackedWidget& stack) {
     m_survey = new SurveyRoom(m_session);
     m_picture = new PictureRoom(m_session);
-    m_allRooms = {m_survey, m_picture};
+    m_relief = new ReliefRoom(m_session);
+    m_allRooms = {m_survey, m_picture, m_relief};
     for (Room* room : m_allRooms)
         stack.addWidget(room);
 }
@@ -141,7 +150,8 @@ void MainWindow::buildCommands() {
     m_menu->addAction(command(tr("Open the demo"), {}, [this] { openDemo(); }));
     m_menu->addSeparator();
     m_menu->addAction(command(tr("Save"), QKeySequence::Save, [this] { save(false); }));
-    m_menu->addAction(command(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); }));
+    m_menu->addAction(command(tr("Save as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S),
+                              [this] { save(true); }));
     buildRoomCommands();
     m_menu->addSeparator();
     m_undo = command(tr("Undo"), QKeySequence::Undo, [this] { m_session.undo(); });
@@ -218,9 +228,15 @@ void MainWindow::chooseOpen() {
 
 void MainWindow::save(bool as) {
     fs::path path = m_session.file();
-    if (path.empty() || as) {
+    // The demo stays as it ships: what is made of it is saved elsewhere.
+    std::error_code ignored;
+    const bool shipped =
+        !path.empty() && fs::equivalent(path.parent_path(), fs::path(NOCTIS_DEMO_FOLDER), ignored);
+    if (path.empty() || as || shipped) {
         const QString suggested =
-            path.empty() ? m_session.title() + QStringLiteral(".noctis") : qstring(path.string());
+            path.empty() || shipped
+                ? QDir::home().filePath(m_session.title() + QStringLiteral(".noctis"))
+                : qstring(path.string());
         const QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), suggested,
                                                           tr("Projects (*.noctis)"));
         if (file.isEmpty())

@@ -14,6 +14,7 @@ namespace noctis {
 class CommandFinder;
 class NoteBar;
 class PictureRoom;
+class ReliefRoom;
 class Room;
 class SurveyRoom;
 class TopBar;
@@ -28,6 +29,7 @@ public:
     [[nodiscard]] Session& session() { return m_session; }
     [[nodiscard]] SurveyRoom& survey() { return *m_survey; }
     [[nodiscard]] PictureRoom& picture() { return *m_picture; }
+    [[nodiscard]] ReliefRoom& relief() { return *m_relief; }
     [[nodiscard]] NoteBar& notes() { return *m_notes; }
     [[nodiscard]] CommandFinder& finder() { return *m_finder; }
     void open(const std::vector<std::filesystem::path>& paths);
@@ -65,6 +67,7 @@ private:
     Room* m_shown = nullptr;
     SurveyRoom* m_survey;
     PictureRoom* m_picture;
+    ReliefRoom* m_relief;
     NoteBar* m_notes;
     CommandFinder* m_finder;
     QList<QAction*> m_commands;

@@ -56,10 +56,13 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
 }
 
 void NoteBar::tell(const QString& text, bool warning) {
-    // A passing note gives way to the next; warnings wait their turn.
+    // A passing note gives way to whatever comes next; a new warning is seen before older ones.
     if (!m_notes.empty() && !m_notes.front().warning && !m_notes.front().accept)
         m_notes.pop_front();
-    m_notes.push_back({text, warning, {}, {}, {}});
+    if (warning)
+        m_notes.push_front({text, warning, {}, {}, {}});
+    else
+        m_notes.push_back({text, warning, {}, {}, {}});
     showFirst();
 }
 

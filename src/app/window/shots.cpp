@@ -4,6 +4,8 @@
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
+#include "app/relief/relief_panel.h"
+#include "app/relief/relief_room.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
 #include "app/survey/turnaround_panel.h"
@@ -171,6 +173,28 @@ int takeShots(MainWindow& window, const QString& folder) {
     settled();
     shoot("picture-normal");
     picture.showPass({});
+    // The tide stone from above; form and detail joined; the quay laid out on the ground.
+    ReliefRoom& relief = window.relief();
+    window.showRoom(relief);
+    const auto showRelief = [&](const char* id) {
+        relief.choose(id);
+        letRest(200);
+        waitUntil([&] { return relief.settled(); });
+        letRest(200);
+    };
+    showRelief("above");
+    shoot("relief-room");
+    for (const char* id : {"normals", "grey"})
+        showRelief(id);
+    showRelief("both");
+    relief.panel().open("from_normals");
+    letRest(200);
+    shoot("relief-detail");
+    showRelief("ground");
+    relief.findChild<QPushButton*>("look-ramp")->click();
+    relief.findChild<QPushButton*>("contours")->click();
+    letRest(300);
+    shoot("relief-ground");
     window.showRoom(survey);
     letRest(400);
     waitUntil([&] { return survey.view().settled(); });

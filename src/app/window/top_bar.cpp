@@ -86,6 +86,7 @@ TopBar::TopBar(Session& session, QMenu* menu, const std::vector<Room*>& allRooms
         tab->setObjectName(room->title());
         rooms->addWidget(tab);
         connect(tab, &QPushButton::clicked, this, [this, room] { Q_EMIT roomChosen(room); });
+        connect(room, &Room::headChanged, this, &TopBar::refresh);
         m_tabs.emplace_back(room, tab);
     }
     connect(&m_session, &Session::projectChanged, this, &TopBar::refresh);
@@ -96,6 +97,7 @@ TopBar::TopBar(Session& session, QMenu* menu, const std::vector<Room*>& allRooms
 void TopBar::setRoom(const Room& room) {
     for (const auto& [each, tab] : m_tabs)
         tab->setChecked(each == &room);
+    m_room = &room;
     m_looksThroughView = room.looksThroughView();
     refresh();
 }
@@ -114,6 +116,14 @@ void TopBar::refresh() {
     m_size->setText(QStringLiteral("%1 × %2")
                         .arg(set.empty() ? project.width : set.width)
                         .arg(set.empty() ? project.height : set.height));
+    if (m_room == nullptr)
+        return;
+    m_view->setVisible(m_room->showsLight());
+    m_exposure->setVisible(m_room->showsLight());
+    if (!m_room->headDetail().isEmpty())
+        m_detail->setText(QStringLiteral("· ") + m_room->headDetail());
+    if (!m_room->headSize().isEmpty())
+        m_size->setText(m_room->headSize());
 }
 
 void TopBar::paintEvent(QPaintEvent*) {

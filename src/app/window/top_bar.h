@@ -39,6 +39,7 @@ private:
     class ExposureField* m_exposure;
     QWidget* m_rooms;
     std::vector<std::pair<const Room*, QPushButton*>> m_tabs;
+    const Room* m_room = nullptr;
     bool m_looksThroughView = false;
 };
 

@@ -175,7 +175,7 @@ std::string_view viewTransformId(ViewTransform view) {
 }
 
 std::string_view viewTransformLabel(ViewTransform view) {
-    return view == ViewTransform::Film ? "Film-like view" : "Plain sRGB view";
+    return view == ViewTransform::Film ? "Soft shoulder" : "Plain sRGB";
 }
 
 ViewTransform viewTransformNamed(std::string_view id) {

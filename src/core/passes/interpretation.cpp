@@ -132,11 +132,14 @@ float depthFromStored(float stored, const Interpretation& i) noexcept {
         return kNothingHit;
     if (std::isinf(stored))
         return kNothingHit;
+    const float towardsFar = std::clamp(i.nearBright ? 1.0F - stored : stored, 0.0F, 1.0F);
+    if (i.coding == DepthCoding::Normalised) {
+        // Near may lie behind the camera, where two known distances say so and nothing is seen that near.
+        const float far = std::max(i.farDistance, i.nearDistance + 1e-6F);
+        return std::max(i.nearDistance + (far - i.nearDistance) * towardsFar, 1e-6F);
+    }
     const float n = std::max(i.nearDistance, 1e-6F);
     const float f = std::max(i.farDistance, n * 1.000001F);
-    const float towardsFar = std::clamp(i.nearBright ? 1.0F - stored : stored, 0.0F, 1.0F);
-    if (i.coding == DepthCoding::Normalised)
-        return n + (f - n) * towardsFar;
     // A projected depth buffer is linear in 1/depth, exactly as inverse depth is.
     return 1.0F / (1.0F / n + (1.0F / f - 1.0F / n) * towardsFar);
 }

@@ -3,6 +3,7 @@
 #include "core/image/image.h"
 #include "core/image/image_file.h"
 #include "core/passes/interpretation.h"
+#include "core/passes/normal_reading.h"
 
 #include <filesystem>
 #include <map>
@@ -123,6 +124,10 @@ struct Pass {
     std::map<std::string, std::string> manifest;  ///< of mattes: name by eight-digit hexadecimal id
     std::vector<std::string> warnings;            ///< whole sentences, each with its remedy
     bool derived = false;                         ///< computed from other passes, not measured
+    std::string key{};                        ///< its name as its file has it; corrections go by it
+    std::string why{};                        ///< it is taken for its kind, in a few words
+    std::vector<std::string> fileChannels{};  ///< as the file names them
+    std::optional<NormalReading> normals{};   ///< how foreign normals were read
 };
 
 /// The same pass at 1/factor of its size: colours by mean, data by the centre sample.

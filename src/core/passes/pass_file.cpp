@@ -2,14 +2,18 @@
 
 #include "core/image/colour.h"
 #include "core/image/error.h"
+#include "core/image/utf8.h"
 #include "core/passes/diagnosis.h"
 #include "core/passes/interpretation_text.h"
 #include "core/passes/pass_attributes.h"
+#include "core/passes/pass_settling.h"
 
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <cmath>
 #include <functional>
+#include <limits>
 #include <numeric>
 
 #include <fmt/format.h>
@@ -86,16 +90,18 @@ bool hasOwnAlpha(const Attributes& attributes) {
     return textIn(attributes, kKind).empty() || !textIn(attributes, kAlpha).empty();
 }
 
-void settleDistances(Pass& pass, const Attributes& attributes, const InterpretationMap& corrections,
+void settleDistances(Pass& pass, const Attributes& attributes, const PassReading& corrected,
                      const Camera& camera) {
-    Interpretation reading;
-    if (const auto corrected = corrections.find(pass.name); corrected != corrections.end())
-        reading = corrected->second;
-    else if (const auto told = interpretationFromText(textIn(attributes, kReading)))
-        reading = *told;
-    else if (textIn(attributes, kKind).empty())
-        reading = guessInterpretation(pass.image, pass.type, attributes,
-                                      holds(lower(pass.name), {"radial"}));
+    PassReading reading = corrected;
+    if (!reading.depth) {
+        if (const auto told = interpretationFromText(textIn(attributes, kReading)))
+            reading.depth = *told;
+        else if (textIn(attributes, kKind).empty())
+            reading.depth = guessInterpretation(pass.image, pass.type, attributes,
+                                                holds(lower(pass.name), {"radial"}));
+        else
+            reading.depth = Interpretation{};
+    }
     pass.raw = pass.image;
     reinterpret(pass, reading, camera);
 }
@@ -128,6 +134,10 @@ Pass passAsTold(const fs::path& path, const FileInfo& info, const PassInFile& fo
     Pass pass;
     pass.name = found.name;
     pass.kind = found.kind;
+    pass.key = found.name;
+    pass.why = found.why;
+    for (const int c : found.channels)
+        pass.fileChannels.push_back(asUtf8(info.channels[static_cast<std::size_t>(c)].name));
     pass.file = path;
     pass.type = info.channels[static_cast<std::size_t>(found.channels.front())].type;
     pass.manifest = manifestOf(attributes, found.name);
@@ -198,10 +208,34 @@ std::string uniqueName(const PassSet& set, const std::string& name) {
     return unique;
 }
 
+/// A name that no pass has now, nor had in its file.
+std::string uniqueKey(const PassSet& set, const std::string& name) {
+    const auto taken = [&](const std::string& key) {
+        return set.find(std::string_view(key)) != nullptr ||
+               std::any_of(set.passes.begin(), set.passes.end(),
+                           [&](const Pass& pass) { return pass.key == key; });
+    };
+    std::string unique = name;
+    for (int i = 2; taken(unique); ++i)
+        unique = fmt::format("{} {}", name, i);
+    return unique;
+}
+
+/// It is another kind than its file makes believe; one that was named by its kind is named by the new one.
+void takeFor(Pass& pass, PassInFile& found, PassKind kind, const PassSet& set) {
+    if (found.kind == kind)
+        return;
+    found.kind = pass.kind = kind;
+    pass.why = "set by hand";
+    if (const std::string name(passKindInfo(kind).id); kind != PassKind::Colour)
+        pass.name = uniqueName(set, name);
+}
+
 using TakePass = std::function<void(Pass, const PassInFile&, const Attributes&)>;
 
 /// Takes the passes of a file, without their pixels, if it is of the set's size.
-void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info, const TakePass& take) {
+void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
+                   const ReadingMap& corrections, const TakePass& take) {
     for (const std::string& warning : info.warnings)
         set.warnings.push_back(fmt::format("{}: {}", path.filename().string(), warning));
     if (!set.empty() && (info.width != set.width || info.height != set.height)) {
@@ -221,26 +255,43 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info, con
         set.lights.merge(lightsFromText(textIn(attributes, kLights)));
         if (set.view.empty())
             set.view = textIn(attributes, "view");
-        found.name = uniqueName(set, found.name);
-        take(passAsTold(path, info, found, attributes), found, attributes);
+        found.name = uniqueKey(set, found.name);
+        Pass pass = passAsTold(path, info, found, attributes);
+        if (const auto corrected = corrections.find(pass.key);
+            corrected != corrections.end() && corrected->second.kind)
+            takeFor(pass, found, *corrected->second.kind, set);
+        take(std::move(pass), found, attributes);
     }
 }
 
-void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& corrections) {
+void readFileInto(PassSet& set, const fs::path& path, const ReadingMap& corrections,
+                  OpenNormals& open) {
     const FileInfo info = readFileInfo(path);
     std::optional<PassInFile> covers;
     Image all;  // read at the first pass that is taken: the file is opened once
     forEachPassIn(
-        set, path, info, [&](Pass pass, const PassInFile& found, const Attributes& attributes) {
+        set, path, info, corrections,
+        [&](Pass pass, const PassInFile& found, const Attributes& attributes) {
             if (all.empty())
                 all = readAllChannels(path, info);
-            takePixels(pass, all, info, found, attributes);
+            const PassReading reading = readingOf(corrections, pass.key);
+            FileInfo as = info;
+            as.straightAlpha = reading.straight.value_or(info.straightAlpha);
+            takePixels(pass, all, as, found, attributes);
             if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
-                settleDistances(pass, attributes, corrections, set.cameraOrAssumed());
+                settleDistances(pass, attributes, reading, set.cameraOrAssumed());
             addDiagnosis(pass);
+            if (reading.snapped && pass.sampling == Sampling::Filtered && !pass.raw.empty()) {
+                pass.sampling = Sampling::Centre;
+                std::erase_if(pass.warnings, [](const std::string& warning) {
+                    return warning.starts_with("Edges are blended");
+                });
+            }
             // An opaque picture of ours says nothing of what it covers.
             const bool opaque = pass.kind == PassKind::Beauty && pass.image.channels() == 3 &&
                                 !textIn(attributes, kAlpha).empty();
+            if (isDirection(pass.kind) && (!found.told || reading.normal))
+                open.push_back(pass.name);
             set.put(std::move(pass));
             if (found.kind == PassKind::Beauty && !opaque)
                 covers = found;
@@ -254,8 +305,11 @@ void readFileInto(PassSet& set, const fs::path& path, const InterpretationMap& c
 PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings) {
     PassSet set;
     set.assumedYfovRadians = readings.yfovRadians;
+    OpenNormals open;
     for (const fs::path& path : paths)
-        readFileInto(set, path, readings.passes);
+        readFileInto(set, path, readings.passes, open);
+    settleOpenNormals(set, open, readings.passes);
+    deriveCoverage(set);
     return set;
 }
 
@@ -300,21 +354,11 @@ Image readPicture(const fs::path& path) {
 PassSet readPassesWithoutPixels(const std::vector<fs::path>& paths) {
     PassSet set;
     for (const fs::path& path : paths)
-        forEachPassIn(set, path, readFileInfo(path),
+        forEachPassIn(set, path, readFileInfo(path), {},
                       [&](Pass pass, const PassInFile&, const Attributes&) {
                           set.passes.push_back(std::move(pass));
                       });
     return set;
-}
-
-void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera) {
-    pass.interpretation = interpretation;
-    const bool wantsPlanar = pass.kind == PassKind::Depth;
-    Interpretation asStored = interpretation;
-    if (!wantsPlanar)
-        asStored.radial = false;
-    pass.image = depthFromStored(pass.raw, asStored, camera)
-                     .select({0}, {passKindInfo(pass.kind).channels.front()});
 }
 
 }  // namespace noctis

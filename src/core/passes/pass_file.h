@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/passes/pass_reading.h"
 #include "core/passes/pass_set.h"
 
 #include <filesystem>
@@ -8,12 +9,9 @@
 
 namespace noctis {
 
-/// Corrections to how passes are read, by pass name.
-using InterpretationMap = std::map<std::string, Interpretation>;
-
 /// How files are read where they don't tell it, or tell it wrongly.
 struct Readings {
-    InterpretationMap passes;                 ///< corrections, by pass name
+    ReadingMap passes;                        ///< corrections, by the pass's key
     float yfovRadians = kAssumedYfovRadians;  ///< of a frame without a camera
     bool operator==(const Readings&) const = default;
 };
@@ -25,6 +23,8 @@ struct PassInFile {
     std::vector<int> channels;  ///< indices into the file's
     int part = 0;
     std::string layer;  ///< in the file; empty for plain R G B A
+    std::string why;    ///< it is taken for its kind
+    bool told = false;  ///< the file says its kind: one of ours
 };
 
 /// Which passes a file holds, by its layers, channel names, metadata and file name.
@@ -46,6 +46,14 @@ PassSet readPassesWithoutPixels(const std::vector<std::filesystem::path>& paths)
 
 /// Brings one pass to metres again under another reading, keeping what the file had.
 void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera);
+/// The same with what else a reading says of a depth: stairs evened out, edges snapped.
+void reinterpret(Pass& pass, const PassReading& reading, const Camera& camera);
+
+/// Reads files as the requests of a command line say; see readRequestFromText. Where two distances are known they
+/// settle the depth, and readings has the corrections afterwards.
+/// Errors   as readPasses; Error(UnknownName) for a pass that is not there, Error(BadSetting).
+PassSet readPassesAs(const std::vector<std::filesystem::path>& paths, Readings& readings,
+                     const std::vector<std::string>& requests);
 
 enum class PassLayout {
     PartPerPass,    ///< reading one pass is as fast as it can be

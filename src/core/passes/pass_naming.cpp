@@ -12,24 +12,39 @@ namespace fs = std::filesystem;
 
 namespace {
 
+/// Whether one of the words stands in a name by itself: "shot_z.0001" has z.
+bool hasWord(const std::string& name, std::initializer_list<std::string_view> words) {
+    std::string word;
+    for (std::size_t i = 0; i <= name.size(); ++i) {
+        if (i < name.size() && std::isalpha(static_cast<unsigned char>(name[i])) != 0) {
+            word += name[i];
+            continue;
+        }
+        if (std::find(words.begin(), words.end(), word) != words.end())
+            return true;
+        word.clear();
+    }
+    return false;
+}
+
 /// What a layer is, by the words in its name. The trade's words; the last resort is a colour layer.
 PassKind kindByName(const std::string& layer, std::size_t channels) {
     const std::string name = lower(layer);
     if (const auto own = passNamed(layer); own && own->kind != PassKind::Colour)
         return own->kind;
-    if (holds(name, {"depth", "zbuffer"}) || name == "z" || name.ends_with(".z"))
+    if (holds(name, {"depth", "zbuffer"}) || hasWord(name, {"z", "zdepth", "dpt"}))
         return PassKind::Depth;
     if (holds(name, {"distance"}))
         return PassKind::Distance;
-    if (holds(name, {"normal"}) && channels >= 3)
+    if ((holds(name, {"normal"}) || hasWord(name, {"nrm", "norm", "nor", "n"})) && channels >= 3)
         return PassKind::Normal;
-    if (holds(name, {"position"}) && channels >= 3)
+    if ((holds(name, {"position"}) || hasWord(name, {"pos", "p"})) && channels >= 3)
         return PassKind::Position;
-    if (holds(name, {"occlusion"}) || name == "ao" || name.ends_with(".ao"))
+    if (holds(name, {"occlusion"}) || hasWord(name, {"ao"}))
         return PassKind::Occlusion;
     if (holds(name, {"mist"}))
         return PassKind::Mist;
-    if (holds(name, {"coverage"}) || name == "alpha" || name.ends_with(".alpha"))
+    if (holds(name, {"coverage"}) || hasWord(name, {"alpha"}))
         return PassKind::Coverage;
     if (holds(name, {"object"}) && channels >= 4)
         return PassKind::Objects;
@@ -71,7 +86,7 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         for (PassInFile& pass : found)
             if (pass.name == name && pass.part == part)
                 return pass;
-        found.push_back({name, PassKind::Colour, {}, part, name});
+        found.push_back({name, PassKind::Colour, {}, part, name, {}, false});
         return found.back();
     };
     for (int c = 0; c < static_cast<int>(info.channels.size()); ++c) {
@@ -101,6 +116,11 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         const bool wholeFile = pass.name.empty() && found.size() == 1;
         const std::string name = wholeFile ? path.stem().string() : pass.name;
         pass.kind = kind.value_or(kindByName(name, pass.channels.size()));
+        pass.told = kind.has_value();
+        pass.why = kind                              ? "the file says so"
+                   : pass.kind == PassKind::Colour   ? "no word in its name says more"
+                   : pass.name.empty() && !wholeFile ? "its channels are R, G and B"
+                                                     : "by its name, " + asUtf8(name);
         if (wholeFile && pass.kind == PassKind::Colour && !kind)
             pass.kind = PassKind::Beauty;
         if (pass.name.empty() || (wholeFile && pass.kind != PassKind::Colour))

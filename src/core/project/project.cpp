@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace noctis {
 
@@ -27,6 +28,17 @@ std::vector<PassRequest> usualPasses() {
                                 PassKind::Normal, PassKind::Position, PassKind::Objects})
         passes.push_back(passRequest(kind));
     return passes;
+}
+
+const Relief* reliefOf(const Project& project, std::string_view id) {
+    for (const Relief& relief : project.reliefs)
+        if (relief.id == id)
+            return &relief;
+    return nullptr;
+}
+
+Relief* reliefOf(Project& project, std::string_view id) {
+    return const_cast<Relief*>(reliefOf(std::as_const(project), id));
 }
 
 Project newProject() {
@@ -59,6 +71,8 @@ std::vector<std::filesystem::path> inputsOf(const Project& project) {
             inputs.push_back(file);
             return file;
         });
+    for (const Relief& relief : project.reliefs)
+        inputs.insert(inputs.end(), relief.from.files.begin(), relief.from.files.end());
     return inputs;
 }
 

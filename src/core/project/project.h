@@ -4,6 +4,7 @@
 #include "core/image/tiles.h"
 #include "core/passes/pass_file.h"
 #include "core/recipe/recipe.h"
+#include "core/relief/relief.h"
 #include "core/scene/moved_places.h"
 #include "core/tracer/pass_settings.h"
 
@@ -73,11 +74,13 @@ struct Project {
     double framesPerSecond = 24.0;                  ///< kSlowest to kFastest
     Readings readings;                              ///< how the pass files are read
     Recipe recipe;
-    float exposure = 0.0F;  ///< EV, of the view
+    std::vector<Relief> reliefs;  ///< height maps
+    float exposure = 0.0F;        ///< EV, of the view
     ViewTransform viewTransform = ViewTransform::Film;
     /// Fields and passes of the file that this Noctis doesn't know, kept as JSON.
     std::shared_ptr<const std::string> unknown{};
     std::shared_ptr<const std::string> unknownPasses{};
+    std::shared_ptr<const std::string> unknownReliefs{};
     std::vector<std::string> warnings{};  ///< about the file, from opening it; never saved
 
     bool operator==(const Project&) const = default;
@@ -91,6 +94,10 @@ struct Project {
 const PassRequest* passAsked(const Project& project, std::string_view name);
 /// The same to change, put among the passes if it is not there.
 PassRequest& askPass(Project& project, const PassName& pass);
+
+/// The relief of that id; none if it is not there.
+Relief* reliefOf(Project& project, std::string_view id);
+const Relief* reliefOf(const Project& project, std::string_view id);
 
 /// A project with the passes of the first render set up.
 Project newProject();

@@ -1,9 +1,9 @@
 #include "core/project/project_fields.h"
 
 #include "core/image/error.h"
-#include "core/passes/interpretation_text.h"
 #include "core/recipe/recipe_json.h"
 #include "core/settings/value_type.h"
+#include "core/shaping/registry.h"
 
 #include <array>
 
@@ -71,8 +71,8 @@ std::map<std::string, V3f> placesFromJson(const Json& json) {
     return places;
 }
 
-Interpretation readingFromJson(const std::string& pass, const Json& json) {
-    const auto reading = interpretationFromText(json.dump());
+PassReading readingFromJson(const std::string& pass, const Json& json) {
+    const auto reading = readingFromText(json.dump());
     if (!reading)
         throw Error(ErrorCode::BadFile,
                     fmt::format("has a reading of {} that can't be used", pass));
@@ -132,6 +132,36 @@ Json writtenPasses(const Project& project) {
     for (const Json& pass : keptBeside(project.unknownPasses, Json::array()))
         passes.push_back(pass);
     return passes;
+}
+
+// --- reliefs -------------------------------------------------------------------------------------
+
+void readReliefs(Project& project, const Json& reliefs, const FieldContext& context) {
+    Json unknown = Json::array();
+    for (const Json& json : reliefs) {
+        try {
+            Relief relief =
+                reliefFromJson(json, reliefCatalogue(), context.catalogue, context.folder);
+            if (relief.id.empty() || reliefOf(project, relief.id) != nullptr)
+                relief.id = fmt::format("relief_{}", project.reliefs.size() + 1);
+            project.reliefs.push_back(std::move(relief));
+        } catch (const std::exception& error) {
+            unknown.push_back(json);
+            project.warnings.push_back(fmt::format(
+                "A height map can't be used and is kept in the project: {}", error.what()));
+        }
+    }
+    if (!unknown.empty())
+        project.unknownReliefs = std::make_shared<const std::string>(unknown.dump());
+}
+
+Json writtenReliefs(const Project& project, const FieldContext& context) {
+    Json reliefs = Json::array();
+    for (const Relief& relief : project.reliefs)
+        reliefs.push_back(reliefToJson(relief, context.folder));
+    for (const Json& json : keptBeside(project.unknownReliefs, Json::array()))
+        reliefs.push_back(json);
+    return reliefs;
 }
 
 // --- the rest ------------------------------------------------------------------------------------
@@ -292,7 +322,7 @@ const std::vector<ProjectField>& projectFields() {
          [](const Project& p, C) {
              Json json = Json::object();
              for (const auto& [name, reading] : p.readings.passes)
-                 json[name] = Json::parse(textFromInterpretation(reading));
+                 json[name] = Json::parse(textFromReading(reading));
              return json;
          },
          [](Project& p, const Json& j, C) {
@@ -306,6 +336,8 @@ const std::vector<ProjectField>& projectFields() {
          [](Project& p, const Json& j, C c) {
              p.recipe = recipeFromJson(j, c.catalogue, c.folder);
          }},
+        {"reliefs", [](const Project& p, C c) { return writtenReliefs(p, c); },
+         [](Project& p, const Json& j, C c) { readReliefs(p, j, c); }},
         {"display",
          [](const Project& p, C) {
              return Json{{"exposure", p.exposure}, {"view", viewTransformId(p.viewTransform)}};

@@ -161,8 +161,10 @@ View viewFromAbove(const std::string& name, const Box3f& bounds, float aspect) {
     const V3f centre = bounds.center();
     const V3f size = bounds.size();
     const float above = std::max({size.x, size.y, size.z, 0.1F});
-    View view{name, lookingAt(V3f(centre.x, bounds.max.y + above, centre.z + 1e-4F * above), centre,
-                              0.5F)};
+    View view{name, {}};
+    view.camera.yfovRadians = 0.5F;
+    view.camera.cameraToWorld =
+        M44f(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, centre.x, bounds.max.y + above, centre.z, 1);
     view.camera.orthographicHeight = kMargin * std::max({size.z, size.x / aspect, 1e-3F});
     return view;
 }

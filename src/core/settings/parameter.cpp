@@ -25,6 +25,19 @@ int decimalsFor(float magnitude) {
     return magnitude >= 0.1F || magnitude == 0.0F ? 2 : 3;
 }
 
+/// Lengths of less than a tenth of a metre in millimetres.
+std::string metresText(float metres) {
+    const float size = std::abs(metres);
+    const bool small = size > 0.0F && size < 0.0995F;
+    const float shown = small ? metres * 1e3F : metres;
+    const float shownSize = std::abs(shown);
+    const int decimals = small && shownSize < 0.1F    ? 4
+                         : small && shownSize < 9.95F ? 2
+                         : small                      ? 1
+                                                      : decimalsFor(size);
+    return fmt::format("{:.{}f}{}{}", shown, decimals, kThinSpace, small ? "mm" : "m");
+}
+
 std::string percentText(float percent) {
     const bool whole = std::abs(percent - std::round(percent)) < 0.05F;
     return fmt::format("{:.{}f}{}%", percent, std::abs(percent) < 9.95F && !whole ? 1 : 0,
@@ -44,6 +57,8 @@ std::string formatNumber(float value, Unit unit) {
     switch (unit) {
     case Unit::None:
         return number;
+    case Unit::Metre:
+        return metresText(value);
     case Unit::Count:
         return fmt::format("{:.0f}", value);
     case Unit::FNumber:

@@ -55,6 +55,27 @@ Common commonOf(const PassRequest& request) {
 
 Out asOut(const V3f& v) { return {v.x, v.y, v.z}; }
 
+/// Where a ray meets the plane of the triangle it hit, to float's rounding of the place: a distance from afar
+/// has lost what heights of a few millimetres are made of.
+V3f placeOf(const Scene& scene, const CameraRay& ray, const Hit& hit) noexcept {
+    using Imath::V3d;
+    const Instance& instance = scene.instances[static_cast<std::size_t>(hit.instance)];
+    const Mesh& mesh = scene.meshes[static_cast<std::size_t>(instance.mesh)];
+    const auto& corner = mesh.triangles[hit.triangle];
+    const V3d a(mesh.positions[corner[0]] * instance.toWorld);
+    const V3d b(mesh.positions[corner[1]] * instance.toWorld);
+    const V3d c(mesh.positions[corner[2]] * instance.toWorld);
+    const V3d normal = (b - a).cross(c - a);
+    const V3d origin(ray.origin);
+    const V3d direction(ray.direction);
+    const double facing = normal.dot(direction);
+    const double distance = normal.dot(a - origin) / facing;
+    const auto traced = static_cast<double>(hit.distance);
+    constexpr double kRounding = 1e-4;  // beyond it the triangle is seen edge-on
+    return V3f(origin +
+               direction * (std::abs(distance - traced) <= kRounding * traced ? distance : traced));
+}
+
 /// Values of a pass for one ray. Distances are kept finite only by their own rule, +inf included.
 class Measure {
 public:
@@ -96,11 +117,11 @@ public:
 private:
     [[nodiscard]] Out ofSurface(const CameraRay& ray, const Hit& hit, float x,
                                 float y) const noexcept {
-        const V3f place = ray.origin + ray.direction * hit.distance;
         if (m_kind == PassKind::Position)
-            return asOut(place);
+            return asOut(placeOf(m_accelerator.scene(), ray, hit));
         if (m_kind == PassKind::Height)
-            return {place.y - m_level};
+            return {placeOf(m_accelerator.scene(), ray, hit).y - m_level};
+        const V3f place = ray.origin + ray.direction * hit.distance;
         const Surface surface = m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
         switch (m_kind) {
         case PassKind::FacingNormal:

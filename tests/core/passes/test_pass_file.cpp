@@ -204,7 +204,8 @@ TEST_CASE("a corrected reading is used instead of the guess, and can be changed 
     told.coding = DepthCoding::Normalised;
     told.nearDistance = 10.0F;
     told.farDistance = 30.0F;
-    PassSet set = readPasses({folder / "depth.exr"}, {.passes = {{"depth", told}}});
+    PassSet set =
+        readPasses({folder / "depth.exr"}, {.passes = {{"depth", PassReading{.depth = told}}}});
     Pass* depth = set.find(std::string_view("depth"));
     REQUIRE(depth != nullptr);
     CHECK(depth->image(2, 2, 0) == 15.0F);
@@ -345,7 +346,8 @@ TEST_CASE("a frame without a camera can be given its angle of view", "[passes][f
     radial.radial = true;
     const auto depthAtCorner = [&](float degrees) {
         const PassSet set = readPasses({folder / "distance.exr"},
-                                       {.passes = {{"distance", radial}, {"depth", radial}},
+                                       {.passes = {{"distance", PassReading{.depth = radial}},
+                                                   {"depth", PassReading{.depth = radial}}},
                                         .yfovRadians = degrees * 3.14159265F / 180.0F});
         return resolvePass(set, PassKind::Depth).image(0, 0, 0);
     };

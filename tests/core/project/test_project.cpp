@@ -33,7 +33,7 @@ Project sample(const Folder& folder) {
     Interpretation reading;
     reading.coding = DepthCoding::Inverse;
     reading.nearDistance = 0.5F;
-    p.readings.passes["depth"] = reading;
+    p.readings.passes["depth"].depth = reading;
     applyPassSetting(p.passes, "occlusion.reach=1.5");
     p.recipe.steps.push_back(stepCatalogue().newStep("fog"));
     return p;

@@ -1,0 +1,399 @@
+#include "app/relief/map_view.h"
+
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "core/image/tiles.h"
+
+#include <QContextMenuEvent>
+#include <QLineF>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr qreal kMargin = 8.0;
+constexpr qreal kDisc = 32.0;
+constexpr qreal kReach = 10.0;
+constexpr qreal kLeastZoom = 0.005;
+constexpr qreal kMostZoom = 48.0;
+constexpr int kContourLines = 12;
+
+}  // namespace
+
+MapView::MapView(QWidget* parent) : QWidget(parent) {
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Height map"));
+    setMinimumSize(220, 160);
+}
+
+QSizeF MapView::cells() const {
+    return m_map ? QSizeF(m_map->full().width(), m_map->full().height()) * m_factor : QSizeF();
+}
+
+void MapView::setMap(std::shared_ptr<const FieldPyramid> map, int factor) {
+    const QSizeF before = cells();
+    m_map = std::move(map);
+    m_factor = factor;
+    // A map that is worked smaller has its last cells cut off: that is no other size.
+    const QSizeF now = cells();
+    if (std::abs(before.width() - now.width()) > factor + 8 ||
+        std::abs(before.height() - now.height()) > factor + 8)
+        fit();
+    redraw();
+}
+
+void MapView::setHint(const QString& text) {
+    m_hint = text;
+    update();
+}
+
+void MapView::setLook(MapLook look) {
+    m_painting.look = look;
+    redraw();
+}
+
+void MapView::setRange(const std::array<float, 2>& range) {
+    if (range == m_painting.range)
+        return;
+    m_painting.range = range;
+    redraw();
+}
+
+void MapView::setContours(bool shown) {
+    m_contours = shown;
+    redraw();
+}
+
+void MapView::setTiled(bool tiled) {
+    m_painting.tiled = tiled;
+    fit();
+    redraw();
+}
+
+void MapView::setOther(std::shared_ptr<const FieldPyramid> other, Compare compare) {
+    m_other = std::move(other);
+    m_compare = m_other ? compare : Compare::None;
+    redraw();
+}
+
+void MapView::setSection(const std::optional<std::array<QPointF, 2>>& ends) {
+    m_section = ends;
+    update();
+}
+
+void MapView::setSectionNeedle(std::optional<float> along) {
+    m_needle = along;
+    update();
+}
+
+void MapView::fit() {
+    m_fitted = true;
+    const QSizeF size = cells() * (m_painting.tiled ? 3.0 : 1.0);
+    m_middle = QPointF(cells().width() / 2.0, cells().height() / 2.0);
+    if (!size.isEmpty())
+        m_zoom = std::clamp(std::min((width() - 2 * kMargin) / size.width(),
+                                     (height() - 2 * kMargin) / size.height()),
+                            kLeastZoom, kMostZoom);
+    redraw();
+    Q_EMIT zoomChanged();
+}
+
+void MapView::setZoom(qreal zoom, const QPointF& about) {
+    const QPointF fixed = toMap(about);
+    m_zoom = std::clamp(zoom / devicePixelRatioF(), kLeastZoom, kMostZoom);
+    m_fitted = false;
+    m_middle += fixed - toMap(about);
+    redraw();
+    Q_EMIT zoomChanged();
+}
+
+QPointF MapView::toMap(const QPointF& widget) const {
+    return m_middle + (widget - QPointF(width() / 2.0, height() / 2.0)) / m_zoom;
+}
+
+QPointF MapView::fromMap(const QPointF& cells) const {
+    return QPointF(width() / 2.0, height() / 2.0) + (cells - m_middle) * m_zoom;
+}
+
+QRectF MapView::lampDisc() const {
+    return {width() - 2 * kDisc - 14, height() - 2 * kDisc - 26, 2 * kDisc, 2 * kDisc};
+}
+
+void MapView::redraw() {
+    m_stale = true;
+    update();
+}
+
+QImage MapView::pictureOf(const FieldPyramid& map, int factor) const {
+    const qreal dpr = devicePixelRatioF();
+    const QPointF corner = toMap(QPointF(0, 0));
+    const MapWindow window{static_cast<float>(corner.x() / factor),
+                           static_cast<float>(corner.y() / factor),
+                           static_cast<float>(1.0 / (m_zoom * dpr * factor))};
+    QImage image = toQImage(mapPicture(map, m_painting, window, static_cast<int>(width() * dpr),
+                                       static_cast<int>(height() * dpr)));
+    image.setDevicePixelRatio(dpr);
+    return image;
+}
+
+QImage MapView::differencePicture() const {
+    const HeightField& a = m_map->full();
+    const HeightField& b = m_other->full();
+    HeightField difference = a;
+    float* to = difference.heights.editPlane(0);
+    forEachBand(a.height(), 16, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < a.width(); ++x)
+                to[difference.heights.rowStride() * y + x] =
+                    a.heights(x, y, 0) -
+                    heightAt(b.heights,
+                             (static_cast<float>(x) + 0.5F) * static_cast<float>(b.width()) /
+                                     static_cast<float>(a.width()) -
+                                 0.5F,
+                             (static_cast<float>(y) + 0.5F) * static_cast<float>(b.height()) /
+                                     static_cast<float>(a.height()) -
+                                 0.5F);
+    });
+    const HeightSpread spread = spreadOf(difference.heights);
+    const float most = std::max({std::abs(spread.lowest), std::abs(spread.highest), 1e-9F});
+    const_cast<MapView*>(this)->m_differenceText =
+        tr("differs by %1 to %2")
+            .arg(qstring(lengthText(static_cast<double>(spread.lowest))),
+                 qstring(lengthText(static_cast<double>(spread.highest))));
+    MapPainting painting;
+    painting.look = MapLook::Ramp;
+    painting.range = {-most, most};
+    const FieldPyramid pyramid(std::move(difference));
+    const qreal dpr = devicePixelRatioF();
+    const QPointF corner = toMap(QPointF(0, 0));
+    QImage image = toQImage(mapPicture(
+        pyramid, painting,
+        {static_cast<float>(corner.x() / m_factor), static_cast<float>(corner.y() / m_factor),
+         static_cast<float>(1.0 / (m_zoom * dpr * m_factor))},
+        static_cast<int>(width() * dpr), static_cast<int>(height() * dpr)));
+    image.setDevicePixelRatio(dpr);
+    return image;
+}
+
+void MapView::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme::kSurround);
+    painter.setFont(theme::font(12));
+    if (!m_map) {
+        painter.setPen(theme::kQuiet);
+        painter.drawText(rect().adjusted(30, 30, -30, -30), Qt::AlignCenter | Qt::TextWordWrap,
+                         m_hint);
+        return;
+    }
+    if (std::exchange(m_stale, false)) {
+        const float range = m_painting.range[1] - m_painting.range[0];
+        m_spacing = roundSpacing(range, kContourLines);
+        m_painting.contours = m_contours ? m_spacing : 0.0F;
+        m_image =
+            m_compare == Compare::Difference ? differencePicture() : pictureOf(*m_map, m_factor);
+        m_otherImage =
+            m_compare == Compare::Wipe
+                ? pictureOf(*m_other, std::max(1, static_cast<int>(std::lround(
+                                                      cells().width() / m_other->full().width()))))
+                : QImage();
+    }
+    painter.drawImage(QPointF(0, 0), m_image);
+    if (!m_otherImage.isNull()) {
+        const qreal x = std::round(width() * m_wipe) + 0.5;
+        painter.save();
+        painter.setClipRect(QRectF(0, 0, x, height()));
+        painter.drawImage(QPointF(0, 0), m_otherImage);
+        painter.restore();
+        painter.setPen(QPen(theme::kText, 1));
+        painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    }
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (m_contours && m_compare == Compare::None)
+        paintLabels(painter);
+    paintSection(painter);
+    if (m_painting.look == MapLook::Relief && m_compare != Compare::Difference)
+        paintLamp(painter);
+    if (m_compare == Compare::Difference) {
+        painter.setPen(theme::kText);
+        painter.drawText(QRectF(10, height() - 26, width() - 20, 18), Qt::AlignLeft,
+                         m_differenceText);
+    }
+    if (!m_hint.isEmpty()) {
+        const qreal wide = painter.fontMetrics().horizontalAdvance(m_hint) + 20;
+        painter.fillRect(QRectF(8, 8, std::min(wide, width() - 16.0), 22), QColor(26, 27, 28, 210));
+        painter.setPen(theme::kText);
+        painter.drawText(QRectF(18, 8, width() - 36.0, 22), Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(m_hint, Qt::ElideRight, width() - 36));
+    }
+}
+
+void MapView::paintLabels(QPainter& painter) const {
+    const QPointF corner = toMap(QPointF(0, 0));
+    const MapWindow window{static_cast<float>(corner.x() / m_factor),
+                           static_cast<float>(corner.y() / m_factor),
+                           static_cast<float>(1.0 / (m_zoom * m_factor))};
+    painter.setFont(theme::font(11));
+    const std::vector<ContourLabel> labels =
+        contourLabels(*m_map, m_spacing, window, width(), height());
+    const float unit = m_spacing >= 0.5F ? 1.0F : m_spacing >= 2e-5F ? 1e-3F : 1e-6F;
+    for (const ContourLabel& label : labels) {
+        const double value = static_cast<double>(label.height / unit);
+        const QString text = QString::number(std::abs(value) < 1e-6 ? 0.0 : value, 'g', 4);
+        const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 4;
+        const QRectF box(static_cast<qreal>(label.x) - wide / 2, static_cast<qreal>(label.y) - 7,
+                         wide, 14);
+        if (box.intersects(lampDisc().adjusted(-4, -4, 4, 16)))
+            continue;
+        painter.fillRect(box, QColor(26, 27, 28, 150));
+        painter.setPen(QColor(0x9c, 0xd0, 0xc2));
+        painter.drawText(box, Qt::AlignCenter, text);
+    }
+    painter.setFont(theme::font(12));
+}
+
+void MapView::paintSection(QPainter& painter) const {
+    if (!m_section)
+        return;
+    const QPointF from = fromMap((*m_section)[0]);
+    const QPointF to = fromMap((*m_section)[1]);
+    painter.setPen(QPen(QColor(26, 27, 28, 160), 3.5));
+    painter.drawLine(from, to);
+    painter.setPen(QPen(theme::kText, 1.4));
+    painter.drawLine(from, to);
+    painter.setBrush(theme::kPanel);
+    for (const QPointF& end : {from, to})
+        painter.drawEllipse(end, 4.5, 4.5);
+    if (m_needle) {
+        painter.setBrush(theme::kNear);
+        painter.setPen(Qt::NoPen);
+        painter.drawEllipse(from + (to - from) * static_cast<qreal>(*m_needle), 3.5, 3.5);
+    }
+}
+
+void MapView::paintLamp(QPainter& painter) const {
+    const QRectF disc = lampDisc();
+    painter.setPen(QPen(theme::kText, 1));
+    painter.setBrush(QColor(26, 27, 28, 120));
+    painter.drawEllipse(disc);
+    const V3f l = m_painting.towardsLight.normalized();
+    // An even part of the disc is an even part of the sky, as on the Bearing.
+    const auto flat = static_cast<qreal>(std::hypot(l.x, l.y));
+    const qreal out =
+        flat > 1e-6 ? std::sqrt(std::max(0.0, 1.0 - static_cast<qreal>(l.z))) / flat : 0.0;
+    const QPointF at =
+        disc.center() + QPointF(static_cast<qreal>(l.x), -static_cast<qreal>(l.y)) * out * kDisc;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::kNear);
+    painter.drawEllipse(at, 5, 5);
+    painter.setPen(theme::kText);
+    painter.setFont(theme::font(11));
+    painter.drawText(QRectF(disc.left(), disc.bottom() + 1, disc.width(), 14), Qt::AlignHCenter,
+                     tr("lamp"));
+    painter.setFont(theme::font(12));
+}
+
+void MapView::moveLamp(const QPointF& at) {
+    const QPointF d = (at - lampDisc().center()) / kDisc;
+    const qreal r = std::min(std::hypot(d.x(), d.y()), 0.995);
+    const qreal z = 1.0 - r * r;
+    const qreal flat = std::sqrt(std::max(0.0, 1.0 - z * z));
+    const qreal length = std::max(std::hypot(d.x(), d.y()), 1e-6);
+    m_painting.towardsLight =
+        V3f(static_cast<float>(d.x() / length * flat), static_cast<float>(-d.y() / length * flat),
+            static_cast<float>(z));
+    redraw();
+    Q_EMIT lampMoved(m_painting.towardsLight);
+}
+
+void MapView::resizeEvent(QResizeEvent*) {
+    if (m_fitted)
+        fit();
+    redraw();
+}
+
+void MapView::wheelEvent(QWheelEvent* event) {
+    setZoom(zoom() * std::pow(1.25, event->angleDelta().y() / 120.0), event->position());
+}
+
+void MapView::mousePressEvent(QMouseEvent* event) {
+    m_pressedAt = event->position();
+    m_pressedMiddle = m_middle;
+    if (!m_map)
+        return;
+    if (event->button() == Qt::MiddleButton) {
+        m_hand = Hand::Pan;
+        return;
+    }
+    if (event->button() != Qt::LeftButton)
+        return;
+    if (m_compare == Compare::Wipe && std::abs(event->position().x() - width() * m_wipe) < kReach) {
+        m_hand = Hand::Wipe;
+        return;
+    }
+    if (m_painting.look == MapLook::Relief && m_compare != Compare::Difference &&
+        QLineF(lampDisc().center(), event->position()).length() < kDisc + 4) {
+        m_hand = Hand::Lamp;
+        moveLamp(event->position());
+        return;
+    }
+    if (m_section)
+        for (int i = 0; i < 2; ++i)
+            if (QLineF(fromMap((*m_section)[static_cast<std::size_t>(i)]), event->position())
+                    .length() < kReach) {
+                m_hand = Hand::SectionEnd;
+                m_end = i;
+                return;
+            }
+    m_hand = Hand::Section;
+}
+
+void MapView::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF at = event->position();
+    switch (m_hand) {
+    case Hand::Pan:
+        m_middle = m_pressedMiddle - (at - m_pressedAt) / m_zoom;
+        m_fitted = false;
+        redraw();
+        break;
+    case Hand::Lamp:
+        moveLamp(at);
+        break;
+    case Hand::Wipe:
+        m_wipe = std::clamp(at.x() / width(), 0.0, 1.0);
+        update();
+        break;
+    case Hand::Section:
+        if (QLineF(m_pressedAt, at).length() > 3) {
+            m_section = {toMap(m_pressedAt), toMap(at)};
+            Q_EMIT sectionDrawn((*m_section)[0], (*m_section)[1]);
+            update();
+        }
+        break;
+    case Hand::SectionEnd:
+        (*m_section)[static_cast<std::size_t>(m_end)] = toMap(at);
+        Q_EMIT sectionDrawn((*m_section)[0], (*m_section)[1]);
+        update();
+        break;
+    case Hand::None:
+        break;
+    }
+    if (m_map)
+        Q_EMIT pointed(toMap(at));
+}
+
+void MapView::mouseReleaseEvent(QMouseEvent*) { m_hand = Hand::None; }
+
+void MapView::contextMenuEvent(QContextMenuEvent* event) {
+    if (m_map)
+        Q_EMIT menuAsked(toMap(event->pos()), event->globalPos());
+}
+
+void MapView::leaveEvent(QEvent*) { Q_EMIT pointerLeft(); }
+
+}  // namespace noctis

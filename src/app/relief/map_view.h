@@ -1,0 +1,100 @@
+#pragma once
+
+#include "core/relief/map_picture.h"
+
+#include <QImage>
+#include <QWidget>
+
+#include <memory>
+#include <optional>
+
+namespace noctis {
+
+/// The height map: zoomed and panned as the picture is, lit by a lamp that is dragged on a disc, with
+/// contour lines, a section line, and beside a second map to compare with.
+class MapView : public QWidget {
+    Q_OBJECT
+public:
+    enum class Compare { None, Wipe, Difference };
+
+    explicit MapView(QWidget* parent = nullptr);
+
+    /// cells: of the full map, where this one is worked smaller while the hand moves.
+    void setMap(std::shared_ptr<const FieldPyramid> map, int factor);
+    void setHint(const QString& text);
+    void setLook(MapLook look);
+    void setRange(const std::array<float, 2>& range);
+    void setContours(bool shown);
+    void setTiled(bool tiled);
+    void setOther(std::shared_ptr<const FieldPyramid> other, Compare compare);
+    /// The line of the section, cells of the full map; none: nothing is drawn.
+    void setSection(const std::optional<std::array<QPointF, 2>>& ends);
+    /// A place along the section that is pointed at, 0..1.
+    void setSectionNeedle(std::optional<float> along);
+
+    void fit();
+    void setZoom(qreal zoom, const QPointF& about);
+    [[nodiscard]] qreal zoom() const { return m_zoom * devicePixelRatioF(); }
+    [[nodiscard]] QPointF toMap(const QPointF& widget) const;
+    [[nodiscard]] QPointF fromMap(const QPointF& cells) const;
+    [[nodiscard]] float contourSpacing() const { return m_spacing; }
+    [[nodiscard]] V3f towardsLight() const { return m_painting.towardsLight; }
+    [[nodiscard]] QRectF lampDisc() const;
+    [[nodiscard]] bool hasMap() const { return m_map != nullptr; }
+    /// What is shown, for tests.
+    [[nodiscard]] const QImage& shown() const { return m_image; }
+
+Q_SIGNALS:
+    void pointed(const QPointF& cells);
+    void pointerLeft();
+    void sectionDrawn(const QPointF& from, const QPointF& to);
+    void lampMoved(const noctis::V3f& towardsLight);
+    void menuAsked(const QPointF& cells, const QPoint& global);
+    void zoomChanged();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent*) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+
+private:
+    enum class Hand { None, Pan, Lamp, Section, SectionEnd, Wipe };
+    [[nodiscard]] QSizeF cells() const;
+    void redraw();
+    [[nodiscard]] QImage pictureOf(const FieldPyramid& map, int factor) const;
+    [[nodiscard]] QImage differencePicture() const;
+    void paintLabels(QPainter& painter) const;
+    void paintSection(QPainter& painter) const;
+    void paintLamp(QPainter& painter) const;
+    void moveLamp(const QPointF& at);
+
+    std::shared_ptr<const FieldPyramid> m_map;
+    int m_factor = 1;
+    std::shared_ptr<const FieldPyramid> m_other;
+    Compare m_compare = Compare::None;
+    MapPainting m_painting;
+    bool m_contours = true;
+    float m_spacing = 0.0F;
+    QString m_hint;
+    QImage m_image;
+    QImage m_otherImage;
+    bool m_stale = true;
+    bool m_fitted = true;
+    qreal m_zoom = 1.0;  ///< widget pixels a cell
+    QPointF m_middle;    ///< the cell at the widget's middle
+    qreal m_wipe = 0.5;
+    Hand m_hand = Hand::None;
+    int m_end = 0;
+    QPointF m_pressedAt;
+    QPointF m_pressedMiddle;
+    std::optional<std::array<QPointF, 2>> m_section;
+    std::optional<float> m_needle;
+    QString m_differenceText;
+};
+
+}  // namespace noctis

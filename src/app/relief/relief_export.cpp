@@ -1,0 +1,244 @@
+#include "app/relief/relief_export.h"
+
+#include "app/controls/switch_box.h"
+#include "app/controls/value_bar.h"
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "core/image/safe_write.h"
+#include "core/relief/derived_maps.h"
+#include "core/relief/relief_mesh.h"
+
+#include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace noctis {
+
+namespace {
+
+constexpr const char* kHeights = "height";
+constexpr const char* kSolid = "mesh";
+
+SampleType typeOf(int bits) {
+    return bits == 8 ? SampleType::Byte : bits == 16 ? SampleType::Short : SampleType::Float;
+}
+
+}  // namespace
+
+ReliefExport::ReliefExport(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session) {
+    setObjectName("relief-export");
+    auto* both = new QVBoxLayout(this);
+    both->setContentsMargins(14, 8, 14, 8);
+    both->setSpacing(4);
+    auto* layout = new QHBoxLayout;
+    layout->setSpacing(10);
+    both->addLayout(layout);
+    m_what = new QComboBox;
+    m_what->setAccessibleName(tr("What to write"));
+    m_what->setObjectName("export-what");
+    m_what->addItem(tr("Heights"), QString::fromLatin1(kHeights));
+    for (const DerivedMap& map : derivedMaps())
+        m_what->addItem(qstring(map.label), qstring(map.id));
+    m_what->addItem(tr("Solid"), QString::fromLatin1(kSolid));
+    m_path = new QLineEdit;
+    m_path->setObjectName("export-path");
+    m_path->setAccessibleName(tr("File to write"));
+    m_path->setToolTip(
+        tr("The ending chooses the format: .tif and .png have 8 or 16 bits, .exr and .tif "
+           "floats; solids are .glb, .ply, .obj or .stl."));
+    m_bits = new QComboBox;
+    m_bits->setObjectName("export-bits");
+    m_bits->setAccessibleName(tr("Bit depth"));
+    m_bits->setToolTip(tr("How finely heights are stored."));
+    m_dither = new SwitchBox(tr("Dither"));
+    m_dither->setCheckable(true);
+    m_dither->setToolTip(tr("Hides the stairs of 8 bits in fine noise."));
+    m_ditherText = new QLabel(tr("dither"));
+    m_ditherText->setProperty("role", "quiet");
+    m_base = new ValueBar(tr("Base"), Unit::Metre, {0.0F, 10.0F, 0.05F});
+    m_base->setFixedWidth(150);
+    m_base->setToolTip(
+        tr("How far the floor of a closed solid lies below its lowest height; 0 leaves it open."));
+    m_error = new ValueBar(tr("Within"), Unit::Metre, {0.0F, 1.0F, 0.002F});
+    m_error->setFixedWidth(150);
+    m_error->setToolTip(tr("How far the thinned solid may be off the map; 0 keeps every cell."));
+    auto* choose = new QPushButton(tr("Choose…"));
+    choose->setToolTip(tr("Picks the file to write."));
+    m_write = new QPushButton(tr("Write"));
+    m_write->setObjectName("write-now");
+    m_write->setProperty("role", "main");
+    m_write->setToolTip(tr("Writes the file at the map's full size."));
+    auto* close = new QPushButton(theme::icon("x"), {});
+    close->setProperty("role", "icon");
+    close->setAccessibleName(tr("Close"));
+    close->setToolTip(tr("Closes this strip."));
+    m_note = new QLabel;
+    m_note->setObjectName("export-note");
+    m_note->setProperty("role", "quiet");
+    layout->addWidget(m_what);
+    layout->addWidget(m_path, 1);
+    layout->addWidget(choose);
+    layout->addWidget(m_bits);
+    layout->addWidget(m_dither);
+    layout->addWidget(m_ditherText);
+    layout->addWidget(m_base);
+    layout->addWidget(m_error);
+    layout->addWidget(m_write);
+    layout->addWidget(close);
+    both->addWidget(m_note);
+    m_base->setValue(0.005F);
+    m_error->setValue(0.0F);
+    connect(m_base, &ValueBar::moved, m_base, &ValueBar::setValue);
+    connect(m_error, &ValueBar::moved, m_error, &ValueBar::setValue);
+    connect(m_what, &QComboBox::currentIndexChanged, this, &ReliefExport::updateFormats);
+    connect(m_path, &QLineEdit::textChanged, this, &ReliefExport::updateFormats);
+    connect(m_path, &QLineEdit::returnPressed, this, &ReliefExport::write);
+    connect(m_bits, &QComboBox::currentIndexChanged, this, &ReliefExport::updateNote);
+    connect(m_write, &QPushButton::clicked, this, &ReliefExport::write);
+    connect(close, &QPushButton::clicked, this, &ReliefExport::closed);
+    connect(choose, &QPushButton::clicked, this, [this] {
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Write the heights"), m_path->text(),
+            tr("Maps and solids (*.tif *.png *.exr *.glb *.ply *.obj *.stl)"));
+        if (!file.isEmpty())
+            m_path->setText(file);
+    });
+}
+
+void ReliefExport::setWorked(const std::shared_ptr<const WorkedRelief>& worked) {
+    m_worked = worked;
+    updateNote();
+}
+
+void ReliefExport::present() {
+    if (m_path->text().isEmpty())
+        m_path->setText(QDir::home().filePath(m_session.title() + QStringLiteral(" height.tif")));
+    updateFormats();
+    show();
+    m_path->setFocus();
+    m_path->selectAll();
+}
+
+void ReliefExport::updateFormats() {
+    const bool solid = m_what->currentData().toString() == QLatin1String(kSolid);
+    const QFileInfo file(m_path->text());
+    const QString ending = QStringLiteral(".") + file.suffix().toLower();
+    const auto& solids = meshEndings();
+    const bool endsAsSolid =
+        std::find(solids.begin(), solids.end(), ending.toStdString()) != solids.end();
+    if (solid != endsAsSolid && !file.fileName().isEmpty()) {
+        const QSignalBlocker quiet(m_path);
+        m_path->setText(
+            QDir(file.path()).filePath(file.completeBaseName() + (solid ? ".glb" : ".tif")));
+    }
+    m_bits->setVisible(!solid);
+    m_base->setVisible(solid);
+    m_error->setVisible(solid);
+    const QString now = QFileInfo(m_path->text()).suffix().toLower();
+    const int before = m_bits->currentData().toInt();
+    {
+        const QSignalBlocker quiet(m_bits);
+        m_bits->clear();
+        if (now != "exr") {
+            m_bits->addItem(tr("16 bits"), 16);
+            m_bits->addItem(tr("8 bits"), 8);
+        }
+        if (now != "png")
+            m_bits->addItem(tr("float"), 32);
+        m_bits->setCurrentIndex(std::max(0, m_bits->findData(before)));
+    }
+    updateNote();
+}
+
+void ReliefExport::updateNote() {
+    const QString what = m_what->currentData().toString();
+    const int bits = m_bits->currentData().toInt();
+    const bool heights = what == QLatin1String(kHeights);
+    m_dither->setVisible(heights && bits == 8);
+    m_ditherText->setVisible(heights && bits == 8);
+    if (!m_worked) {
+        m_note->setText(tr("The map is not ready yet."));
+        return;
+    }
+    const auto metres = [](float v) { return qstring(lengthText(static_cast<double>(v))); };
+    m_note->setProperty("role", heights && bits == 8 ? "warning" : "quiet");
+    m_note->style()->unpolish(m_note);
+    m_note->style()->polish(m_note);
+    if (heights) {
+        const HeightReport report = reportOf(m_worked->map->full(), typeOf(bits));
+        m_note->setText(
+            bits == 32 ? tr("Floats in metres above %1.").arg(qstring(m_worked->map->full().level))
+                       : tr("A step is %1. Elsewhere: displacement scale %2, middle level %3.%4")
+                             .arg(metres(report.step), metres(report.displacementScale()))
+                             .arg(static_cast<double>(report.middleLevel()), 0, 'f', 4)
+                             .arg(bits == 8 ? tr(" 8 bits show as stairs.") : QString()));
+    } else if (what == QLatin1String(kSolid)) {
+        m_note->setText(tr("In metres, closed with walls and a floor where it has a base."));
+    } else {
+        m_note->setText(qstring(derivedMap(what.toStdString()).help));
+    }
+}
+
+void ReliefExport::write() {
+    if (m_background.running() || !m_worked)
+        return;
+    m_write->setEnabled(false);
+    m_note->setText(tr("Writing…"));
+    const std::string path = m_path->text().toStdString();
+    const std::string what = m_what->currentData().toString().toStdString();
+    const SampleType type = typeOf(m_bits->currentData().toInt());
+    const bool dithered = m_dither->isVisible() && m_dither->isChecked();
+    ReliefMeshSettings solid;
+    solid.base = m_base->value();
+    solid.closed = solid.base > 0.0F;
+    solid.heightError = m_error->value();
+    m_background.start(
+        [this, path, what, type, dithered, solid, worked = m_worked,
+         inputs =
+             inputsOf(m_session.project())](const std::stop_token& stop) -> std::function<void()> {
+            requireNoInput(path, inputs);
+            const HeightField& field = worked->map->full();
+            QString more;
+            if (what == kHeights) {
+                writeHeights(path, field, {type, dithered, worked->told.toStdString()});
+            } else if (what == kSolid) {
+                const ReliefMesh mesh = reliefMesh(field, solid, {.stop = stop, .progress = {}});
+                writeReliefMesh(path, mesh,
+                                worked->request.relief.name.empty() ? "relief"
+                                                                    : worked->request.relief.name);
+                more = tr(", %1 triangles").arg(mesh.triangles.size());
+            } else {
+                const DerivedMap& map = derivedMap(what);
+                const Image made = map.make(field);
+                writeMap(path, type == SampleType::Float ? made : map.encoded(made), type, what,
+                         field);
+            }
+            return [this, path, more] {
+                m_write->setEnabled(true);
+                updateNote();
+                Q_EMIT m_session.told(tr("Wrote %1%2").arg(qstring(path), more), false);
+            };
+        },
+        [this](const QString& text) {
+            m_write->setEnabled(true);
+            updateNote();
+            Q_EMIT m_session.told(text, true);
+        });
+}
+
+void ReliefExport::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        Q_EMIT closed();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+}  // namespace noctis

@@ -1,0 +1,52 @@
+#pragma once
+
+#include "app/session/background.h"
+#include "app/session/relief_worker.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace noctis {
+
+class SwitchBox;
+class ValueBar;
+
+/// Writes a map, what derives from it, or its solid.
+class ReliefExport : public QWidget {
+    Q_OBJECT
+public:
+    explicit ReliefExport(Session& session, QWidget* parent = nullptr);
+    /// The map that is written: the last one worked in full.
+    void setWorked(const std::shared_ptr<const WorkedRelief>& worked);
+    void present();
+
+Q_SIGNALS:
+    void closed();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void updateFormats();
+    void updateNote();
+    void write();
+
+    Session& m_session;
+    std::shared_ptr<const WorkedRelief> m_worked;
+    QComboBox* m_what;
+    QLineEdit* m_path;
+    QComboBox* m_bits;
+    SwitchBox* m_dither;
+    QLabel* m_ditherText;
+    ValueBar* m_base;
+    ValueBar* m_error;
+    QPushButton* m_write;
+    QLabel* m_note;
+    Background m_background{this};
+};
+
+}  // namespace noctis

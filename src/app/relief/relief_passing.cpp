@@ -1,0 +1,181 @@
+// What goes into the room of height maps and out of it: new maps, and maps given to Picture.
+#include "app/instruments/height_axis.h"
+#include "app/look/picture_paint.h"
+#include "app/relief/relief_room.h"
+#include "core/relief/derived_maps.h"
+#include "core/relief/sources.h"
+#include "core/shaping/registry.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QFileDialog>
+#include <QMenu>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+void ReliefRoom::buildAddMenu() {
+    m_add->clear();
+    const auto scene = m_session.scene();
+    if (scene) {
+        m_add->addAction(tr("Everything, from above"), this, &ReliefRoom::addFromAbove);
+        for (const View& view : m_session.views())
+            if (view.camera.orthographic())
+                m_add->addAction(tr("View %1").arg(qstring(view.name)), this, [this, view] {
+                    Relief relief = newRelief("depth");
+                    relief.from.view = view.name;
+                    relief.name = view.name;
+                    add(std::move(relief), tr("Height map from above"));
+                });
+        m_add->addSeparator();
+    }
+    const ReliefInput picture = reliefInputOf(m_session.passes(), {});
+    for (const ReliefSourceType& type : reliefSources())
+        if (!picture.passes.empty() && type.suits(picture))
+            m_add->addAction(tr("%1 of the picture").arg(qstring(type.label)), this,
+                             [this, id = type.id, label = type.label] {
+                                 Relief relief = newRelief(id);
+                                 relief.name = label + " of the picture";
+                                 add(std::move(relief), tr("Height map from the picture"));
+                             });
+    m_add->addAction(tr("A file…"), this, [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("A height map from a file"));
+        if (!file.isEmpty())
+            addFromFile(file.toStdString());
+    });
+}
+
+void ReliefRoom::addFromFile(const fs::path& file) {
+    try {
+        Relief relief;
+        if (isSceneFile(file)) {
+            relief = newRelief("depth");
+        } else {
+            const ReliefInput input = readReliefInput({file});
+            const bool normals = input.passes.find(PassKind::Normal) != nullptr;
+            relief = newRelief(canResolve(input.passes, PassKind::Depth) ? "depth"
+                               : normals                                 ? "normal"
+                                                                         : "grey");
+        }
+        relief.from.files = {fs::absolute(file)};
+        relief.name = file.stem().string();
+        add(std::move(relief), tr("Height map from a file"));
+    } catch (const std::exception& error) {
+        Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
+    }
+}
+
+void ReliefRoom::addFromAbove() {
+    const auto scene = m_session.scene();
+    if (!scene)
+        return;
+    const View above = viewFromAbove("from above", boundsOf(scene->scene), 1.0F);
+    Relief relief = newRelief("depth");
+    relief.name = "From above";
+    std::string name = above.name;
+    const std::vector<View> views = m_session.views();
+    const auto taken = [&] {
+        return std::any_of(views.begin(), views.end(),
+                           [&](const View& v) { return v.name == name; });
+    };
+    for (int i = 2; taken(); ++i)
+        name = above.name + " " + std::to_string(i);
+    relief.from.view = name;
+    m_session.change(tr("Height map from above"), {}, [&](Project& p) {
+        p.views.push_back(above);
+        p.views.back().name = name;
+    });
+    add(std::move(relief), tr("Height map from above"));
+}
+
+void ReliefRoom::add(Relief relief, const QString& what) {
+    int number = 1;
+    do
+        relief.id = "relief_" + std::to_string(number++);
+    while (reliefOf(m_session.project(), relief.id) != nullptr);
+    m_chosen = relief.id;
+    m_session.change(what, {}, [&](Project& p) { p.reliefs.push_back(relief); });
+    choose(relief.id);
+}
+
+void ReliefRoom::showMapMenu(const QPointF& cells, const QPoint& global) {
+    if (!m_worked)
+        return;
+    const float height = heightUnder(cells);
+    QMenu menu(this);
+    if (std::isfinite(height)) {
+        const std::array<float, 2> range = m_worked->report.range;
+        menu.addAction(tr("Black is this height"), this, [this, height, range] {
+            moveRange(height, std::max(range[1], height + 1e-6F));
+            Q_EMIT m_axis->rangeRested();
+        });
+        menu.addAction(tr("White is this height"), this, [this, height, range] {
+            moveRange(std::min(range[0], height - 1e-6F), height);
+            Q_EMIT m_axis->rangeRested();
+        });
+        menu.addAction(tr("Level through this place"), this, [this, cells] {
+            m_session.change(tr("Level through places"), {}, [&](Project& p) {
+                Relief* relief = reliefOf(p, m_chosen);
+                if (relief == nullptr)
+                    return;
+                auto level = std::find_if(relief->shapings.begin(), relief->shapings.end(),
+                                          [](const Shaping& s) { return s.type == "level"; });
+                if (level == relief->shapings.end())
+                    level = relief->shapings.insert(
+                        relief->shapings.begin(), newShaping(reliefCatalogue(), "level", *relief));
+                PlaceList points = level->settings.get<PlaceList>("points");
+                points.emplace_back(static_cast<float>(cells.x()), static_cast<float>(cells.y()));
+                level->settings.set("by", std::string("points"));
+                level->settings.set("points", std::move(points));
+            });
+        });
+        menu.addAction(tr("Copy this height, m"), this, [height] {
+            QApplication::clipboard()->setText(
+                QString::number(static_cast<double>(height), 'g', 8));
+        });
+        menu.addSeparator();
+    }
+    QMenu* give = menu.addMenu(tr("Give to Picture as a pass"));
+    give->addAction(tr("Heights"), this, [this] { giveToPicture("height"); });
+    for (const DerivedMap& map : derivedMaps())
+        give->addAction(qstring(map.label), this,
+                        [this, id = std::string(map.id)] { giveToPicture(id); });
+    menu.exec(global);
+}
+
+void ReliefRoom::giveToPicture(const std::string& map) {
+    const PassSet& frame = m_session.passes();
+    const HeightField& field = m_worked->map->full();
+    if (m_worked->factor != 1 || !field.places.empty() || field.width() != frame.width ||
+        field.height() != frame.height) {
+        Q_EMIT m_session.told(
+            tr("This map's cells are not the picture's pixels: write it to a file, "
+               "or make it from the picture's own frame seen in parallel."),
+            true);
+        return;
+    }
+    Pass pass;
+    pass.name = map == "height" ? "height" : "relief." + map;
+    pass.kind = map == "height" ? PassKind::Height : derivedMap(map).kind;
+    pass.image = map == "height" ? field.heights : derivedMap(map).make(field);
+    pass.derived = true;
+    const PassKindInfo& info = passKindInfo(pass.kind);
+    if (static_cast<int>(info.channels.size()) == pass.image.channels())
+        pass.image = pass.image.select(pass.image.channels() == 3 ? std::vector<int>{0, 1, 2}
+                                                                  : std::vector<int>{0},
+                                       info.channels);
+    if (pass.kind == PassKind::Normal)
+        pass.space = "camera";
+    PassSet given;
+    given.view = frame.view;
+    given.camera = frame.camera;
+    given.put(std::move(pass));
+    m_session.takeRendered(given);
+    Q_EMIT m_session.told(tr("The picture has it as a pass."), false);
+}
+
+}  // namespace noctis

@@ -1,0 +1,451 @@
+#include "app/relief/relief_room.h"
+
+#include "app/controls/hairline.h"
+#include "app/instruments/height_axis.h"
+#include "app/instruments/section.h"
+#include "app/look/picture_paint.h"
+#include "app/look/theme.h"
+#include "app/picture/pass_names.h"
+#include "app/relief/relief_export.h"
+#include "app/relief/relief_panel.h"
+#include "app/relief/relief_strip.h"
+#include "app/relief/solid_view.h"
+#include "core/image/colour.h"
+#include "core/relief/sources.h"
+#include "core/shaping/registry.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineF>
+#include <QMenu>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr int kSectionSamples = 700;
+
+QPushButton* tabButton(const QString& text, const QString& help, const char* name) {
+    auto* button = new QPushButton(text);
+    button->setProperty("role", "tab");
+    button->setCheckable(true);
+    button->setToolTip(help);
+    button->setObjectName(QLatin1String(name));
+    return button;
+}
+
+}  // namespace
+
+ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_session(session) {
+    m_strip = new ReliefStrip;
+    m_map = new MapView;
+    m_axis = new HeightAxis;
+    m_section = new Section;
+    m_solid = new SolidView;
+    m_panel =
+        new ReliefPanel(session, [this](TextUse use) { return namesIn(m_session.passes(), use); });
+    m_export = new ReliefExport(session);
+    m_export->hide();
+
+    auto* left = new QVBoxLayout;
+    left->setContentsMargins(0, 6, 0, 0);
+    left->setSpacing(2);
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(12, 0, 8, 0);
+    auto* from = new QLabel(tr("From"));
+    from->setProperty("role", "heading");
+    head->addWidget(from, 1);
+    auto* addButton = new QPushButton(tr("Add"));
+    addButton->setObjectName("add-relief");
+    addButton->setProperty("role", "link");
+    addButton->setToolTip(tr("A height map from the scene, the picture's passes, or a file."));
+    m_add = new QMenu(addButton);
+    connect(m_add, &QMenu::aboutToShow, this, &ReliefRoom::buildAddMenu);
+    connect(addButton, &QPushButton::clicked, this, [this, addButton] {
+        m_add->exec(addButton->mapToGlobal(QPoint(0, addButton->height())));
+    });
+    head->addWidget(addButton);
+    left->addLayout(head);
+    left->addWidget(m_strip, 1);
+
+    auto* views = new QHBoxLayout;
+    views->setSpacing(0);
+    views->addWidget(m_axis);
+    views->addWidget(m_map, 3);
+    views->addSpacing(6);
+    views->addWidget(m_solid, 2);
+    auto* middle = new QVBoxLayout;
+    middle->setSpacing(0);
+    middle->addLayout(buildTools());
+    middle->addLayout(views, 3);
+    middle->addWidget(m_export);
+    middle->addWidget(hairline(false));
+    middle->addWidget(m_section, 1);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addLayout(left);
+    layout->addWidget(hairline(true));
+    layout->addLayout(middle, 1);
+    layout->addWidget(hairline(true));
+    layout->addWidget(m_panel);
+
+    connect(&m_session, &Session::projectChanged, this, &ReliefRoom::takeProject);
+    connect(&m_session, &Session::passesChanged, this, &ReliefRoom::takePasses);
+    connect(&m_session, &Session::sceneChanged, this, &ReliefRoom::takePasses);
+    connect(&m_worker, &ReliefWorker::worked, this, &ReliefRoom::takeWorked);
+    connect(&m_worker, &ReliefWorker::busy, this, [this](const QString& what) {
+        if (!m_worker.idle())
+            m_map->setHint(what);
+    });
+    connect(&m_worker, &ReliefWorker::failed, this, [this](const QString& id, const QString& why) {
+        m_strip->setState(id.toStdString(), tr("can't be made"));
+        if (id.toStdString() != m_chosen)
+            return;
+        m_panel->setProblem(why);
+        m_map->setHint(why);
+    });
+    connect(m_strip, &ReliefStrip::chosen, this, &ReliefRoom::choose);
+    connect(m_strip, &ReliefStrip::renamed, this,
+            [this](const std::string& id, const QString& name) {
+                m_session.change(tr("Rename"), {}, [&](Project& p) {
+                    if (Relief* relief = reliefOf(p, id))
+                        relief->name = name.toStdString();
+                });
+            });
+    connect(m_strip, &ReliefStrip::removed, this, [this](const std::string& id) {
+        m_session.change(tr("Remove a height map"), {}, [&](Project& p) {
+            std::erase_if(p.reliefs, [&](const Relief& r) { return r.id == id; });
+        });
+    });
+    connect(m_panel, &ReliefPanel::handMoves, this, [this](bool moves) {
+        if (std::exchange(m_moving, moves) && !moves)
+            takeProject();
+    });
+    connect(m_panel, &ReliefPanel::writeAsked, m_export, &ReliefExport::present);
+    connect(m_export, &ReliefExport::closed, m_export, &QWidget::hide);
+    connect(m_axis, &HeightAxis::rangeMoved, this, &ReliefRoom::moveRange);
+    connect(m_axis, &HeightAxis::rangeRested, this, [this] {
+        m_session.endGesture();
+        m_editing.clear();
+        if (std::exchange(m_moving, false))
+            takeProject();
+    });
+    connect(m_map, &MapView::menuAsked, this, &ReliefRoom::showMapMenu);
+    connect(m_map, &MapView::sectionDrawn, this, [this](const QPointF& a, const QPointF& b) {
+        m_line = {a, b};
+        refreshSection();
+    });
+    connect(m_section, &Section::pointed, this, [this](float along) {
+        m_map->setSectionNeedle(along < 0.0F ? std::nullopt : std::optional(along));
+        if (along >= 0.0F && m_line)
+            point((*m_line)[0] + ((*m_line)[1] - (*m_line)[0]) * static_cast<qreal>(along));
+        else
+            point(std::nullopt);
+    });
+    connect(m_map, &MapView::pointed, this, [this](const QPointF& cells) { point(cells); });
+    connect(m_map, &MapView::pointerLeft, this, [this] { point(std::nullopt); });
+    connect(m_map, &MapView::lampMoved, m_solid, &SolidView::setLight);
+    m_map->setHint(
+        tr("No height map yet. Add one: from above in the scene, from the picture's depth "
+           "or normals, or from a grey picture."));
+}
+
+QHBoxLayout* ReliefRoom::buildTools() {
+    auto* tools = new QHBoxLayout;
+    tools->setContentsMargins(14, 4, 14, 4);
+    tools->setSpacing(2);
+    auto* as = new QLabel(tr("Show as"));
+    as->setProperty("role", "heading");
+    tools->addWidget(as);
+    tools->addSpacing(6);
+    const std::tuple<MapLook, QString, QString, const char*> looks[] = {
+        {MapLook::Grey, tr("Grey"),
+         tr("As it is written: black is the lowest of the range, white the highest; what is "
+            "clipped is tinted."),
+         "look-grey"},
+        {MapLook::Ramp, tr("Ramp"), tr("Heights in colours, indigo low and brass high."),
+         "look-ramp"},
+        {MapLook::Relief, tr("Relief"), tr("Lit by the lamp on the disc."), "look-relief"},
+        {MapLook::Slope, tr("Slope"), tr("How steep it is: white is upright."), "look-slope"},
+        {MapLook::Normals, tr("Normals"), tr("Which way it faces."), "look-normals"}};
+    for (const auto& [look, text, help, name] : looks) {
+        auto* button = tabButton(text, help, name);
+        button->setChecked(look == MapLook::Relief);
+        connect(button, &QPushButton::clicked, this, [this, look = look] {
+            for (const auto& [each, tab] : m_looks)
+                tab->setChecked(each == look);
+            m_map->setLook(look);
+        });
+        tools->addWidget(button);
+        m_looks.emplace_back(look, button);
+    }
+    tools->addSpacing(12);
+    m_contours = tabButton(
+        tr("Contours"), tr("Lines of equal height, with numbers in the axis' unit."), "contours");
+    m_contours->setChecked(true);
+    connect(m_contours, &QPushButton::toggled, m_map, &MapView::setContours);
+    tools->addWidget(m_contours);
+    auto* tile = tabButton(tr("Tile 3 × 3"),
+                           tr("Shows the map beside itself, so that seams are seen."), "tile");
+    connect(tile, &QPushButton::toggled, m_map, &MapView::setTiled);
+    tools->addWidget(tile);
+    m_reading = new QLabel;
+    m_reading->setObjectName("map-reading");
+    m_reading->setProperty("role", "quiet");
+    m_reading->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    m_reading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    tools->addWidget(m_reading, 1);
+    auto* compare = new QPushButton(tr("Compare"));
+    compare->setObjectName("compare");
+    compare->setProperty("role", "link");
+    compare->setToolTip(tr("Another map beside this one: a wipe, or the difference in metres."));
+    m_compare = new QMenu(compare);
+    connect(m_compare, &QMenu::aboutToShow, this, [this] {
+        m_compare->clear();
+        m_compare->addAction(tr("Nothing"), this,
+                             [this] { compareWith({}, MapView::Compare::None); });
+        for (const auto& [id, worked] : m_last)
+            if (const Relief* relief = reliefOf(m_session.project(), id);
+                relief != nullptr && id != m_chosen) {
+                m_compare->addAction(tr("Wipe with %1").arg(titleOf(*relief)), this,
+                                     [this, id = id] { compareWith(id, MapView::Compare::Wipe); });
+                m_compare->addAction(
+                    tr("Difference to %1").arg(titleOf(*relief)), this,
+                    [this, id = id] { compareWith(id, MapView::Compare::Difference); });
+            }
+    });
+    connect(compare, &QPushButton::clicked, this, [this, compare] {
+        m_compare->exec(compare->mapToGlobal(QPoint(0, compare->height())));
+    });
+    tools->addWidget(compare);
+    auto* laid =
+        tabButton(tr("Picture on it"), tr("Lays the picture on the solid."), "with-picture");
+    connect(laid, &QPushButton::toggled, this, [this](bool on) {
+        m_withPicture = on;
+        if (m_worked)
+            takeWorked(m_worked);
+    });
+    tools->addWidget(laid);
+    return tools;
+}
+
+std::vector<RoomCommand> ReliefRoom::commands() {
+    return {{tr("Height map from above"), {}, [this] { addFromAbove(); }},
+            {tr("Write the heights"), {}, [this] { m_export->present(); }}};
+}
+
+QString ReliefRoom::headDetail() const {
+    const Relief* relief = reliefOf(m_session.project(), m_chosen);
+    return relief != nullptr ? titleOf(*relief) : QString();
+}
+
+QString ReliefRoom::headSize() const {
+    if (!m_worked)
+        return QStringLiteral(" ");
+    const HeightField& field = m_worked->map->full();
+    return tr("%1 × %2    %3 a pixel")
+        .arg(field.width() * m_worked->factor)
+        .arg(field.height() * m_worked->factor)
+        .arg(qstring(lengthText(
+            static_cast<double>(field.metresAPixel / static_cast<float>(m_worked->factor)))));
+}
+
+void ReliefRoom::enter() {
+    m_entered = true;
+    takePasses();
+    takeProject();
+}
+
+bool ReliefRoom::settled() const {
+    const Relief* relief = reliefOf(m_session.project(), m_chosen);
+    return m_worker.idle() && m_worked && relief != nullptr &&
+           m_worked->request.relief == *relief && !m_worked->request.moving && !m_solid->building();
+}
+
+void ReliefRoom::choose(const std::string& id) {
+    m_chosen = id;
+    m_panel->setRelief(id);
+    compareWith({}, MapView::Compare::None);
+    m_map->setHint({});
+    takeProject();
+}
+
+void ReliefRoom::takePasses() {
+    if (m_entered)
+        m_worker.setSurroundings(m_session.passes(), m_session.scene(), m_session.views());
+}
+
+void ReliefRoom::takeProject() {
+    if (!m_entered)
+        return;
+    const Project& project = m_session.project();
+    if (reliefOf(project, m_chosen) == nullptr) {
+        m_chosen = project.reliefs.empty() ? std::string() : project.reliefs.front().id;
+        m_panel->setRelief(m_chosen);
+        m_map->setHint(project.reliefs.empty()
+                           ? tr("No height map yet. Add one: from above in the scene, from the "
+                                "picture's depth or normals, or from a grey picture.")
+                           : QString());
+    }
+    m_strip->setReliefs(project.reliefs, m_chosen);
+    m_panel->takeProject();
+    const Relief* relief = reliefOf(project, m_chosen);
+    if (relief == nullptr) {
+        m_worked.reset();
+        m_map->setMap(nullptr, 1);
+        m_solid->setMap(nullptr, {});
+        return;
+    }
+    m_worker.request({*relief, m_editing.empty() ? m_panel->editing() : m_editing, m_moving});
+}
+
+void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
+    const std::string& id = worked->request.relief.id;
+    if (id != m_chosen)
+        return;
+    m_worked = worked;
+    m_map->setHint({});
+    m_map->setRange(worked->report.range);
+    m_map->setMap(worked->map, worked->factor);
+    m_axis->setHeights(worked->spread.lowest, worked->spread.highest, worked->counts);
+    m_axis->setRange(worked->report.range);
+    m_panel->setWorked(*worked);
+    refreshSection();
+    if (worked->request.moving)
+        return;
+    Q_EMIT headChanged();
+    m_last[id] = worked;
+    m_export->setWorked(worked);
+    m_strip->setState(id, {});
+    const HeightField& field = worked->map->full();
+    const float cells = static_cast<float>(std::max(field.width(), field.height())) / 160.0F;
+    MapPainting painting;
+    painting.range = worked->report.range;
+    m_strip->setPrint(
+        id, toQImage(mapPicture(
+                *worked->map, painting, {0.0F, 0.0F, cells},
+                std::max(1, static_cast<int>(static_cast<float>(field.width()) / cells)),
+                std::max(1, static_cast<int>(static_cast<float>(field.height()) / cells)))));
+    Image picture;
+    const bool ofPicture = worked->request.relief.from.files.empty();
+    if (const Pass* beauty = m_session.passes().find(PassKind::Beauty);
+        m_withPicture && beauty != nullptr && ofPicture)
+        picture =
+            viewed(beauty->image, m_session.project().viewTransform, m_session.project().exposure);
+    m_solid->setMap(worked->map, picture);
+    const float spacing = roundSpacing(worked->report.displacementScale(), 12);
+    const bool small = spacing < 0.5F;
+    m_contours->setText(tr("Contours %1 %2")
+                            .arg(static_cast<double>(small ? spacing * 1e3F : spacing), 0, 'g', 3)
+                            .arg(small ? QStringLiteral("mm") : QStringLiteral("m")));
+}
+
+void ReliefRoom::refreshSection() {
+    if (!m_worked)
+        return;
+    const HeightField& field = m_worked->map->full();
+    const auto factor = static_cast<qreal>(m_worked->factor);
+    if (!m_line)  // across the middle, so that there is one to see
+        m_line = {QPointF(field.width() * factor * 0.08, field.height() * factor * 0.62),
+                  QPointF(field.width() * factor * 0.92, field.height() * factor * 0.38)};
+    m_map->setSection(m_line);
+    const auto at = [&](const QPointF& p) {
+        return V2f(static_cast<float>(p.x() / factor), static_cast<float>(p.y() / factor));
+    };
+    const float length = static_cast<float>(QLineF((*m_line)[0], (*m_line)[1]).length() / factor) *
+                         field.metresAPixel;
+    m_section->setHeights(sectionOf(field, at((*m_line)[0]), at((*m_line)[1]), kSectionSamples),
+                          length);
+    std::vector<float> behind;
+    if (const auto other = m_last.find(m_other); other != m_last.end()) {
+        const HeightField& o = other->second->map->full();
+        const auto across = static_cast<float>(o.width()) / static_cast<float>(field.width());
+        const auto down = static_cast<float>(o.height()) / static_cast<float>(field.height());
+        const V2f a = at((*m_line)[0]);
+        const V2f b = at((*m_line)[1]);
+        behind = sectionOf(o, V2f(a.x * across, a.y * down), V2f(b.x * across, b.y * down),
+                           kSectionSamples);
+    }
+    m_section->setOther(std::move(behind));
+}
+
+void ReliefRoom::point(const std::optional<QPointF>& cells) {
+    if (!m_worked || !cells) {
+        m_reading->clear();
+        m_axis->setNeedle(std::nullopt);
+        return;
+    }
+    const HeightField& field = m_worked->map->full();
+    const auto factor = static_cast<qreal>(m_worked->factor);
+    const auto x = static_cast<float>(cells->x() / factor);
+    const auto y = static_cast<float>(cells->y() / factor);
+    if (x < 0.0F || y < 0.0F || x >= static_cast<float>(field.width()) ||
+        y >= static_cast<float>(field.height())) {
+        m_reading->clear();
+        m_axis->setNeedle(std::nullopt);
+        return;
+    }
+    const float height = heightAt(field.heights, x - 0.5F, y - 0.5F);
+    const V3f place = scenePoint(field, x - 0.5F, y - 0.5F, std::isfinite(height) ? height : 0.0F);
+    const auto metres = [](float v) { return qstring(lengthText(static_cast<double>(v))); };
+    m_reading->setText(QStringLiteral("%1, %2   %3   at %4, %5, %6 m")
+                           .arg(static_cast<int>(cells->x()))
+                           .arg(static_cast<int>(cells->y()))
+                           .arg(std::isfinite(height) ? metres(height) : tr("hole"))
+                           .arg(static_cast<double>(place.x), 0, 'f', 3)
+                           .arg(static_cast<double>(place.y), 0, 'f', 3)
+                           .arg(static_cast<double>(place.z), 0, 'f', 3));
+    m_axis->setNeedle(std::isfinite(height) ? std::optional(height) : std::nullopt);
+}
+
+float ReliefRoom::heightUnder(const QPointF& cells) const {
+    const auto factor = static_cast<qreal>(m_worked->factor);
+    return heightAt(m_worked->map->full().heights, static_cast<float>(cells.x() / factor) - 0.5F,
+                    static_cast<float>(cells.y() / factor) - 0.5F);
+}
+
+void ReliefRoom::moveRange(float from, float to) {
+    m_moving = true;
+    if (const Relief* relief = reliefOf(m_session.project(), m_chosen);
+        relief != nullptr && !relief->shapings.empty() && relief->shapings.back().type == "range")
+        m_editing = relief->shapings.back().id;
+    m_session.change(tr("Range"), QStringLiteral("relief.range"), [&](Project& p) {
+        Relief* relief = reliefOf(p, m_chosen);
+        if (relief == nullptr)
+            return;
+        if (relief->shapings.empty() || relief->shapings.back().type != "range")
+            relief->shapings.push_back(newShaping(reliefCatalogue(), "range", *relief));
+        Settings& settings = relief->shapings.back().settings;
+        settings.set("by", std::string("heights"));
+        settings.set("from", from);
+        settings.set("to", to);
+    });
+}
+
+void ReliefRoom::compareWith(const std::string& id, MapView::Compare compare) {
+    m_other = id;
+    const auto found = m_last.find(id);
+    m_map->setOther(found == m_last.end() ? nullptr : found->second->map, compare);
+    refreshSection();
+}
+
+void ReliefRoom::holdBefore(bool hold) {
+    // Before anything was done to it.
+    const Relief* relief = reliefOf(m_session.project(), m_chosen);
+    if (relief == nullptr)
+        return;
+    Relief shown = *relief;
+    if (hold)
+        shown.shapings.clear();
+    m_worker.request({shown, {}, false});
+}
+
+}  // namespace noctis

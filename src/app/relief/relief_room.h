@@ -1,0 +1,96 @@
+#pragma once
+
+#include "app/relief/map_view.h"
+#include "app/rooms/room.h"
+#include "app/session/relief_worker.h"
+
+#include <array>
+#include <map>
+
+class QHBoxLayout;
+class QLabel;
+class QMenu;
+class QPushButton;
+
+namespace noctis {
+
+class HeightAxis;
+class ReliefExport;
+class ReliefPanel;
+class ReliefStrip;
+class Section;
+class SolidView;
+
+/// The room of height maps: what they are from, the map, its section and solid, what is done to it, what
+/// comes out.
+class ReliefRoom : public Room {
+    Q_OBJECT
+public:
+    explicit ReliefRoom(Session& session, QWidget* parent = nullptr);
+
+    [[nodiscard]] MapView& map() { return *m_map; }
+    [[nodiscard]] Section& section() { return *m_section; }
+    [[nodiscard]] HeightAxis& axis() { return *m_axis; }
+    [[nodiscard]] SolidView& solid() { return *m_solid; }
+    [[nodiscard]] ReliefPanel& panel() { return *m_panel; }
+    [[nodiscard]] const std::string& chosen() const { return m_chosen; }
+    /// The last map that was worked, and whether all of it is.
+    [[nodiscard]] const WorkedRelief* worked() const { return m_worked.get(); }
+    [[nodiscard]] bool settled() const;
+    void choose(const std::string& id);
+    /// A new map from files: a grey picture, normals, passes, or a scene from above.
+    void addFromFile(const std::filesystem::path& file);
+
+    [[nodiscard]] QString title() const override { return tr("Relief"); }
+    [[nodiscard]] QString purpose() const override { return tr("Height maps, in metres."); }
+    [[nodiscard]] std::vector<RoomCommand> commands() override;
+    [[nodiscard]] QString headDetail() const override;
+    [[nodiscard]] QString headSize() const override;
+    [[nodiscard]] bool showsLight() const override { return false; }
+    void enter() override;
+    void fitPicture() override { m_map->fit(); }
+    void showWholePixels() override { m_map->setZoom(1.0, QRectF(m_map->rect()).center()); }
+    void holdBefore(bool hold) override;
+
+private:
+    [[nodiscard]] QHBoxLayout* buildTools();
+    void buildAddMenu();
+    void add(Relief relief, const QString& what);
+    void addFromAbove();
+    void takeProject();
+    void takePasses();
+    void takeWorked(const std::shared_ptr<const WorkedRelief>& worked);
+    void refreshSection();
+    void point(const std::optional<QPointF>& cells);
+    void moveRange(float from, float to);
+    void showMapMenu(const QPointF& cells, const QPoint& global);
+    void giveToPicture(const std::string& map);
+    [[nodiscard]] float heightUnder(const QPointF& cells) const;
+    void compareWith(const std::string& id, MapView::Compare compare);
+
+    Session& m_session;
+    ReliefWorker m_worker;
+    std::string m_chosen;
+    bool m_entered = false;
+    bool m_moving = false;
+    std::string m_editing;  ///< the shaping a hand is at outside of the cards
+    std::shared_ptr<const WorkedRelief> m_worked;
+    std::map<std::string, std::shared_ptr<const WorkedRelief>> m_last;  ///< by relief, in full
+    std::optional<std::array<QPointF, 2>> m_line;
+    bool m_withPicture = false;
+    std::string m_other;
+    ReliefStrip* m_strip;
+    MapView* m_map;
+    HeightAxis* m_axis;
+    Section* m_section;
+    SolidView* m_solid;
+    ReliefPanel* m_panel;
+    ReliefExport* m_export;
+    QLabel* m_reading;
+    QMenu* m_add;
+    QMenu* m_compare;
+    QPushButton* m_contours;
+    std::vector<std::pair<MapLook, QPushButton*>> m_looks;
+};
+
+}  // namespace noctis

@@ -1,0 +1,25 @@
+#pragma once
+
+#include "core/passes/pass_file.h"
+
+#include <string>
+#include <vector>
+
+namespace noctis {
+
+// What is settled when all files of a frame are read. For reading pass files alone.
+
+/// Names of passes of directions that no file says the reading of.
+using OpenNormals = std::vector<std::string>;
+
+bool isDirection(PassKind kind);
+/// The corrections of a pass, by its key; none if there are none.
+PassReading readingOf(const ReadingMap& corrections, const std::string& key);
+
+/// Foreign normals, by their values and by depth where there is one.
+void settleOpenNormals(PassSet& set, const OpenNormals& open, const ReadingMap& corrections);
+
+/// Where a foreign picture has no alpha, what depth leaves empty is not covered.
+void deriveCoverage(PassSet& set);
+
+}  // namespace noctis

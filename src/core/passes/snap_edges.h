@@ -1,0 +1,12 @@
+#pragma once
+
+#include "core/image/image.h"
+
+namespace noctis {
+
+/// Depth whose edges were blended by a filter, each mixed pixel put on one of the two surfaces it mixes: the one it
+/// was nearer to. What lies on a surface, however steep, stays bit for bit.
+/// Shape    one channel, m; not finite is background, and a side of its own.
+Image snappedEdges(const Image& depth);
+
+}  // namespace noctis

@@ -1,0 +1,136 @@
+#include "core/relief/height_field.h"
+
+#include "core/image/error.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+Image unsetHeights(int width, int height) { return Image::unset(width, height, {"Y"}); }
+
+HeightSpread spreadOf(const Image& heights) {
+    HeightSpread spread;
+    float lowest = kNothingHit;
+    float highest = -kNothingHit;
+    double sum = 0.0;
+    for (int y = 0; y < heights.height(); ++y) {
+        const float* row = heights.row(0, y);
+        double rowSum = 0.0;
+        for (int x = 0; x < heights.width(); ++x) {
+            if (!std::isfinite(row[x])) {
+                ++spread.holes;
+                continue;
+            }
+            ++spread.known;
+            lowest = std::min(lowest, row[x]);
+            highest = std::max(highest, row[x]);
+            rowSum += static_cast<double>(row[x]);
+        }
+        sum += rowSum;
+    }
+    if (spread.known > 0) {
+        spread.lowest = lowest;
+        spread.highest = highest;
+        spread.mean = sum / static_cast<double>(spread.known);
+    }
+    return spread;
+}
+
+std::array<float, 2> writtenRange(const HeightField& field) {
+    if (field.range)
+        return *field.range;
+    const HeightSpread spread = spreadOf(field.heights);
+    return {spread.lowest, spread.highest};
+}
+
+FittedPlane planeThrough(const Image& heights) {
+    const double middleX = 0.5 * (heights.width() - 1);
+    const double middleY = 0.5 * (heights.height() - 1);
+    double n = 0, sx = 0, sy = 0, sz = 0, xx = 0, xy = 0, yy = 0, xz = 0, yz = 0;
+    for (int y = 0; y < heights.height(); ++y) {
+        const float* row = heights.row(0, y);
+        const double v = y - middleY;
+        for (int x = 0; x < heights.width(); ++x) {
+            if (!std::isfinite(row[x]))
+                continue;
+            const double u = x - middleX;
+            const auto z = static_cast<double>(row[x]);
+            n += 1.0;
+            sx += u;
+            sy += v;
+            sz += z;
+            xx += u * u;
+            xy += u * v;
+            yy += v * v;
+            xz += u * z;
+            yz += v * z;
+        }
+    }
+    FittedPlane plane;
+    if (n < 1.0)
+        return plane;
+    xx -= sx * sx / n;
+    xy -= sx * sy / n;
+    yy -= sy * sy / n;
+    xz -= sx * sz / n;
+    yz -= sy * sz / n;
+    const double determinant = xx * yy - xy * xy;
+    if (determinant > 1e-9 * xx * yy && determinant > 0.0) {
+        plane.a = (xz * yy - yz * xy) / determinant;
+        plane.b = (yz * xx - xz * xy) / determinant;
+    }
+    const double atMiddle = (sz - plane.a * sx - plane.b * sy) / n;
+    plane.c = atMiddle - plane.a * middleX - plane.b * middleY;
+    return plane;
+}
+
+float heightAt(const Image& heights, float x, float y) noexcept {
+    const float u = std::clamp(x, 0.0F, static_cast<float>(heights.width() - 1));
+    const float v = std::clamp(y, 0.0F, static_cast<float>(heights.height() - 1));
+    const int x0 = std::min(static_cast<int>(u), std::max(heights.width() - 2, 0));
+    const int y0 = std::min(static_cast<int>(v), std::max(heights.height() - 2, 0));
+    const int x1 = std::min(x0 + 1, heights.width() - 1);
+    const int y1 = std::min(y0 + 1, heights.height() - 1);
+    const float s = u - static_cast<float>(x0);
+    const float t = v - static_cast<float>(y0);
+    const float above = heights(x0, y0, 0) * (1.0F - s) + heights(x1, y0, 0) * s;
+    const float below = heights(x0, y1, 0) * (1.0F - s) + heights(x1, y1, 0) * s;
+    return above * (1.0F - t) + below * t;
+}
+
+V3f scenePoint(const HeightField& field, float x, float y, float height) noexcept {
+    const float m = field.metresAPixel;
+    return field.plane.origin + field.plane.right * ((x + 0.5F) * m) -
+           field.plane.up * ((y + 0.5F) * m) + field.plane.normal * height;
+}
+
+std::string lengthText(double metres) {
+    const double size = std::abs(metres);
+    if (!std::isfinite(metres))
+        return "none";
+    const auto text = [&](double value, const char* unit) {
+        const double v = std::abs(value);
+        const int decimals = v >= 99.95 ? 1 : v >= 9.995 ? 2 : 3;
+        return fmt::format("{:.{}f}\u2009{}", value, v == 0.0 ? 0 : decimals, unit);
+    };
+    if (size >= 1.0)
+        return text(metres, "m");
+    if (size >= 1e-3 || size == 0.0)
+        return text(metres * 1e3, "mm");
+    return text(metres * 1e6, "µm");
+}
+
+void requireCells(double width, double height) {
+    if (!(width >= 1.0 && height >= 1.0) || width > kMaximumSide || height > kMaximumSide ||
+        width * height > static_cast<double>(kMostCells))
+        throw Error(ErrorCode::TooLarge,
+                    fmt::format("a map of {:.0f} x {:.0f} is more than Noctis works on at once "
+                                "({} million cells, sides to {}); take more metres a pixel or a "
+                                "smaller part",
+                                width, height, kMostCells / 1000000, kMaximumSide));
+}
+
+}  // namespace noctis

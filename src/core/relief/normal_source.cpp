@@ -1,0 +1,116 @@
+#include "core/image/error.h"
+#include "core/passes/normal_reading.h"
+#include "core/relief/slopes.h"
+#include "core/relief/sources.h"
+#include "core/relief/torn.h"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+struct NormalSourceSettings {
+    NormalAxes axes = NormalAxes::Guess;
+    NormalCoding coding = NormalCoding::Guess;
+    bool flipY = false;
+    FieldEdges edges = FieldEdges::Free;
+    float metresAPixel = 0.0F;
+    bool torn = true;
+    bool pinned = false;
+};
+
+constexpr float kUnknownScale = 0.001F;
+
+}  // namespace
+
+NormalsInInput normalsIn(const ReliefInput& input) {
+    if (const Pass* normal = input.passes.find(PassKind::Normal))
+        return {normal->image, normal->space};
+    if (input.stored.channels() >= 3)
+        return {input.stored.select({0, 1, 2}, {"X", "Y", "Z"}), {}};
+    throw Error(ErrorCode::MissingPass,
+                "there are no normals: the file needs three channels, or a normal pass");
+}
+
+ReliefSourceType normalSource() {
+    using S = NormalSourceSettings;
+    return ReliefSourceBuilder<S>("normal", "Normals")
+        .help("Heights summed up from slopes: true in form, level by themselves only where pinned.")
+        .choice(&S::axes, "space", "Space",
+                {{"guess", "By the values"}, {"camera", "Camera or tangent"}, {"world", "World"}},
+                "Whose axes the normals are in.")
+        .choice(&S::coding, "coding", "Coding",
+                {{"guess", "By the values"}, {"plain", "-1 to 1"}, {"encoded", "0 to 1"}},
+                "How directions are stored.")
+        .toggle(&S::flipY, "flip_y", "Green is down",
+                "Turns hills that came out as valleys up and down the picture.")
+        .choice(&S::edges, "edges", "Edges", {{"free", "Free"}, {"periodic", "Repeating"}},
+                "Repeating makes the right edge meet the left one, and the bottom the top.")
+        .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
+                {0.0F, 1000.0F, 0.01F},
+                "The size of a pixel; heights grow with it. 0 takes the camera's.")
+        .toggle(&S::torn, "torn", "Keep steps apart",
+                "Where depth or objects show a step, the two sides are summed up by themselves.")
+        .toggle(&S::pinned, "pinned", "Pin to depth",
+                "Large forms follow the depth pass, where there is one.")
+        .suits([](const ReliefInput& input) {
+            return input.passes.find(PassKind::Normal) != nullptr || input.stored.channels() >= 3;
+        })
+        .make([](const ReliefInput& input, const S& s, const RunContext& run) {
+            const NormalsInInput normals = normalsIn(input);
+            const std::optional<Camera>& camera = input.passes.camera;
+            requireCells(normals.image.width(), normals.image.height());
+            const SettledNormals settled =
+                settleNormals(normals.image, {normals.space, camera, {}},
+                              {s.axes, s.coding, s.flipY ? GreenWay::Down : GreenWay::Up});
+            const Image seen = cameraNormals(normals.image, settled.reading, camera);
+            Slopes slopes = slopesOfNormals(seen, run);
+            HeightField field;
+            field.notes = settled.reasons;
+            const bool parallel = camera && camera->orthographic();
+            field.metresAPixel =
+                s.metresAPixel > 0.0F ? s.metresAPixel
+                : parallel ? camera->orthographicHeight / static_cast<float>(input.passes.height)
+                           : kUnknownScale;
+            if (s.metresAPixel <= 0.0F && !parallel)
+                field.warnings.push_back(
+                    fmt::format("No scale came with the normals: {} a pixel is assumed; heights "
+                                "are proportional to it.",
+                                lengthText(static_cast<double>(kUnknownScale))));
+            if (camera && !parallel)
+                field.warnings.emplace_back("The view is in perspective: slopes off its middle are "
+                                            "approximate; depth gives a truer map.");
+            if (const double doubt = greenDoubt(seen); doubt > 1.5)
+                field.warnings.emplace_back(
+                    "The green channel seems to run the other way: hills across and along the "
+                    "picture contradict each other; turn it with Green is down (--flip-y).");
+            if (s.torn)
+                tear(slopes, input.passes, field.metresAPixel);
+            IntegrationSettings how;
+            how.edges = s.edges;
+            how.metresAPixel = field.metresAPixel;
+            if (s.pinned) {
+                const HeightField known = reliefSource("depth").make(
+                    input, initialSettings(reliefSource("depth").parameters), run);
+                if (!known.places.empty())
+                    throw Error(ErrorCode::BadSetting,
+                                "heights can be pinned to a depth seen in parallel only; join "
+                                "them with Detail from normals instead");
+                how.anchor = known.heights;
+                field.plane = known.plane;
+                field.level = known.level;
+            } else {
+                field.plane.up = V3f(0.0F, 1.0F, 0.0F);
+                field.plane.normal = V3f(0.0F, 0.0F, 1.0F);
+                field.level = "the mean height";
+            }
+            field.heights = heightsFromSlopes(slopes, how, run);
+            return field;
+        })
+        .build();
+}
+
+}  // namespace noctis

@@ -1,0 +1,281 @@
+#include "core/relief/relief.h"
+
+#include "core/image/error.h"
+#include "core/image/tiles.h"
+#include "core/recipe/mask.h"
+#include "core/recipe/picture_files.h"
+#include "core/relief/sources.h"
+#include "core/settings/value_type.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+constexpr std::size_t kMaskBudget = std::size_t{64} << 20U;
+/// Fields that are kept: sources and what is before the shaping being edited, full and small.
+constexpr std::size_t kKeptFields = 6;
+constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
+
+void addToHash(Hash& hash, const Relief& relief) {
+    hash.add(relief.source);
+    noctis::addToHash(hash, relief.settings);
+}
+
+void addToHash(Hash& hash, const Shaping& shaping) {
+    hash.add(shaping.type);
+    noctis::addToHash(hash, shaping.settings);
+    addToHash(hash, shaping.where);
+}
+
+/// The pixel of the source's frame a cell shows.
+V2f placeOf(const HeightField& field, int x, int y, int sourceWidth, int sourceHeight) {
+    if (!field.places.empty())
+        return {field.places(x, y, 0), field.places(x, y, 1)};
+    return {(static_cast<float>(x) + 0.5F) * static_cast<float>(sourceWidth) /
+                static_cast<float>(field.width()),
+            (static_cast<float>(y) + 0.5F) * static_cast<float>(sourceHeight) /
+                static_cast<float>(field.height())};
+}
+
+/// What was, and what is where a mask is white.
+HeightField mixed(const HeightField& before, HeightField after, const Image& mask) {
+    if (!after.heights.sameSize(before.heights))
+        throw Error(ErrorCode::BadSetting,
+                    "what changes the map's size can't be limited to a part of it");
+    float* to = after.heights.editPlane(0);
+    for (int y = 0; y < after.height(); ++y)
+        for (int x = 0; x < after.width(); ++x) {
+            float& value = to[after.heights.rowStride() * y + x];
+            const float part = mask(x, y, 0);
+            const float was = before.heights(x, y, 0);
+            if (!std::isfinite(was) || !std::isfinite(value))
+                value = part < 0.5F ? was : value;
+            else
+                value = was + (value - was) * part;
+        }
+    return after;
+}
+
+}  // namespace
+
+HeightField shrunk(const HeightField& field, int factor) {
+    if (factor <= 1)
+        return field;
+    HeightField small = field;
+    const int w = (field.width() + factor - 1) / factor;
+    const int h = (field.height() + factor - 1) / factor;
+    small.heights = unsetHeights(w, h);
+    small.metresAPixel = field.metresAPixel * static_cast<float>(factor);
+    float* to = small.heights.editPlane(0);
+    float* placeX = nullptr;
+    float* placeY = nullptr;
+    if (!field.places.empty()) {
+        small.places = Image::unset(w, h, {"X", "Y"});
+        placeX = small.places.editPlane(0);
+        placeY = small.places.editPlane(1);
+    }
+    forEachBand(h, 16, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < w; ++x) {
+                float sum = 0.0F;
+                int known = 0;
+                int all = 0;
+                for (int v = y * factor; v < std::min((y + 1) * factor, field.height()); ++v)
+                    for (int u = x * factor; u < std::min((x + 1) * factor, field.width()); ++u) {
+                        ++all;
+                        if (const float value = field.heights(u, v, 0); std::isfinite(value)) {
+                            sum += value;
+                            ++known;
+                        }
+                    }
+                const std::ptrdiff_t i = small.heights.rowStride() * y + x;
+                to[i] = 2 * known >= all ? sum / static_cast<float>(known) : kNotKnown;
+                if (placeX != nullptr) {
+                    const int u = std::min(x * factor + factor / 2, field.width() - 1);
+                    const int v = std::min(y * factor + factor / 2, field.height() - 1);
+                    placeX[i] = field.places(u, v, 0);
+                    placeY[i] = field.places(u, v, 1);
+                }
+            }
+    });
+    return small;
+}
+
+const Shaping* Relief::find(std::string_view shaping) const noexcept {
+    for (const Shaping& each : shapings)
+        if (each.id == shaping)
+            return &each;
+    return nullptr;
+}
+
+Shaping* Relief::find(std::string_view shaping) noexcept {
+    return const_cast<Shaping*>(std::as_const(*this).find(shaping));
+}
+
+std::string Relief::freeId(const std::string& type) const {
+    std::string free = type;
+    for (int i = 2; find(free) != nullptr; ++i)
+        free = fmt::format("{}_{}", type, i);
+    return free;
+}
+
+const ShapingType& ReliefCatalogue::shaping(std::string_view id) const {
+    std::string names;
+    for (const ShapingType& type : shapings) {
+        if (type.id == id)
+            return type;
+        names += (names.empty() ? "" : ", ") + type.id;
+    }
+    throw Error(ErrorCode::UnknownName,
+                fmt::format("there is no operation {}; there are {}", id, names));
+}
+
+Relief newRelief(std::string_view source) {
+    Relief relief;
+    relief.source = source;
+    relief.settings = initialSettings(reliefSource(source).parameters);
+    return relief;
+}
+
+Shaping newShaping(const ReliefCatalogue& catalogue, std::string_view type, const Relief& relief) {
+    Shaping shaping;
+    shaping.type = type;
+    shaping.id = relief.freeId(shaping.type);
+    shaping.settings = initialSettings(catalogue.shaping(type).parameters);
+    return shaping;
+}
+
+void applyShapingSetting(const ReliefCatalogue& catalogue, Relief& relief,
+                         const std::string& assignment) {
+    const auto dot = assignment.find('.');
+    const auto equals = assignment.find('=');
+    if (dot == std::string::npos || equals == std::string::npos || equals < dot)
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("'{}' must be operation.setting=value", assignment));
+    const std::string type = assignment.substr(0, dot);
+    const ShapingType& shaping = catalogue.shaping(type);
+    const Parameter& parameter =
+        parameterNamed(shaping.parameters, assignment.substr(dot + 1, equals - dot - 1));
+    const Value value = valueFromText(parameter, assignment.substr(equals + 1));
+    // A setting that was given already begins another operation of the kind.
+    const auto last = std::find_if(relief.shapings.rbegin(), relief.shapings.rend(),
+                                   [&](const Shaping& each) { return each.type == type; });
+    if (last != relief.shapings.rend()) {
+        last->settings.set(parameter.id, value);
+        return;
+    }
+    Shaping added = newShaping(catalogue, type, relief);
+    added.settings.set(parameter.id, value);
+    relief.shapings.push_back(std::move(added));
+}
+
+ReliefEvaluator::ReliefEvaluator(const ReliefCatalogue& shapings, const Catalogue& steps)
+    : m_shapings(shapings), m_steps(steps), m_masks(kMaskBudget) {}
+
+void ReliefEvaluator::setInput(ReliefInput input) {
+    m_input = std::move(input);
+    ++m_generation;
+    m_kept.clear();
+    m_masks.clear();
+}
+
+const HeightField* ReliefEvaluator::recall(std::uint64_t key) {
+    const auto found = std::find_if(m_kept.begin(), m_kept.end(),
+                                    [key](const Kept& kept) { return kept.key == key; });
+    if (found == m_kept.end())
+        return nullptr;
+    std::rotate(found, found + 1, m_kept.end());
+    return &m_kept.back().field;
+}
+
+void ReliefEvaluator::keep(std::uint64_t key, const HeightField& field) {
+    if (recall(key) != nullptr)
+        return;
+    if (m_kept.size() >= kKeptFields)
+        m_kept.erase(m_kept.begin());
+    m_kept.push_back({key, field});
+}
+
+/// How much of each cell a Where covers; empty for everywhere.
+Image ReliefEvaluator::maskOf(const HeightField& field, const Where& where, const RunContext& run) {
+    const PassSet& set = m_input.passes;
+    if (where.everywhere())
+        return {};
+    if (set.empty())
+        throw Error(ErrorCode::MissingPass, "its Where needs passes, and there are none");
+    PictureFiles files;
+    const FrameContext context(set, 1, m_masks, files, m_generation);
+    const WorkingFrame frame(context, Image(set.width, set.height, {"R", "G", "B"}));
+    const Image mask = maskImage(plainWhere(where, {}),
+                                 {m_steps, frame, m_masks, m_generation, m_generation}, run);
+    Image cells = Image::unset(field.width(), field.height(), {"Y"});
+    float* to = cells.editPlane(0);
+    for (int y = 0; y < field.height() && !mask.empty(); ++y)
+        for (int x = 0; x < field.width(); ++x) {
+            const V2f place = placeOf(field, x, y, set.width, set.height);
+            to[cells.rowStride() * y + x] =
+                std::isfinite(place.x)
+                    ? mask(std::clamp(static_cast<int>(place.x), 0, set.width - 1),
+                           std::clamp(static_cast<int>(place.y), 0, set.height - 1), 0)
+                    : 0.0F;
+        }
+    return cells;
+}
+
+HeightField ReliefEvaluator::evaluate(const Relief& relief, int factor, const std::string& editing,
+                                      const RunContext& run) {
+    Hash hash(m_generation);
+    addToHash(hash, relief);
+    std::uint64_t key = hash.value();
+    HeightField field;
+    if (const HeightField* kept = recall(key)) {
+        field = *kept;
+    } else {
+        field = reliefSource(relief.source).make(m_input, relief.settings, run);
+        if (run.stopped())
+            return field;
+        keep(key, field);
+    }
+    int scale = 1;
+    for (const Shaping& shaping : relief.shapings) {
+        if (!shaping.on)
+            continue;
+        if (factor > 1 && scale == 1 && shaping.id == editing) {
+            keep(key, field);
+            scale = factor;
+            hash.add(static_cast<std::uint64_t>(factor));
+            key = hash.value();
+            const HeightField* small = recall(key);
+            field = small != nullptr ? *small : shrunk(field, factor);
+            keep(key, field);
+        }
+        addToHash(hash, shaping);
+        key = hash.value();
+        if (const HeightField* kept = recall(key)) {
+            field = *kept;
+            continue;
+        }
+        try {
+            const ShapingType& type = m_shapings.shaping(shaping.type);
+            const Image mask = maskOf(field, shaping.where, run);
+            HeightField after = type.apply(field, shaping.settings, {m_input, scale, mask}, run);
+            field = mask.empty() || type.limitsItself ? std::move(after)
+                                                      : mixed(field, std::move(after), mask);
+        } catch (const Error& error) {
+            throw Error(error.code(), fmt::format("{}: {}", shaping.type, error.what()));
+        }
+        if (run.stopped())
+            return field;
+        if (scale == 1)
+            keep(key, field);
+    }
+    return factor > 1 && scale == 1 ? shrunk(field, factor) : field;
+}
+
+}  // namespace noctis

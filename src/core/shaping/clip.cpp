@@ -1,0 +1,46 @@
+#include "core/relief/relief_type.h"
+#include "core/shaping/each_height.h"
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+struct ClipSettings {
+    Span heights{};
+};
+
+}  // namespace
+
+ShapingType clipShaping() {
+    using S = ClipSettings;
+    return ShapingBuilder<S>("clip", "Clip")
+        .help("Cuts heights off below and above.")
+        .span(&S::heights, "heights", "Heights", Unit::Metre, {-1e5F, 1e5F, 1.0F},
+              "What lies lower or higher is cut to these.")
+        .apply([](const HeightField& field, const S& s) {
+            HeightField out = field;
+            const float low = std::min(s.heights.from, s.heights.to);
+            const float high = std::max(s.heights.from, s.heights.to);
+            forEachHeight(out, [&](float h, int, int) { return std::clamp(h, low, high); });
+            return out;
+        })
+        .summary([](const S& s) {
+            const bool from = std::isfinite(s.heights.from);
+            const bool to = std::isfinite(s.heights.to);
+            if (from && to)
+                return fmt::format("{} to {}", lengthText(static_cast<double>(s.heights.from)),
+                                   lengthText(static_cast<double>(s.heights.to)));
+            if (from)
+                return fmt::format("nothing below {}",
+                                   lengthText(static_cast<double>(s.heights.from)));
+            if (to)
+                return fmt::format("nothing above {}",
+                                   lengthText(static_cast<double>(s.heights.to)));
+            return std::string("nothing is cut");
+        })
+        .build();
+}
+
+}  // namespace noctis

@@ -1,0 +1,68 @@
+#include "core/relief/field_filters.h"
+#include "core/relief/relief_type.h"
+
+#include <cmath>
+
+#include <fmt/format.h>
+#include <opencv2/imgproc.hpp>
+
+namespace noctis {
+
+namespace {
+
+struct ResampleSettings {
+    float metresAPixel = 0.001F;
+};
+
+Image resized(const Image& image, int channel, int width, int height, int how, const char* name) {
+    cv::Mat from(image.height(), image.width(), CV_32F);
+    for (int y = 0; y < image.height(); ++y)
+        std::copy_n(image.row(channel, y), image.width(), from.ptr<float>(y));
+    cv::Mat to;
+    cv::resize(from, to, {width, height}, 0, 0, how);
+    Image out = Image::unset(width, height, {name});
+    float* plane = out.editPlane(0);
+    for (int y = 0; y < height; ++y)
+        std::copy_n(to.ptr<float>(y), width, plane + out.rowStride() * y);
+    return out;
+}
+
+}  // namespace
+
+ShapingType resampleShaping() {
+    using S = ResampleSettings;
+    return ShapingBuilder<S>("resample", "Resample")
+        .help("Gives the map coarser or finer cells; its size on the plane stays.")
+        .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
+                {1e-6F, 1000.0F, 0.05F}, "The size of a cell.")
+        .apply([](const HeightField& field, const S& s, const ShapingContext& context,
+                  const RunContext&) {
+            const double ratio = static_cast<double>(field.metresAPixel) /
+                                 static_cast<double>(s.metresAPixel) / context.factor;
+            const double across = std::max(1.0, std::round(field.width() * ratio));
+            const double down = std::max(1.0, std::round(field.height() * ratio));
+            requireCells(across, down);
+            const int w = static_cast<int>(across);
+            const int h = static_cast<int>(down);
+            HeightField out = field;
+            const int how = ratio < 1.0 ? cv::INTER_AREA : cv::INTER_CUBIC;
+            const PassSet& set = context.input.passes;
+            const Image places = placesOf(field, set.empty() ? field.width() : set.width,
+                                          set.empty() ? field.height() : set.height);
+            // Holes must not spread: heights and holes are resampled by themselves.
+            out.heights = resized(patchedHoles(field.heights), 0, w, h, how, "Y");
+            out.heights =
+                withHolesOf(out.heights, resized(field.heights, 0, w, h, cv::INTER_NEAREST, "Y"));
+            out.places = resized(places, 0, w, h, cv::INTER_LINEAR, "X");
+            out.places.append(resized(places, 1, w, h, cv::INTER_LINEAR, "Y"));
+            out.metresAPixel =
+                field.metresAPixel * static_cast<float>(field.width()) / static_cast<float>(w);
+            return out;
+        })
+        .summary([](const S& s) {
+            return fmt::format("{} a pixel", lengthText(static_cast<double>(s.metresAPixel)));
+        })
+        .build();
+}
+
+}  // namespace noctis

@@ -1,0 +1,174 @@
+#include "app/picture/reading_panel.h"
+
+#include "app/picture/picture_room.h"
+#include "app/picture/picture_view.h"
+#include "app/picture/recipe_panel.h"
+#include "app/window/main_window.h"
+#include "core/passes/pass_file.h"
+#include "support/fields.h"
+#include "support/files.h"
+#include "support/windows.h"
+
+#include <QAbstractButton>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QTest>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using namespace noctis::test;
+
+// Foreign files, corrected in the window as a hand does it.
+
+namespace {
+
+constexpr int kWidth = 160;
+constexpr int kHeight = 90;
+
+float depthAt(int y) {
+    return 3.0F / (1.0F - 0.95F * static_cast<float>(kHeight - 1 - y) / kHeight);
+}
+
+void write(const std::filesystem::path& path, const Image& image, SampleType type) {
+    FilePart part;
+    part.image = image;
+    part.type = type;
+    writeImageFile(path, {part});
+}
+
+/// An 8-bit picture, and an inverse depth of 8 bits whose near and far nobody knows.
+void writeShot(const Folder& folder) {
+    write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F), SampleType::Byte);
+    Interpretation real;
+    real.coding = DepthCoding::Inverse;
+    real.nearDistance = 2.0F;
+    real.farDistance = 95.0F;
+    real.nearBright = true;
+    write(folder / "shot_z.png",
+          filledBy(kWidth, kHeight, [&](int, int y) { return storedFromDepth(depthAt(y), real); }),
+          SampleType::Byte);
+}
+
+struct Opened {
+    Folder folder;
+    Folder data;
+    MainWindow window{data.path()};
+    Opened() {
+        writeShot(folder);
+        window.show();
+        window.open({folder / "shot.png", folder / "shot_z.png"});
+        REQUIRE(
+            waitFor([&] { return window.session().passes().find(PassKind::Depth) != nullptr; }));
+        QApplication::processEvents();
+    }
+    template <typename T> T* child(const char* name) {
+        T* found = window.picture().findChild<T*>(QLatin1String(name));
+        REQUIRE(found != nullptr);
+        return found;
+    }
+    void click(const char* name) {
+        QTest::mouseClick(child<QAbstractButton>(name), Qt::LeftButton);
+        QApplication::processEvents();
+    }
+    void clickPicture(int x, int y) {
+        PictureView& view = window.picture().view();
+        QTest::mouseClick(&view, Qt::LeftButton, {},
+                          view.fromPicture({x + 0.5, y + 0.5}).toPoint());
+        QApplication::processEvents();
+    }
+    const Pass& depth() { return *window.session().passes().find(PassKind::Depth); }
+};
+
+}  // namespace
+
+TEST_CASE("two clicks on things of known distance bring a foreign depth to metres",
+          "[reading-panel]") {
+    Opened opened;
+    opened.click("depth");
+    auto* coding = opened.child<QComboBox>("reading-coding");
+    coding->setCurrentIndex(2);
+    QApplication::processEvents();
+    opened.click("known-0");
+    opened.clickPicture(40, 80);
+    opened.child<QDoubleSpinBox>("known-metres-0")->setValue(static_cast<double>(depthAt(80)));
+    opened.click("known-1");
+    opened.clickPicture(40, 12);
+    opened.child<QDoubleSpinBox>("known-metres-1")->setValue(static_cast<double>(depthAt(12)));
+    QApplication::processEvents();
+    const Image& found = opened.depth().image;
+    CHECK(found(100, 80, 0) == Approx(depthAt(80)).epsilon(0.02));
+    CHECK(found(100, 40, 0) == Approx(depthAt(40)).epsilon(0.03));
+    CHECK(found(100, 12, 0) == Approx(depthAt(12)).epsilon(0.02));
+    // The clicks set no focus meanwhile, and one undo takes the reading back.
+    CHECK(opened.window.session().project().recipe.steps.empty());
+    // Stairs are evened out by one click.
+    const Image before = opened.depth().image;
+    opened.click("remedy-even");
+    CHECK(opened.window.session().project().readings.passes.at("depth").evened);
+    CHECK(apart(opened.depth().image, before) > 0.0);
+    opened.window.session().undo();
+    QApplication::processEvents();
+    CHECK(apart(opened.depth().image, before) == 0.0);
+}
+
+TEST_CASE("a pass says what it is taken for and why, and is taken for something else",
+          "[reading-panel]") {
+    Opened opened;
+    opened.click("depth");
+    const QString reason = opened.child<QLabel>("reading-reason")->text();
+    CHECK(reason.contains("by its name"));
+    CHECK(reason.contains("shot_z.png"));
+    CHECK(reason.contains("8-bit"));
+    auto* kind = opened.child<QComboBox>("reading-kind");
+    int occlusion = -1;
+    for (int i = 0; i < kind->count(); ++i)
+        if (passKinds()[static_cast<std::size_t>(i)].kind == PassKind::Occlusion)
+            occlusion = i;
+    kind->setCurrentIndex(occlusion);
+    QApplication::processEvents();
+    CHECK(opened.window.session().passes().find(PassKind::Depth) == nullptr);
+    REQUIRE(opened.window.session().passes().find(PassKind::Occlusion) != nullptr);
+    CHECK(opened.child<ReadingPanel>("reading")->isVisible());
+    opened.window.session().undo();
+    QApplication::processEvents();
+    CHECK(opened.window.session().passes().find(PassKind::Depth) != nullptr);
+}
+
+TEST_CASE("a new render in the old place keeps every step, and what differs is said", "[relink]") {
+    Opened opened;
+    Session& session = opened.window.session();
+    opened.window.picture().recipe().addStep("fog");
+    QApplication::processEvents();
+    write(opened.folder / "new.png", Image(kWidth / 2, kHeight, {"R", "G", "B"}, 0.8F),
+          SampleType::Byte);
+    QString told;
+    QObject::connect(&session, &Session::told, &session,
+                     [&](const QString& text, bool) { told = text; });
+    session.relink({opened.folder / "new.png"});
+    CHECK(told.contains("80 x 90"));
+    CHECK(told.contains("Gone: depth"));
+    CHECK(session.passes().width == kWidth / 2);
+    CHECK(session.project().recipe.steps.size() == 1);
+    session.undo();
+    CHECK(session.passes().width == kWidth);
+    CHECK(session.passes().find(PassKind::Depth) != nullptr);
+    session.relink({opened.folder / "gone.png"});
+    CHECK(told.contains("gone.png"));
+    CHECK(session.passes().width == kWidth);
+}
+
+TEST_CASE("pass files that were written again are offered to be read again", "[relink]") {
+    Opened opened;
+    bool offered = false;
+    QObject::connect(&opened.window.session(), &Session::passFilesChanged, &opened.window,
+                     [&] { offered = true; });
+    QTest::qWait(1100);  // file times may count whole seconds
+    write(opened.folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.9F),
+          SampleType::Byte);
+    REQUIRE(waitFor([&] { return offered; }));
+    opened.window.session().relink(opened.window.session().project().passFiles);
+    CHECK(opened.window.session().passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.7F);
+}

@@ -1,0 +1,293 @@
+#include "app/relief/relief_room.h"
+
+#include "app/controls/switch_box.h"
+#include "app/controls/value_bar.h"
+#include "app/instruments/height_axis.h"
+#include "app/instruments/section.h"
+#include "app/relief/relief_export.h"
+#include "app/relief/relief_panel.h"
+#include "app/relief/relief_strip.h"
+#include "app/relief/shaping_card.h"
+#include "app/relief/solid_view.h"
+#include "app/window/main_window.h"
+#include "core/passes/pass_file.h"
+#include "core/project/project_file.h"
+#include "core/steps/registry.h"
+#include "support/fields.h"
+#include "support/files.h"
+#include "support/windows.h"
+
+#include <QClipboard>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTest>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using namespace noctis::test;
+
+// The room of height maps in a real window, driven by mouse and keys.
+
+namespace {
+
+/// Normals and a parallel depth of waves, as a view from above writes them.
+std::filesystem::path stoneFile(const Folder& folder) {
+    constexpr int kSide = 96;
+    PassSet set;
+    set.camera = Camera{};
+    set.camera->orthographicHeight = kSide * Waves::kCell;
+    set.camera->cameraToWorld = M44f(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 1, 0, 1);
+    const Waves waves;
+    Pass depth;
+    depth.name = "depth";
+    depth.kind = PassKind::Depth;
+    depth.image = filledBy(kSide, kSide, [&](int x, int y) {
+                      return 1.0F - waves.at(static_cast<float>(x), static_cast<float>(y));
+                  }).select({0}, {"Z"});
+    set.put(std::move(depth));
+    Pass normal;
+    normal.name = "normal";
+    normal.kind = PassKind::Normal;
+    normal.space = "camera";
+    normal.image = normalsBy(slopesBy(waves, kSide, kSide));
+    set.put(std::move(normal));
+    writePasses(folder / "stone.exr", set);
+    return folder / "stone.exr";
+}
+
+struct Opened {
+    Folder folder;
+    Folder data;
+    MainWindow window{data.path()};
+    Opened() {
+        window.open({stoneFile(folder)});
+        window.show();
+        REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
+        window.showRoom(room());
+        room().addFromFile(folder / "stone.exr");
+        settle();
+    }
+    ReliefRoom& room() { return window.relief(); }
+    void settle() {
+        QApplication::processEvents();
+        REQUIRE(waitFor([&] { return room().settled(); }));
+    }
+    template <typename T> T* child(const char* name) {
+        T* found = room().findChild<T*>(QLatin1String(name));
+        REQUIRE(found != nullptr);
+        return found;
+    }
+    void click(const char* name) { QTest::mouseClick(child<QPushButton>(name), Qt::LeftButton); }
+};
+
+void drag(QWidget& widget, const QPoint& from, const QPoint& to) {
+    QTest::mousePress(&widget, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 8; ++i)
+        QTest::mouseMove(&widget, from + (to - from) * i / 8);
+    QTest::mouseRelease(&widget, Qt::LeftButton, {}, to);
+}
+
+}  // namespace
+
+TEST_CASE("a file of passes becomes a height map in metres", "[relief-room]") {
+    Opened opened;
+    const WorkedRelief& worked = *opened.room().worked();
+    CHECK(worked.report.range[0] == Approx(-0.01F).margin(2e-4));
+    CHECK(worked.report.range[1] == Approx(0.01F).margin(2e-4));
+    CHECK(opened.child<QPushButton>("number-scale")->text().contains("20.0"));
+    opened.click("number-scale");
+    CHECK(QApplication::clipboard()->text().toDouble() == Approx(0.02).margin(2e-4));
+    CHECK_FALSE(opened.room().map().shown().isNull());
+    CHECK_FALSE(opened.room().solid().shown().isNull());
+    // Its print is in the strip.
+    REQUIRE(opened.room().findChild<QWidget*>("relief relief_1") != nullptr);
+}
+
+TEST_CASE("the ends of the range are dragged on the height axis, in one undo", "[relief-room]") {
+    Opened opened;
+    HeightAxis& axis = opened.room().axis();
+    const int x = 8;
+    drag(axis, {x, static_cast<int>(axis.placeOf(0.01F))},
+         {x, static_cast<int>(axis.placeOf(0.004F))});
+    opened.settle();
+    const HeightReport& report = opened.room().worked()->report;
+    CHECK(report.range[1] == Approx(0.004F).margin(5e-4));
+    CHECK(report.clipped > 0.1);
+    CHECK(opened.child<QLabel>("relief-warnings")->text().contains("clipped"));
+    opened.window.session().undo();
+    opened.settle();
+    CHECK(opened.room().worked()->report.range[1] == Approx(0.01F).margin(2e-4));
+}
+
+TEST_CASE("a section is drawn over the map and tells metres and slope", "[relief-room]") {
+    Opened opened;
+    MapView& map = opened.room().map();
+    drag(map, map.fromMap({10, 48}).toPoint(), map.fromMap({60, 48}).toPoint());
+    CHECK(opened.room().section().reading().contains("50.0"));
+    const QRectF plot = opened.room().section().plot();
+    QTest::mouseMove(&opened.room().section(), plot.center().toPoint());
+    CHECK(opened.room().section().reading().contains("here"));
+    // Its end is taken and moved.
+    drag(map, map.fromMap({60, 48}).toPoint(), map.fromMap({30, 48}).toPoint());
+    CHECK(opened.room().section().reading().contains("20.0"));
+}
+
+TEST_CASE("the lamp on its disc lights the map from elsewhere", "[relief-room]") {
+    Opened opened;
+    MapView& map = opened.room().map();
+    map.grab();
+    const QImage before = map.shown();
+    const QPoint at = map.lampDisc().center().toPoint() + QPoint(20, 10);
+    drag(map, at, at + QPoint(2, 2));
+    map.grab();
+    CHECK(map.towardsLight().x > 0.0F);
+    CHECK(map.towardsLight().y < 0.0F);
+    CHECK(before != map.shown());
+}
+
+TEST_CASE("every way to show the map shows another picture", "[relief-room]") {
+    Opened opened;
+    opened.child<QPushButton>("contours")->setChecked(false);
+    std::vector<QImage> seen;
+    for (const char* look :
+         {"look-grey", "look-ramp", "look-relief", "look-slope", "look-normals"}) {
+        opened.click(look);
+        opened.room().map().grab();
+        for (const QImage& other : seen)
+            CHECK(other != opened.room().map().shown());
+        seen.push_back(opened.room().map().shown());
+    }
+    opened.click("contours");
+    opened.room().map().grab();
+    CHECK(seen.back() != opened.room().map().shown());
+    const qreal zoom = opened.room().map().zoom();
+    opened.click("tile");
+    CHECK(opened.room().map().zoom() < zoom * 0.5);
+}
+
+TEST_CASE("an operation is added, set by its bar, switched off and undone", "[relief-room]") {
+    Opened opened;
+    opened.room().panel().addShaping("exaggerate");
+    opened.settle();
+    CHECK(opened.room().worked()->spread.range() == Approx(0.04F).margin(1e-3));
+    auto* card = opened.child<ShapingCard>("exaggerate");
+    auto* bar = card->findChild<ValueBar*>();
+    REQUIRE(bar != nullptr);
+    const QRect track = bar->track();
+    drag(*bar, track.center(), track.center() + QPoint(20, 0));
+    opened.settle();
+    CHECK(opened.room().worked()->spread.range() > 0.041F);
+    QTest::mouseClick(card->findChild<SwitchBox*>(), Qt::LeftButton);
+    opened.settle();
+    CHECK(opened.room().worked()->spread.range() == Approx(0.02F).margin(1e-3));
+    opened.window.session().undo();
+    opened.window.session().undo();
+    opened.window.session().undo();
+    opened.settle();
+    CHECK(opened.room().panel().findChild<ShapingCard*>("exaggerate") == nullptr);
+}
+
+TEST_CASE("what is wrong has its remedy beside it", "[relief-room]") {
+    Opened opened;
+    opened.window.session().change({}, {}, [](Project& p) {
+        Shaping keep;
+        keep.type = "keep";
+        keep.id = "keep";
+        keep.settings = Settings{{"part", std::string("inside")}, {"heights", Span{0.0F, 1.0F}}};
+        p.reliefs[0].shapings = {keep};
+    });
+    opened.settle();
+    CHECK(opened.room().worked()->report.holes > 0.3);
+    opened.click("remedy Fill the holes");
+    opened.settle();
+    CHECK(opened.room().worked()->report.holes == 0.0);
+}
+
+TEST_CASE("heights and solids are written from the room", "[relief-room]") {
+    Opened opened;
+    opened.click("write-heights");
+    auto* path = opened.child<QLineEdit>("export-path");
+    for (const char* name : {"a map.tif", "a map.png", "a map.exr"}) {
+        path->setText(QString::fromStdString((opened.folder / name).string()));
+        opened.click("write-now");
+        REQUIRE(waitFor(
+            [&] { return std::filesystem::exists((opened.folder / name).string() + ".json"); }));
+        const PassSet set = readPasses({opened.folder / name});
+        REQUIRE(set.find(PassKind::Height) != nullptr);
+        CHECK(spreadOf(set.find(PassKind::Height)->image).highest == Approx(0.01F).margin(2e-4));
+        REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->isEnabled(); }));
+    }
+    auto* what = opened.child<QComboBox>("export-what");
+    what->setCurrentIndex(what->count() - 1);
+    CHECK(path->text().endsWith(".glb"));
+    opened.click("write-now");
+    REQUIRE(waitFor([&] { return std::filesystem::exists(opened.folder / "a map.glb"); }));
+    // A map is never written over what it is made from.
+    what->setCurrentIndex(0);
+    path->setText(QString::fromStdString((opened.folder / "stone.exr").string()));
+    const auto size = std::filesystem::file_size(opened.folder / "stone.exr");
+    REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->isEnabled(); }));
+    opened.click("write-now");
+    REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->isEnabled(); }));
+    CHECK(std::filesystem::file_size(opened.folder / "stone.exr") == size);
+}
+
+TEST_CASE("reliefs are saved with the project and come back", "[relief-room]") {
+    Opened opened;
+    opened.room().panel().addShaping("level");
+    opened.settle();
+    REQUIRE(opened.window.session().save(opened.folder / "p.noctis"));
+    const Project again = openProject(opened.folder / "p.noctis", stepCatalogue());
+    CHECK(again.reliefs == opened.window.session().project().reliefs);
+    CHECK(again.warnings.empty());
+}
+
+TEST_CASE("the same from normals only, and a map that can't be made says why", "[relief-room]") {
+    Opened opened;
+    opened.window.session().change({}, {}, [](Project& p) {
+        p.reliefs[0].source = "normal";
+        p.reliefs[0].settings = newRelief("normal").settings;
+    });
+    opened.settle();
+    CHECK(opened.room().worked()->spread.range() == Approx(0.02F).epsilon(0.01));
+    opened.window.session().change(
+        {}, {}, [&](Project& p) { p.reliefs[0].from.files = {opened.folder / "gone.exr"}; });
+    QApplication::processEvents();
+    REQUIRE(waitFor([&] {
+        for (const QLabel* label : opened.room().panel().findChildren<QLabel*>())
+            if (label->text().contains("gone.exr"))
+                return true;
+        return false;
+    }));
+}
+
+TEST_CASE("two maps are compared", "[relief-room]") {
+    Opened opened;
+    opened.room().addFromFile(opened.folder / "stone.exr");
+    opened.settle();
+    CHECK(opened.window.session().project().reliefs.size() == 2);
+    opened.room().map().grab();
+    const QImage before = opened.room().map().shown();
+    opened.room().choose("relief_1");
+    opened.settle();
+    opened.room().map().setOther(nullptr, MapView::Compare::Difference);
+    opened.room().map().grab();
+    CHECK_FALSE(opened.room().map().shown().isNull());
+}
+
+TEST_CASE("the solid turns by mouse and keys", "[relief-room]") {
+    Opened opened;
+    SolidView& solid = opened.room().solid();
+    solid.grab();
+    const QImage before = solid.shown();
+    drag(solid, solid.rect().center(), solid.rect().center() + QPoint(60, 10));
+    solid.grab();
+    CHECK(before != solid.shown());
+    const QImage turned = solid.shown();
+    QTest::keyClick(&solid, Qt::Key_Left);
+    solid.grab();
+    CHECK(turned != solid.shown());
+}
