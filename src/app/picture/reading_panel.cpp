@@ -194,6 +194,7 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
         }
     m_pass = pass;
     m_reading = reading;
+    m_told = pass.why == "the file says so" && !reading.depth;
     const auto& kinds = passKinds();
     m_kind->setCurrentIndex(static_cast<int>(
         std::find_if(kinds.begin(), kinds.end(),
@@ -218,7 +219,9 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
     QString text = tr("Taken for %1: %2.")
                        .arg(qstring(passKindInfo(pass.kind).label).toLower(), qstring(pass.why));
     if (pass.interpretation)
-        text += i.reason.empty() ? tr(" Read as set.") : tr(" Guessed: %1.").arg(qstring(i.reason));
+        text += !i.reason.empty() ? tr(" Guessed: %1.").arg(qstring(i.reason))
+                : m_told          ? QString()
+                                  : tr(" Read as you set it.");
     QStringList channels;
     for (const std::string& channel : pass.fileChannels)
         channels << qstring(channel);
@@ -261,7 +264,8 @@ void ReadingPanel::showRemedies(const Pass& pass) {
         offer(tr("Snap blended edges"),
               tr("Puts each pixel that mixes two distances on one of them."), "remedy-snap",
               m_reading.snapped, [](PassReading& r, bool now) { r.snapped = now; });
-    if (pass.interpretation && !pass.raw.empty())
+    if (pass.interpretation && !pass.raw.empty() &&
+        pass.interpretation->coding != DepthCoding::Metres)
         offer(tr("Near and far the other way round"), tr("Turns bright and dark."), "remedy-turn",
               false, [this](PassReading& r, bool) {
                   Interpretation turned = *m_pass.interpretation;
@@ -284,7 +288,7 @@ void ReadingPanel::arrange() {
     m_rangeBox->setVisible(m_coding->currentIndex() != 0);
     const bool depth = m_pass.interpretation.has_value();
     m_depthBox->setVisible(depth);
-    m_knownBox->setVisible(depth && !m_pass.raw.empty());
+    m_knownBox->setVisible(depth && !m_pass.raw.empty() && !m_told);
     m_normalBox->setVisible(passKindInfo(m_pass.kind).look == PassLook::Direction);
 }
 

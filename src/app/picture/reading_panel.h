@@ -50,6 +50,7 @@ private:
     Pass m_pass;  ///< shares its pixels
     PassReading m_reading;
     bool m_filling = false;
+    bool m_told = false;  ///< the file itself says how it is read
     QLabel* m_reason;
     QHBoxLayout* m_remedies;
     QComboBox* m_kind;
