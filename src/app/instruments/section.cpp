@@ -163,7 +163,7 @@ void Section::paintEvent(QPaintEvent*) {
         painter.drawText(QRectF(0, y - 7, kLeft - 6, 14), Qt::AlignRight | Qt::AlignVCenter,
                          number(tick, upright));
     }
-    painter.drawText(QRectF(0, kTop - 9, kLeft - 6, 14), Qt::AlignRight,
+    painter.drawText(QRectF(area.left() + 4, area.top() - 6, 40, 14), Qt::AlignLeft,
                      QString::fromUtf8(upright.name));
     const float along = roundSpacing(m_length, std::max(2, static_cast<int>(area.width() / 110)));
     for (float tick = 0.0F; tick <= m_length * 1.0001F; tick += along) {

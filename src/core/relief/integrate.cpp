@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cmath>
 #include <numbers>
 #include <numeric>
@@ -122,17 +123,20 @@ Steps stepsOf(const Slopes& slopes, const IntegrationSettings& settings, const R
             slope[static_cast<std::size_t>(c)].resize(static_cast<std::size_t>(h));
             torn[static_cast<std::size_t>(c)].assign(static_cast<std::size_t>(h), 0.0F);
         }
-        for (int y = 0; y < h; ++y)
-            for (int x = x0; x < x1; ++x) {
-                slope[static_cast<std::size_t>(x - x0)][static_cast<std::size_t>(y)] =
-                    -slopes.up(x, y, 0);
-                if (!slopes.tornBelow.empty())
-                    torn[static_cast<std::size_t>(x - x0)][static_cast<std::size_t>(y)] =
-                        slopes.tornBelow(x, y, 0);
-            }
+        for (int y = 0; y < h; ++y) {
+            const float* up = slopes.up.row(0, y);
+            for (int x = x0; x < x1; ++x)
+                slope[static_cast<std::size_t>(x - x0)][static_cast<std::size_t>(y)] = -up[x];
+            if (slopes.tornBelow.empty())
+                continue;
+            const float* below = slopes.tornBelow.row(0, y);
+            for (int x = x0; x < x1; ++x)
+                torn[static_cast<std::size_t>(x - x0)][static_cast<std::size_t>(y)] = below[x];
+        }
         for (int x = x0; x < x1; ++x) {
+            const Grid& apart = torn[static_cast<std::size_t>(x - x0)];
             stepsOfLine(slope[static_cast<std::size_t>(x - x0)].data(),
-                        torn[static_cast<std::size_t>(x - x0)].data(), h, steps.periodic,
+                        slopes.tornBelow.empty() ? nullptr : apart.data(), h, steps.periodic,
                         step.data());
             std::swap(step, slope[static_cast<std::size_t>(x - x0)]);
         }
@@ -144,10 +148,17 @@ Steps stepsOf(const Slopes& slopes, const IntegrationSettings& settings, const R
     });
     const int lastX = steps.periodic ? w : w - 1;
     const int lastY = steps.periodic ? h : h - 1;
-    for (int y = 0; steps.whole && y < h; ++y)
-        for (int x = 0; steps.whole && x < w; ++x)
-            steps.whole = (x >= lastX || std::isfinite(steps.right[steps.at(x, y)])) &&
-                          (y >= lastY || std::isfinite(steps.down[steps.at(x, y)]));
+    std::atomic<bool> whole{true};
+    forEachBand(h, kBand, run, [&](int y0, int y1) {
+        bool all = true;
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < w; ++x)
+                all = all && (x >= lastX || std::isfinite(steps.right[steps.at(x, y)])) &&
+                      (y >= lastY || std::isfinite(steps.down[steps.at(x, y)]));
+        if (!all)
+            whole = false;
+    });
+    steps.whole = whole;
     return steps;
 }
 
@@ -178,14 +189,24 @@ template <typename Work> void forNeighbours(const Steps& s, int x, int y, const 
 /// The right side: what the steps want of each cell.
 Grid wantedOf(const Steps& s, const RunContext& run) {
     Grid f(s.right.size());
+    const int w = s.width;
     forEachBand(s.height, kBand, run, [&](int y0, int y1) {
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < s.width; ++x) {
+        for (int y = y0; y < y1; ++y) {
+            const bool inside = s.whole && y > 0 && y + 1 < s.height;
+            const float* right = s.right.data() + s.at(0, y);
+            const float* down = s.down.data() + s.at(0, y);
+            const float* above = inside ? down - w : down;
+            for (int x = 0; x < w; ++x) {
+                if (inside && x > 0 && x + 1 < w) {
+                    f[s.at(x, y)] = right[x - 1] - right[x] + above[x] - down[x];
+                    continue;
+                }
                 float sum = 0.0F;
                 forNeighbours(s, x, y,
                               [&](std::size_t, float step, float sign) { sum -= sign * step; });
                 f[s.at(x, y)] = sum;
             }
+        }
     });
     return f;
 }
@@ -309,14 +330,19 @@ Image heightsFromSlopes(const Slopes& slopes, const IntegrationSettings& setting
         z = solveWeighted(steps, f, anchored, strength * mean, settings, run);
     }
 
-    double sum = 0.0;
-    std::size_t known = 0;
-    for (int y = 0; y < h; ++y)
-        for (int x = 0; x < w; ++x)
-            if (isKnown(x, y)) {
-                sum += static_cast<double>(z[steps.at(x, y)]);
-                ++known;
-            }
+    // By rows, so that the sum is the same for any number of threads.
+    std::vector<double> sums(static_cast<std::size_t>(h), 0.0);
+    std::vector<std::size_t> counts(static_cast<std::size_t>(h), 0);
+    forEachBand(h, kBand, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < w; ++x)
+                if (isKnown(x, y)) {
+                    sums[static_cast<std::size_t>(y)] += static_cast<double>(z[steps.at(x, y)]);
+                    ++counts[static_cast<std::size_t>(y)];
+                }
+    });
+    const double sum = std::accumulate(sums.begin(), sums.end(), 0.0);
+    const std::size_t known = std::accumulate(counts.begin(), counts.end(), std::size_t{0});
     if (known == 0)
         throw Error(ErrorCode::BadFile,
                     "no slope is known anywhere: the normals are all empty or face away; check "
@@ -324,10 +350,13 @@ Image heightsFromSlopes(const Slopes& slopes, const IntegrationSettings& setting
     const auto mean = anchorSum > 0.0 ? 0.0F : static_cast<float>(sum / static_cast<double>(known));
     Image heights = Image::unset(w, h, {"Y"});
     float* plane = heights.editPlane(0);
-    for (int y = 0; y < h; ++y)
-        for (int x = 0; x < w; ++x)
-            plane[heights.rowStride() * y + x] =
-                isKnown(x, y) ? z[steps.at(x, y)] - mean : std::numeric_limits<float>::quiet_NaN();
+    forEachBand(h, kBand, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < w; ++x)
+                plane[heights.rowStride() * y + x] = isKnown(x, y)
+                                                         ? z[steps.at(x, y)] - mean
+                                                         : std::numeric_limits<float>::quiet_NaN();
+    });
     return heights;
 }
 

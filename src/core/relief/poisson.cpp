@@ -136,15 +136,24 @@ void PoissonSolver::solvePeriodic(std::vector<float>& f, float a, const RunConte
     m_turned.resize(2 * count);
     auto* spectrum = reinterpret_cast<Complex*>(m_spectrum.data());
     auto* turned = reinterpret_cast<Complex*>(m_turned.data());
+    const auto rowsAt = [&](int y0, int y1) {
+        return cv::Mat(y1 - y0, m_width, CV_32F,
+                       f.data() + static_cast<std::size_t>(y0) * static_cast<std::size_t>(m_width));
+    };
+    // OpenCV packs the half of a real row's transform that says it all: 0, then pairs, then the middle alone.
+    const int pairs = (m_width - 1) / 2;
     forEachBand(m_height, kBand, run, [&](int y0, int y1) {
-        const cv::Mat rows(y1 - y0, m_width, CV_32F,
-                           f.data() +
-                               static_cast<std::size_t>(y0) * static_cast<std::size_t>(m_width));
-        cv::Mat whole;
-        cv::dft(rows, whole, cv::DFT_ROWS | cv::DFT_COMPLEX_OUTPUT);
-        cv::Mat kept(y1 - y0, half, CV_32FC2,
-                     spectrum + static_cast<std::size_t>(y0) * static_cast<std::size_t>(half));
-        whole.colRange(0, half).copyTo(kept);
+        cv::Mat rows = rowsAt(y0, y1);
+        cv::dft(rows, rows, cv::DFT_ROWS);
+        for (int y = y0; y < y1; ++y) {
+            const auto* packed = rows.ptr<float>(y - y0);
+            Complex* to = spectrum + static_cast<std::size_t>(y) * static_cast<std::size_t>(half);
+            to[0] = Complex(packed[0], 0.0F);
+            for (int k = 1; k <= pairs; ++k)
+                to[k] = Complex(packed[2 * k - 1], packed[2 * k]);
+            if (m_width % 2 == 0)
+                to[half - 1] = Complex(packed[m_width - 1], 0.0F);
+        }
     });
     transpose(spectrum, turned, half, m_height, run);
     forEachBand(half, kBand, run, [&](int x0, int x1) {
@@ -160,19 +169,20 @@ void PoissonSolver::solvePeriodic(std::vector<float>& f, float a, const RunConte
     });
     transpose(turned, spectrum, m_height, half, run);
     forEachBand(m_height, kBand, run, [&](int y0, int y1) {
-        const cv::Mat kept(y1 - y0, half, CV_32FC2,
-                           spectrum +
-                               static_cast<std::size_t>(y0) * static_cast<std::size_t>(half));
-        cv::Mat whole(y1 - y0, m_width, CV_32FC2, cv::Scalar(0, 0));
-        kept.copyTo(whole.colRange(0, half));
-        for (int y = 0; y < y1 - y0; ++y)
-            for (int x = 1; x < m_width - half + 1; ++x) {
-                const Complex c = kept.at<Complex>(y, x);
-                whole.at<Complex>(y, m_width - x) = Complex(c[0], -c[1]);
+        cv::Mat rows = rowsAt(y0, y1);
+        for (int y = y0; y < y1; ++y) {
+            auto* packed = rows.ptr<float>(y - y0);
+            const Complex* from =
+                spectrum + static_cast<std::size_t>(y) * static_cast<std::size_t>(half);
+            packed[0] = from[0][0];
+            for (int k = 1; k <= pairs; ++k) {
+                packed[2 * k - 1] = from[k][0];
+                packed[2 * k] = from[k][1];
             }
-        cv::Mat rows(y1 - y0, m_width, CV_32F,
-                     f.data() + static_cast<std::size_t>(y0) * static_cast<std::size_t>(m_width));
-        cv::dft(whole, rows, cv::DFT_ROWS | cv::DFT_INVERSE | cv::DFT_SCALE | cv::DFT_REAL_OUTPUT);
+            if (m_width % 2 == 0)
+                packed[m_width - 1] = from[half - 1][0];
+        }
+        cv::dft(rows, rows, cv::DFT_ROWS | cv::DFT_INVERSE | cv::DFT_SCALE);
     });
 }
 

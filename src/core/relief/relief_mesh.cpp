@@ -6,11 +6,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <unordered_set>
 
 #include <assimp/Exporter.hpp>
 #include <assimp/scene.h>
 #include <fmt/format.h>
-#include <meshoptimizer.h>
 
 namespace noctis {
 
@@ -21,88 +22,168 @@ namespace {
 constexpr std::uint32_t kNone = ~0U;
 using Triangle = std::array<std::uint32_t, 3>;
 
-/// The solid before it is thinned, with each cell's corner on its top.
-struct Whole {
-    ReliefMesh mesh;
-    std::size_t topTriangles = 0;
-    std::size_t topCorners = 0;
+/// Right-angled triangles that are halved where the map needs it.
+///
+/// Exact    neighbours always meet; what touches a hole is halved down to the cells.
+/// Source   Evans, Kirkpatrick, Townsend 2001, Right-Triangulated Irregular Networks; errors from the smallest
+///          triangles up, so that one whose error is allowed has none below it that isn't.
+class HalvedTriangles {
+public:
+    explicit HalvedTriangles(const HeightField& field) : m_field(field) {
+        while (m_side < std::max(field.width(), field.height()) - 1)
+            m_side *= 2;
+        m_errors.assign(static_cast<std::size_t>(m_side + 1) * static_cast<std::size_t>(m_side + 1),
+                        0.0F);
+        measure();
+    }
+
+    /// Calls emit(a, b, c) for each triangle with three known corners, in cells.
+    template <typename Emit> void cut(float allowed, const Emit& emit) const {
+        halve({{{0, 0}, {m_side, m_side}, {m_side, 0}}}, allowed, emit);
+        halve({{{m_side, m_side}, {0, 0}, {0, m_side}}}, allowed, emit);
+    }
+
+private:
+    struct Corner {
+        int x;
+        int y;
+    };
+    using Corners = std::array<Corner, 3>;  ///< the two ends of the long side, and the right angle
+
+    [[nodiscard]] float at(const Corner& c) const noexcept {
+        return c.x < m_field.width() && c.y < m_field.height()
+                   ? m_field.heights(c.x, c.y, 0)
+                   : std::numeric_limits<float>::quiet_NaN();
+    }
+    [[nodiscard]] std::size_t index(int x, int y) const noexcept {
+        return static_cast<std::size_t>(y) * static_cast<std::size_t>(m_side + 1) +
+               static_cast<std::size_t>(x);
+    }
+    static Corner middle(const Corner& a, const Corner& b) noexcept {
+        return {(a.x + b.x) / 2, (a.y + b.y) / 2};
+    }
+
+    /// From the smallest triangles to the two largest.
+    void measure() {
+        const std::int64_t side = m_side;
+        const std::int64_t all = 2 * side * side - 2;
+        const std::int64_t parents = all - side * side;
+        for (std::int64_t i = all - 1; i >= 0; --i) {
+            Corner a{0, 0};
+            Corner b{0, 0};
+            Corner c{0, 0};
+            std::int64_t id = i + 2;
+            if ((id & 1) != 0)
+                b = {m_side, m_side}, c = {m_side, 0};
+            else
+                a = {m_side, m_side}, c = {0, m_side};
+            while ((id >>= 1) > 1) {
+                const Corner m = middle(a, b);
+                if ((id & 1) != 0) {
+                    b = a;
+                    a = c;
+                } else {
+                    a = b;
+                    b = c;
+                }
+                c = m;
+            }
+            const Corner m = middle(a, b);
+            const float off = std::abs(0.5F * (at(a) + at(b)) - at(m));
+            float& error = m_errors[index(m.x, m.y)];
+            // What is not known must not lie within a larger triangle, nor at its corners.
+            error = std::max(error, std::isfinite(off + at(c)) ? off : kNothingHit);
+            if (i < parents)
+                for (const Corner& child : {middle(a, c), middle(b, c)})
+                    error = std::max(error, m_errors[index(child.x, child.y)]);
+        }
+    }
+
+    template <typename Emit> void halve(const Corners& t, float allowed, const Emit& emit) const {
+        const auto& [a, b, c] = t;
+        const Corner m = middle(a, b);
+        if (std::abs(a.x - c.x) + std::abs(a.y - c.y) > 1 && m_errors[index(m.x, m.y)] > allowed) {
+            halve({{c, a, m}}, allowed, emit);
+            halve({{b, c, m}}, allowed, emit);
+        } else if (std::isfinite(at(a) + at(b) + at(c))) {
+            emit(a.x, a.y, b.x, b.y, c.x, c.y);
+        }
+    }
+
+    const HeightField& m_field;
+    int m_side = 1;
+    std::vector<float> m_errors;
 };
 
-Whole wholeMesh(const HeightField& field, const ReliefMeshSettings& settings) {
-    Whole whole;
-    ReliefMesh& mesh = whole.mesh;
+std::size_t countOf(const HalvedTriangles& halved, float allowed) {
+    std::size_t count = 0;
+    halved.cut(allowed, [&](int, int, int, int, int, int) { ++count; });
+    return count;
+}
+
+ReliefMesh topOf(const HeightField& field, const HalvedTriangles& halved, float allowed) {
+    ReliefMesh mesh;
     const int w = field.width();
     const int h = field.height();
-    const Image& z = field.heights;
     const float m = field.metresAPixel;
     std::vector<std::uint32_t> corner(static_cast<std::size_t>(w) * static_cast<std::size_t>(h),
                                       kNone);
-    const auto at = [&](int x, int y) -> std::uint32_t& {
-        return corner[static_cast<std::size_t>(y) * static_cast<std::size_t>(w) +
-                      static_cast<std::size_t>(x)];
-    };
-    const auto known = [&](int x, int y) { return std::isfinite(z(x, y, 0)); };
     const auto place = [&](int x, int y) {
-        if (std::uint32_t& index = at(x, y); index == kNone) {
+        std::uint32_t& index = corner[static_cast<std::size_t>(y) * static_cast<std::size_t>(w) +
+                                      static_cast<std::size_t>(x)];
+        if (index == kNone) {
             index = static_cast<std::uint32_t>(mesh.positions.size());
             mesh.positions.emplace_back(
-                (static_cast<float>(x) + 0.5F - 0.5F * static_cast<float>(w)) * m, z(x, y, 0),
+                (static_cast<float>(x) + 0.5F - 0.5F * static_cast<float>(w)) * m,
+                field.heights(x, y, 0),
                 (static_cast<float>(y) + 0.5F - 0.5F * static_cast<float>(h)) * m);
         }
-        return at(x, y);
+        return index;
     };
-    const auto whole4 = [&](int x, int y) {
-        return x >= 0 && y >= 0 && x + 1 < w && y + 1 < h && known(x, y) && known(x + 1, y) &&
-               known(x, y + 1) && known(x + 1, y + 1);
-    };
-    for (int y = 0; y + 1 < h; ++y)
-        for (int x = 0; x + 1 < w; ++x) {
-            if (!whole4(x, y))
-                continue;
-            const std::uint32_t a = place(x, y);
-            const std::uint32_t b = place(x + 1, y);
-            const std::uint32_t c = place(x, y + 1);
-            const std::uint32_t d = place(x + 1, y + 1);
-            mesh.triangles.push_back({a, c, b});
-            mesh.triangles.push_back({b, c, d});
-        }
+    halved.cut(allowed, [&](int ax, int ay, int bx, int by, int cx, int cy) {
+        const bool turned = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay) > 0;
+        const std::uint32_t a = place(ax, ay);
+        const std::uint32_t b = place(bx, by);
+        const std::uint32_t c = place(cx, cy);
+        mesh.triangles.push_back(turned ? Triangle{a, c, b} : Triangle{a, b, c});
+    });
     if (mesh.triangles.empty())
-        throw Error(ErrorCode::BadFile, "no four heights beside each other are known: there is "
+        throw Error(ErrorCode::BadFile, "no heights beside each other are known: there is "
                                         "nothing to make a solid of");
-    whole.topTriangles = mesh.triangles.size();
-    whole.topCorners = mesh.positions.size();
-    if (!settings.closed)
-        return whole;
-    // The floor mirrors the top's triangles, and walls stand on every edge with one triangle.
+    return mesh;
+}
+
+/// The same with a floor that mirrors the top's triangles, and walls on every edge that has one triangle.
+ReliefMesh closed(ReliefMesh mesh, float base) {
+    std::unordered_set<std::uint64_t> open;
+    const auto key = [](std::uint32_t from, std::uint32_t to) {
+        return std::uint64_t{from} << 32U | to;
+    };
+    for (const Triangle& t : mesh.triangles)
+        for (std::size_t i = 0; i < 3; ++i)
+            if (open.erase(key(t[(i + 1) % 3], t[i])) == 0)
+                open.insert(key(t[i], t[(i + 1) % 3]));
     float lowest = kNothingHit;
     for (const V3f& p : mesh.positions)
         lowest = std::min(lowest, p.y);
-    const float floor = lowest - std::max(settings.base, 1e-6F);
+    const float floor = lowest - std::max(base, 1e-6F);
     const auto below = static_cast<std::uint32_t>(mesh.positions.size());
     for (std::uint32_t i = 0; i < below; ++i)
         mesh.positions.emplace_back(mesh.positions[i].x, floor, mesh.positions[i].z);
-    for (std::size_t i = 0; i < whole.topTriangles; ++i) {
+    const std::size_t top = mesh.triangles.size();
+    for (std::size_t i = 0; i < top; ++i) {
         const Triangle t = mesh.triangles[i];
         mesh.triangles.push_back({t[0] + below, t[2] + below, t[1] + below});
     }
-    const auto wall = [&](std::uint32_t from, std::uint32_t to) {  // as its top triangle runs
+    std::vector<std::uint64_t> edges(open.begin(), open.end());
+    std::sort(edges.begin(), edges.end());  // the same file for the same map
+    for (const std::uint64_t edge : edges) {
+        const auto from = static_cast<std::uint32_t>(edge >> 32U);
+        const auto to = static_cast<std::uint32_t>(edge);
         mesh.triangles.push_back({from, from + below, to});
         mesh.triangles.push_back({to, from + below, to + below});
-    };
-    for (int y = 0; y + 1 < h; ++y)
-        for (int x = 0; x + 1 < w; ++x) {
-            if (!whole4(x, y))
-                continue;
-            if (!whole4(x, y - 1))
-                wall(at(x + 1, y), at(x, y));
-            if (!whole4(x, y + 1))
-                wall(at(x, y + 1), at(x + 1, y + 1));
-            if (!whole4(x - 1, y))
-                wall(at(x, y), at(x, y + 1));
-            if (!whole4(x + 1, y))
-                wall(at(x + 1, y + 1), at(x + 1, y));
-        }
-    return whole;
+    }
+    return mesh;
 }
 
 /// The farthest that heights lie off a solid's top: every cell's middle against the highest triangle there.
@@ -143,78 +224,67 @@ float measured(const HeightField& field, const ReliefMesh& mesh) {
             }
     }
     float most = 0.0F;
+    std::size_t known = 0;
+    std::size_t bare = 0;
     for (int y = 0; y < h; ++y)
-        for (int x = 0; x < w; ++x)
-            if (const float z = field.heights(x, y, 0);
-                std::isfinite(z) && std::isfinite(top(x, y, 0)))
+        for (int x = 0; x < w; ++x) {
+            const float z = field.heights(x, y, 0);
+            if (!std::isfinite(z))
+                continue;
+            ++known;
+            if (std::isfinite(top(x, y, 0)))
                 most = std::max(most, std::abs(z - top(x, y, 0)));
-    return most;
-}
-
-/// Only the corners that triangles use.
-void compact(ReliefMesh& mesh) {
-    std::vector<std::uint32_t> kept(mesh.positions.size(), kNone);
-    std::vector<V3f> positions;
-    for (Triangle& t : mesh.triangles)
-        for (std::uint32_t& index : t) {
-            if (kept[index] == kNone) {
-                kept[index] = static_cast<std::uint32_t>(positions.size());
-                positions.push_back(mesh.positions[index]);
-            }
-            index = kept[index];
+            else
+                ++bare;
         }
-    mesh.positions = std::move(positions);
-}
-
-ReliefMesh thinned(const ReliefMesh& mesh, std::size_t triangles, float metres) {
-    ReliefMesh thin;
-    thin.positions = mesh.positions;
-    thin.triangles.resize(mesh.triangles.size());
-    // What the library calls an error is a part of the longest side.
-    const float extent =
-        meshopt_simplifyScale(&mesh.positions[0].x, mesh.positions.size(), sizeof(V3f));
-    const std::size_t count = meshopt_simplify(
-        thin.triangles[0].data(), mesh.triangles[0].data(), mesh.triangles.size() * 3,
-        &mesh.positions[0].x, mesh.positions.size(), sizeof(V3f),
-        std::max<std::size_t>(triangles, 4) * 3, metres / std::max(extent, 1e-9F), 0, nullptr);
-    thin.triangles.resize(count / 3);
-    compact(thin);
-    return thin;
+    // Single cells between holes have no top; more than a few without one are an outline that moved.
+    constexpr double kBare = 0.01;
+    return static_cast<double>(bare) > kBare * static_cast<double>(known) ? kNothingHit : most;
 }
 
 }  // namespace
 
 ReliefMesh reliefMesh(const HeightField& field, const ReliefMeshSettings& settings,
                       const RunContext& run) {
-    Whole whole = wholeMesh(field, settings);
+    const HalvedTriangles halved(field);
+    const auto finished = [&](float allowed) {
+        ReliefMesh mesh = topOf(field, halved, allowed);
+        mesh.heightError = measured(field, mesh);
+        return settings.closed ? closed(std::move(mesh), settings.base) : mesh;
+    };
     if (settings.triangles == 0 && settings.heightError <= 0.0F)
-        return std::move(whole.mesh);
-    if (settings.heightError <= 0.0F) {
-        ReliefMesh thin = thinned(whole.mesh, settings.triangles, kNothingHit);
-        thin.heightError = measured(field, thin);
-        return thin;
-    }
-    // What the library allows is not quite what the map is off: it is measured, and asked for less until it holds.
-    const auto requireBudget = [&](const ReliefMesh& mesh) {
-        if (settings.triangles > 0 &&
-            mesh.triangles.size() > settings.triangles + settings.triangles / 20)
+        return finished(-1.0F);
+    if (settings.heightError > 0.0F) {
+        // Errors of halvings add up a little: what comes of it is measured.
+        float allowed = settings.heightError;
+        ReliefMesh mesh = finished(allowed);
+        for (int round = 0; mesh.heightError > settings.heightError && !run.stopped(); ++round) {
+            allowed = round < 20 ? allowed * 0.75F : 0.0F;
+            mesh = finished(allowed);
+            if (allowed == 0.0F)
+                break;
+        }
+        if (settings.triangles > 0 && mesh.triangles.size() > settings.triangles)
             throw Error(ErrorCode::BadSetting,
                         fmt::format("{} triangles can't keep within {}; {} can", settings.triangles,
                                     lengthText(static_cast<double>(settings.heightError)),
                                     mesh.triangles.size()));
-    };
-    float allowed = settings.heightError;
-    for (int round = 0; round < 12 && !run.stopped(); ++round) {
-        ReliefMesh thin = thinned(whole.mesh, settings.triangles, allowed);
-        thin.heightError = measured(field, thin);
-        if (thin.heightError <= settings.heightError) {
-            requireBudget(thin);
-            return thin;
-        }
-        allowed *= 0.6F * std::max(settings.heightError / thin.heightError, 0.2F);
+        return mesh;
     }
-    requireBudget(whole.mesh);
-    return std::move(whole.mesh);
+    // The least error whose triangles are few enough; a closed solid has them twice, and walls.
+    std::size_t budget = settings.closed ? settings.triangles * 2 / 5 : settings.triangles;
+    for (;;) {
+        float few = std::max(spreadOf(field.heights).range(), 1e-9F);
+        float many = 0.0F;
+        for (int round = 0; round < 24 && !run.stopped(); ++round) {
+            const float between = 0.5F * (few + many);
+            (countOf(halved, between) > budget ? many : few) = between;
+        }
+        ReliefMesh mesh = finished(few);
+        if (mesh.triangles.size() <= settings.triangles || budget < 4 || run.stopped())
+            return mesh;
+        budget = budget * 9 / 10;
+    }
 }
 
 Scene sceneOf(const ReliefMesh& mesh, const std::string& name) {

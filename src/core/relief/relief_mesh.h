@@ -28,8 +28,7 @@ struct ReliefMesh {
 /// they touch have no top.
 /// Errors   Error(BadFile) where no four known heights are neighbours; Error(BadSetting) where the triangles
 ///          asked for can't keep the height error asked for.
-/// Source   thinned by edge collapse with quadrics (Garland and Heckbert 1997) of meshoptimizer, and measured
-///          against the map.
+/// Source   thinned by halving right-angled triangles (Evans, Kirkpatrick, Townsend 2001), and measured against the map.
 ReliefMesh reliefMesh(const HeightField& field, const ReliefMeshSettings& settings,
                       const RunContext& run = {});
 

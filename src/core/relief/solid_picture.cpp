@@ -14,7 +14,7 @@ namespace noctis {
 namespace {
 
 /// Cells a solid to look at has on its longer side at most.
-constexpr int kMostCells = 512;
+constexpr int kMostCells = 400;
 constexpr LinearRgb kStone{0.56F, 0.54F, 0.50F};
 constexpr LinearRgb kSurround{0.1333F, 0.1333F, 0.1333F};  // as round the picture
 
