@@ -16,12 +16,13 @@ namespace noctis {
 namespace fs = std::filesystem;
 
 ReliefInput readReliefInput(const std::vector<fs::path>& files, const Readings& readings) {
-    ReliefInput input;
-    input.passes = readPasses(files, readings);
     if (files.empty())
         throw Error(ErrorCode::BadSetting, "there is no file to make heights from");
     const fs::path& first = files.front();
     const FileInfo info = readFileInfo(first);
+    requireCells(info.width, info.height);  // before its pixels take the memory
+    ReliefInput input;
+    input.passes = readPasses(files, readings);
     if (info.channels.size() <= 4) {
         std::vector<int> all(info.channels.size());
         std::iota(all.begin(), all.end(), 0);
