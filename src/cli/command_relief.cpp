@@ -45,6 +45,7 @@ struct Options {
     std::size_t triangles = 0;
     float heightError = 0.0F;
     std::string tiles;
+    std::vector<std::string> reads;
     int bits = 0;
     bool dithered = false;
     bool json = false;
@@ -279,7 +280,10 @@ void relief(const Options& options, const CommandContext& context) {
     requireNoInput(options.out, inputs);
     const RunContext run{.stop = context.stop, .progress = {}};
     const bool traced = isSceneFile(options.source.front());
-    ReliefInput input = traced ? tracedInput(options, run) : readReliefInput(files);
+    Readings readings;
+    if (!traced && !options.reads.empty())  // what they settle, as two known distances do
+        (void)readPassesAs(files, readings, options.reads);
+    ReliefInput input = traced ? tracedInput(options, run) : readReliefInput(files, readings);
     for (const std::string& warning : input.passes.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     const Relief relief = reliefOf(options, input, traced);
@@ -339,6 +343,7 @@ void addReliefCommand(CLI::App& app, Command& chosen) {
         ->check(CLI::NonNegativeNumber);
     command->add_option("--tiles", o->tiles, "Cuts the map into AxB files, name_1_1 and so on");
     command->add_flag("--dither", o->dithered, "Hides the stairs of few bits in fine noise");
+    addReadOption(*command, o->reads);
     command->add_flag("--json", o->json, "Prints one JSON document");
     command->callback(
         [&chosen, o] { chosen = [o](const CommandContext& context) { relief(*o, context); }; });

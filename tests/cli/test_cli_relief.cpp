@@ -202,3 +202,19 @@ TEST_CASE("relief works one cell, a line and constant normals", "[cli][relief]")
         CHECK(std::abs(outcome.json()["range"][1].get<double>()) < 0.05);
     }
 }
+
+TEST_CASE("relief reads foreign depth as it is told", "[cli][relief]") {
+    const Folder folder;
+    const std::string file =
+        written(folder, "shot_z.png",
+                filledBy(16, 8, [](int x, int) { return static_cast<float>(x) / 16.0F; }),
+                SampleType::Short);
+    const std::string out = (folder / "h.exr").string();
+    const Outcome outcome = run({"relief", file, "--from", "depth", "-o", out, "--read",
+                                 "depth=normalised,near=2@2,4,far=10@14,4", "--json"});
+    INFO(outcome.err);
+    REQUIRE(outcome.status == 0);
+    // Two thirds of a metre a pixel, 0 at the farthest.
+    CHECK(outcome.json()["range"][1].get<double>() == Approx(10.0).margin(0.02));
+    CHECK(heightIn(out)(0, 4, 0) > heightIn(out)(15, 4, 0));
+}
