@@ -85,20 +85,22 @@ void ReliefRoom::addFromAbove() {
     for (int i = 2; taken(); ++i)
         name = above.name + " " + std::to_string(i);
     relief.from.view = name;
-    m_session.change(tr("Height map from above"), {}, [&](Project& p) {
-        p.views.push_back(above);
-        p.views.back().name = name;
-    });
-    add(std::move(relief), tr("Height map from above"));
+    View view = above;
+    view.name = name;
+    add(std::move(relief), tr("Height map from above"), view);
 }
 
-void ReliefRoom::add(Relief relief, const QString& what) {
+void ReliefRoom::add(Relief relief, const QString& what, const std::optional<View>& from) {
     int number = 1;
     do
         relief.id = "relief_" + std::to_string(number++);
     while (reliefOf(m_session.project(), relief.id) != nullptr);
     m_chosen = relief.id;
-    m_session.change(what, {}, [&](Project& p) { p.reliefs.push_back(relief); });
+    m_session.change(what, {}, [&](Project& p) {
+        if (from)
+            p.views.push_back(*from);
+        p.reliefs.push_back(relief);
+    });
     choose(relief.id);
 }
 

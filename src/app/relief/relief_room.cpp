@@ -107,6 +107,9 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     });
     connect(&m_worker, &ReliefWorker::failed, this, [this](const QString& id, const QString& why) {
         m_strip->setState(id.toStdString(), tr("can't be made"));
+        if (const Relief* relief = reliefOf(m_session.project(), id.toStdString()))
+            m_printed[relief->id] = *relief;
+        fillPrints();
         if (id.toStdString() != m_chosen)
             return;
         m_panel->setProblem(why);
@@ -279,8 +282,10 @@ void ReliefRoom::choose(const std::string& id) {
 }
 
 void ReliefRoom::takePasses() {
-    if (m_entered)
-        m_worker.setSurroundings(m_session.passes(), m_session.scene(), m_session.views());
+    if (!m_entered)
+        return;
+    m_views = m_session.views();
+    m_worker.setSurroundings(m_session.passes(), m_session.scene(), m_views);
 }
 
 void ReliefRoom::takeProject() {
@@ -295,6 +300,8 @@ void ReliefRoom::takeProject() {
                                 "picture's depth or normals, or from a grey picture.")
                            : QString());
     }
+    if (m_session.views() != m_views)  // a map may be made from a new one
+        takePasses();
     m_strip->setReliefs(project.reliefs, m_chosen);
     m_panel->takeProject();
     const Relief* relief = reliefOf(project, m_chosen);
@@ -305,12 +312,27 @@ void ReliefRoom::takeProject() {
         return;
     }
     m_worker.request({*relief, m_editing.empty() ? m_panel->editing() : m_editing, m_moving});
+    if (m_worked && m_worked->request.relief == *relief && !m_moving)
+        fillPrints();  // of maps that came meanwhile
 }
 
 void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
     const std::string& id = worked->request.relief.id;
-    if (id != m_chosen)
+    if (id != m_chosen) {
+        takePrint(*worked);
+        m_last[id] = worked;
+        fillPrints();
         return;
+    }
+    const auto cells = [](const WorkedRelief* w) {
+        return w == nullptr ? QSize()
+                            : QSize(w->map->full().width(), w->map->full().height()) * w->factor;
+    };
+    const QSize before = cells(m_worked.get());
+    const QSize now = cells(worked.get());
+    if (std::abs(before.width() - now.width()) > worked->factor + 8 ||
+        std::abs(before.height() - now.height()) > worked->factor + 8)
+        m_line.reset();  // it was drawn over another map
     m_worked = worked;
     m_map->setHint({});
     m_map->setRange(worked->report.range);
@@ -324,16 +346,7 @@ void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
     Q_EMIT headChanged();
     m_last[id] = worked;
     m_export->setWorked(worked);
-    m_strip->setState(id, {});
-    const HeightField& field = worked->map->full();
-    const float cells = static_cast<float>(std::max(field.width(), field.height())) / 160.0F;
-    MapPainting painting;
-    painting.range = worked->report.range;
-    m_strip->setPrint(
-        id, toQImage(mapPicture(
-                *worked->map, painting, {0.0F, 0.0F, cells},
-                std::max(1, static_cast<int>(static_cast<float>(field.width()) / cells)),
-                std::max(1, static_cast<int>(static_cast<float>(field.height()) / cells)))));
+    takePrint(*worked);
     Image picture;
     const bool ofPicture = worked->request.relief.from.files.empty();
     if (const Pass* beauty = m_session.passes().find(PassKind::Beauty);
@@ -346,6 +359,32 @@ void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
     m_contours->setText(tr("Contours %1 %2")
                             .arg(static_cast<double>(small ? spacing * 1e3F : spacing), 0, 'g', 3)
                             .arg(small ? QStringLiteral("mm") : QStringLiteral("m")));
+    fillPrints();
+}
+
+void ReliefRoom::takePrint(const WorkedRelief& worked) {
+    const Relief& relief = worked.request.relief;
+    m_printed[relief.id] = relief;
+    m_strip->setState(relief.id, {});
+    constexpr float kPrint = 160.0F;
+    const HeightField& field = worked.map->full();
+    const float cells = static_cast<float>(std::max(field.width(), field.height())) / kPrint;
+    const auto pixels = [cells](int size) {
+        return std::max(1, static_cast<int>(static_cast<float>(size) / cells));
+    };
+    MapPainting painting;
+    painting.range = worked.report.range;
+    m_strip->setPrint(relief.id,
+                      toQImage(mapPicture(*worked.map, painting, {0.0F, 0.0F, cells},
+                                          pixels(field.width()), pixels(field.height()))));
+}
+
+void ReliefRoom::fillPrints() {
+    for (const Relief& relief : m_session.project().reliefs)
+        if (m_printed.find(relief.id) == m_printed.end()) {
+            m_worker.request({relief, {}, false});
+            return;
+        }
 }
 
 void ReliefRoom::refreshSection() {

@@ -55,11 +55,15 @@ public:
 private:
     [[nodiscard]] QHBoxLayout* buildTools();
     void buildAddMenu();
-    void add(Relief relief, const QString& what);
+    /// from: a view that is new, too.
+    void add(Relief relief, const QString& what, const std::optional<View>& from = {});
     void addFromAbove();
     void takeProject();
     void takePasses();
     void takeWorked(const std::shared_ptr<const WorkedRelief>& worked);
+    void takePrint(const WorkedRelief& worked);
+    /// While nothing else is to be done, a map without a print is worked.
+    void fillPrints();
     void refreshSection();
     void point(const std::optional<QPointF>& cells);
     void moveRange(float from, float to);
@@ -73,7 +77,9 @@ private:
     std::string m_chosen;
     bool m_entered = false;
     bool m_moving = false;
-    std::string m_editing;  ///< the shaping a hand is at outside of the cards
+    std::string m_editing;                    ///< the shaping a hand is at outside of the cards
+    std::vector<View> m_views;                ///< as the worker knows them
+    std::map<std::string, Relief> m_printed;  ///< what prints were made of, or can't be
     std::shared_ptr<const WorkedRelief> m_worked;
     std::map<std::string, std::shared_ptr<const WorkedRelief>> m_last;  ///< by relief, in full
     std::optional<std::array<QPointF, 2>> m_line;

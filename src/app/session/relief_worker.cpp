@@ -17,6 +17,8 @@ namespace {
 /// Inputs kept ready: one a source in the strip.
 constexpr std::size_t kKeptInputs = 5;
 constexpr int kBins = 160;
+/// Cells on the longer side, while the hand moves.
+constexpr int kMovingCells = 512;
 
 /// Another text for another input.
 std::string keyOf(const ReliefFrom& from, unsigned serial) {
@@ -76,10 +78,10 @@ void ReliefWorker::request(const ReliefRequest& request) {
     post();
 }
 
-/// Under the lock.
+/// Under the lock. A small map for a hand that moves is finished: a hand that never rests would see none.
 void ReliefWorker::post() {
-    ++m_serial;
-    m_inWork.request_stop();
+    if (!m_movingInWork || !m_waiting->moving)
+        m_inWork.request_stop();
     m_wake.notify_all();
 }
 
@@ -100,20 +102,21 @@ void ReliefWorker::loop(const std::stop_token& stop) {
             job = {*std::exchange(m_waiting, std::nullopt), m_around};
             m_inWork = std::stop_source();
             newer = m_inWork.get_token();
+            m_movingInWork = job.request.moving;
             m_working = true;
         }
         work(job, newer);
     }
 }
 
-ReliefEvaluator& ReliefWorker::evaluatorFor(const Job& job, const std::stop_token& stop) {
+ReliefEvaluator* ReliefWorker::evaluatorFor(const Job& job, const std::stop_token& stop) {
     const ReliefFrom& from = job.request.relief.from;
     const std::string key = keyOf(from, job.around.serial);
     const auto found = std::find_if(m_kept.begin(), m_kept.end(),
                                     [&](const Kept& kept) { return kept.from == key; });
     if (found != m_kept.end()) {
         std::rotate(found, found + 1, m_kept.end());
-        return *m_kept.back().evaluator;
+        return m_kept.back().evaluator.get();
     }
     QMetaObject::invokeMethod(
         this, [this] { Q_EMIT busy(tr("Reading what the map is made from…")); },
@@ -129,12 +132,11 @@ ReliefEvaluator& ReliefWorker::evaluatorFor(const Job& job, const std::stop_toke
     auto evaluator = std::make_unique<ReliefEvaluator>(reliefCatalogue(), stepCatalogue());
     evaluator->setInput(std::move(input));
     if (stop.stop_requested())  // half an input is none
-        m_kept.push_back({std::string(), std::move(evaluator)});
-    else
-        m_kept.push_back({key, std::move(evaluator)});
+        return nullptr;
+    m_kept.push_back({key, std::move(evaluator)});
     if (m_kept.size() > kKeptInputs)
         m_kept.erase(m_kept.begin());
-    return *m_kept.back().evaluator;
+    return m_kept.back().evaluator.get();
 }
 
 void ReliefWorker::work(const Job& job, const std::stop_token& stop) {
@@ -143,14 +145,15 @@ void ReliefWorker::work(const Job& job, const std::stop_token& stop) {
     shown->request = job.request;
     QString why;
     try {
-        ReliefEvaluator& evaluator = evaluatorFor(job, stop);
-        if (stop.stop_requested())
+        ReliefEvaluator* ready = evaluatorFor(job, stop);
+        if (ready == nullptr || stop.stop_requested())
             return;
+        ReliefEvaluator& evaluator = *ready;
         const RunContext run{.stop = stop, .progress = {}};
         const PassSet& set = evaluator.input().passes;
         const int longer = std::max({set.width, set.height, evaluator.input().stored.width()});
         const int factor =
-            job.request.moving ? std::max(1, (longer + m_movingCells - 1) / m_movingCells) : 1;
+            job.request.moving ? std::max(1, (longer + kMovingCells - 1) / kMovingCells) : 1;
         HeightField field = evaluator.evaluate(relief, factor, job.request.editing, run);
         if (stop.stop_requested())
             return;

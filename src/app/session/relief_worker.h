@@ -71,7 +71,8 @@ private:
     };
     void loop(const std::stop_token& stop);
     void work(const Job& job, const std::stop_token& stop);
-    [[nodiscard]] ReliefEvaluator& evaluatorFor(const Job& job, const std::stop_token& stop);
+    /// None when it was stopped.
+    [[nodiscard]] ReliefEvaluator* evaluatorFor(const Job& job, const std::stop_token& stop);
     void post();
 
     mutable std::mutex m_mutex;
@@ -81,8 +82,7 @@ private:
     Surroundings m_around;
     std::stop_source m_inWork;
     bool m_working = false;
-    quint64 m_serial = 0;
-    int m_movingCells = 512;   ///< on the longer side, while the hand moves
+    bool m_movingInWork = false;
     std::vector<Kept> m_kept;  ///< of the thread alone
     std::jthread m_thread;     ///< last: it uses all of the above
 };

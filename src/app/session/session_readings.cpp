@@ -39,7 +39,11 @@ void Session::reloadPassesIfNeeded(const Project& before) {
     // Other files, by relinking or by undoing it; saving writes the frame's own.
     if (now.passFiles != before.passFiles && now.passFiles != m_frame.files &&
         !now.passFiles.empty() && !m_frame.unsaved) {
-        readFrame(now.passFiles, readPasses(now.passFiles, now.readings));
+        try {
+            readFrame(now.passFiles, readPasses(now.passFiles, now.readings));
+        } catch (const std::exception& error) {  // gone since: the frame stays as it was
+            Q_EMIT told(QString::fromUtf8(error.what()), true);
+        }
         return;
     }
     if (now.readings == before.readings || m_frame.passes.empty())
@@ -65,8 +69,12 @@ void Session::reloadPassesIfNeeded(const Project& before) {
             anew = true;
         }
     }
-    if (anew)
-        readAnew();
+    try {
+        if (anew)
+            readAnew();
+    } catch (const std::exception& error) {
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+    }
     Q_EMIT passesChanged();
 }
 

@@ -172,3 +172,18 @@ TEST_CASE("pass files that were written again are offered to be read again", "[r
     opened.window.session().relink(opened.window.session().project().passFiles);
     CHECK(opened.window.session().passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.7F);
 }
+
+TEST_CASE("undoing a relink to files that are gone says so and keeps the frame", "[relink]") {
+    Opened opened;
+    Session& session = opened.window.session();
+    write(opened.folder / "new.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.8F),
+          SampleType::Byte);
+    session.relink({opened.folder / "new.png"});
+    std::filesystem::remove(opened.folder / "shot.png");
+    QString told;
+    QObject::connect(&session, &Session::told, &session,
+                     [&](const QString& text, bool warning) { told = warning ? text : told; });
+    session.undo();
+    CHECK(told.contains("shot.png"));
+    CHECK(session.passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.5F);
+}

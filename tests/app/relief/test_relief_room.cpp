@@ -291,3 +291,65 @@ TEST_CASE("the solid turns by mouse and keys", "[relief-room]") {
     solid.grab();
     CHECK(turned != solid.shown());
 }
+
+TEST_CASE("everything is mapped from above by one command, and one undo takes it back",
+          "[relief-room]") {
+    Folder folder;
+    Folder data;
+    MainWindow window(data.path());
+    window.show();
+    window.open({folder.write(
+        "box.obj", "o ground\nv -2 0 2\nv 2 0 2\nv 2 0 -2\nv -2 0 -2\nf 1 2 3 4\n"
+                   "o lid\nv -1 0.5 1\nv 1 0.5 1\nv 1 0.5 -1\nv -1 0.5 -1\nf 5 6 7 8\n")});
+    REQUIRE(waitFor([&] { return window.session().scene() != nullptr; }));
+    ReliefRoom& room = window.relief();
+    window.showRoom(room);
+    const std::size_t views = window.session().project().views.size();
+    for (const RoomCommand& command : room.commands())
+        if (command.text.contains("from above"))
+            command.run();
+    QApplication::processEvents();
+    REQUIRE(waitFor([&] { return room.settled(); }));
+    CHECK(room.worked()->report.range[0] == Approx(0.0F).margin(1e-5));
+    CHECK(room.worked()->report.range[1] == Approx(0.5F).margin(1e-5));
+    window.session().undo();
+    CHECK(window.session().project().reliefs.empty());
+    CHECK(window.session().project().views.size() == views);
+}
+
+TEST_CASE("the map follows a hand that never rests", "[relief-room]") {
+    Opened opened;
+    opened.room().panel().addShaping("exaggerate");
+    opened.settle();
+    ReliefWorker worker;
+    worker.setSurroundings(opened.window.session().passes(), nullptr, {});
+    int shown = 0;
+    QObject::connect(&worker, &ReliefWorker::worked, &worker, [&] { ++shown; });
+    Relief relief = opened.window.session().project().reliefs[0];
+    worker.request({relief, {}, false});
+    REQUIRE(waitFor([&] { return shown == 1; }));
+    for (int i = 0; i < 200; ++i) {  // a movement every two milliseconds
+        relief.shapings[0].settings.set("factor", 1.0F + 0.01F * static_cast<float>(i));
+        worker.request({relief, relief.shapings[0].id, true});
+        QTest::qWait(2);
+    }
+    CHECK(shown > 10);
+}
+
+TEST_CASE("maps that were not chosen yet have prints, too", "[relief-room]") {
+    Opened opened;
+    opened.window.session().change({}, {}, [](Project& p) {
+        Relief other = p.reliefs[0];
+        other.id = "other";
+        p.reliefs.push_back(other);
+    });
+    opened.settle();
+    auto* print = opened.room().findChild<QWidget*>("relief other");
+    REQUIRE(print != nullptr);
+    const QImage empty = print->grab().toImage();
+    REQUIRE(waitFor([&] {
+        auto* now = opened.room().findChild<QWidget*>("relief other");
+        return now != nullptr && now->grab().toImage() != empty;
+    }));
+    CHECK(opened.room().chosen() == "relief_1");
+}
