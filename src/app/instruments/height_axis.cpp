@@ -23,16 +23,6 @@ constexpr qreal kBottom = 24.0;
 constexpr qreal kHills = 40.0;  ///< the axis, from the left
 constexpr qreal kGrabReach = 9.0;
 
-struct LengthUnit {
-    float metres;
-    const char* name;
-};
-LengthUnit unitFor(float range) {
-    if (range >= 2.0F)
-        return {1.0F, "m"};
-    return range >= 2e-3F ? LengthUnit{1e-3F, "mm"} : LengthUnit{1e-6F, "µm"};
-}
-
 }  // namespace
 
 HeightAxis::HeightAxis(QWidget* parent) : QWidget(parent) {
@@ -117,7 +107,7 @@ void HeightAxis::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(QColor(0x6a, 0x6a, 0x67), 1));
     painter.drawLine(QPointF(kHills + 0.5, kTop), QPointF(kHills + 0.5, kTop + tall()));
 
-    const LengthUnit unit = unitFor(std::max(m_highest - m_lowest, std::abs(m_highest)));
+    const LengthUnit unit = lengthUnitFor(std::max(m_highest - m_lowest, std::abs(m_highest)));
     const float spacing =
         roundSpacing(m_highest - m_lowest, std::max(2, static_cast<int>(tall() / 34.0)));
     for (float tick = std::ceil(heightAt(kTop + tall()) / spacing) * spacing;
@@ -126,10 +116,9 @@ void HeightAxis::paintEvent(QPaintEvent*) {
         painter.setPen(QColor(0x6a, 0x6a, 0x67));
         painter.drawLine(QPointF(kHills, y), QPointF(kHills + 4, y));
         painter.setPen(theme::kQuiet);
-        const double value = static_cast<double>(tick / unit.metres);
         painter.drawText(QRectF(kHills + 6, y - 7, width() - kHills - 6, 14),
                          Qt::AlignLeft | Qt::AlignVCenter,
-                         QString::number(std::abs(value) < 1e-6 ? 0.0 : value, 'g', 4));
+                         QString::number(unit.number(tick), 'g', 4));
     }
     painter.setPen(theme::kQuiet);
     painter.drawText(QRectF(kHills - 4, height() - 18, 40, 14), Qt::AlignLeft,

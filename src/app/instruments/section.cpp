@@ -28,19 +28,8 @@ constexpr qreal kBottom = 22.0;
 
 QString length(float metres) { return qstring(lengthText(static_cast<double>(metres))); }
 
-/// What the numbers of an axis are in, by the largest of them.
-struct LengthUnit {
-    float metres;
-    const char* name;
-};
-LengthUnit unitFor(float largest) {
-    if (largest >= 2.0F)
-        return {1.0F, "m"};
-    return largest >= 2e-3F ? LengthUnit{1e-3F, "mm"} : LengthUnit{1e-6F, "µm"};
-}
 QString number(float metres, const LengthUnit& unit) {
-    const double value = static_cast<double>(metres / unit.metres);
-    return QString::number(std::abs(value) < 1e-5 ? 0.0 : value, 'g', 4);
+    return QString::number(unit.number(metres), 'g', 4);
 }
 
 }  // namespace
@@ -151,8 +140,8 @@ void Section::paintEvent(QPaintEvent*) {
                area.height() * static_cast<qreal>((h - m_lowest) / (m_highest - m_lowest));
     };
     painter.setFont(theme::font(11));
-    const LengthUnit upright = unitFor(std::max(std::abs(m_lowest), std::abs(m_highest)));
-    const LengthUnit flat = unitFor(m_length);
+    const LengthUnit upright = lengthUnitFor(std::max(std::abs(m_lowest), std::abs(m_highest)));
+    const LengthUnit flat = lengthUnitFor(m_length);
     const float step =
         roundSpacing(m_highest - m_lowest, std::max(2, static_cast<int>(area.height() / 40)));
     for (float tick = std::ceil(m_lowest / step) * step; tick <= m_highest; tick += step) {

@@ -349,10 +349,9 @@ void PictureRoom::showChosenPass() {
     m_shownKey = readable ? pass->key : std::string();
     if (readable) {
         const Readings& readings = m_session.project().readings;
-        const auto corrected = readings.passes.find(pass->key);
-        m_reading->setPass(
-            *pass, corrected == readings.passes.end() ? PassReading{} : corrected->second,
-            m_session.passes().camera ? std::nullopt : std::optional(readings.yfovRadians));
+        m_reading->setPass(*pass, readingOf(readings.passes, pass->key),
+                           m_session.passes().camera ? std::nullopt
+                                                     : std::optional(readings.yfovRadians));
     }
     for (auto* old : m_channels->findChildren<QPushButton*>())
         old->deleteLater();

@@ -2,7 +2,6 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
-#include "core/image/tiles.h"
 
 #include <QContextMenuEvent>
 #include <QLineF>
@@ -45,6 +44,7 @@ void MapView::setMap(std::shared_ptr<const FieldPyramid> map, int factor) {
     if (std::abs(before.width() - now.width()) > factor + 8 ||
         std::abs(before.height() - now.height()) > factor + 8)
         fit();
+    measureDifference();
     redraw();
 }
 
@@ -70,6 +70,13 @@ void MapView::setContours(bool shown) {
     redraw();
 }
 
+void MapView::setLitHeight(float height) {
+    if (height == m_painting.lit || (std::isnan(height) && std::isnan(m_painting.lit)))
+        return;
+    m_painting.lit = height;
+    redraw();
+}
+
 void MapView::setTiled(bool tiled) {
     m_painting.tiled = tiled;
     fit();
@@ -79,6 +86,7 @@ void MapView::setTiled(bool tiled) {
 void MapView::setOther(std::shared_ptr<const FieldPyramid> other, Compare compare) {
     m_other = std::move(other);
     m_compare = m_other ? compare : Compare::None;
+    measureDifference();
     redraw();
 }
 
@@ -130,55 +138,25 @@ void MapView::redraw() {
     update();
 }
 
-QImage MapView::pictureOf(const FieldPyramid& map, int factor) const {
+QImage MapView::pictureOf(const FieldPyramid& map, int factor, const MapPainting& painting) const {
     const qreal dpr = devicePixelRatioF();
     const QPointF corner = toMap(QPointF(0, 0));
     const MapWindow window{static_cast<float>(corner.x() / factor),
                            static_cast<float>(corner.y() / factor),
                            static_cast<float>(1.0 / (m_zoom * dpr * factor))};
-    QImage image = toQImage(mapPicture(map, m_painting, window, static_cast<int>(width() * dpr),
+    QImage image = toQImage(mapPicture(map, painting, window, static_cast<int>(width() * dpr),
                                        static_cast<int>(height() * dpr)));
     image.setDevicePixelRatio(dpr);
     return image;
 }
 
-QImage MapView::differencePicture() const {
-    const HeightField& a = m_map->full();
-    const HeightField& b = m_other->full();
-    HeightField difference = a;
-    float* to = difference.heights.editPlane(0);
-    forEachBand(a.height(), 16, {}, [&](int y0, int y1) {
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < a.width(); ++x)
-                to[difference.heights.rowStride() * y + x] =
-                    a.heights(x, y, 0) -
-                    heightAt(b.heights,
-                             (static_cast<float>(x) + 0.5F) * static_cast<float>(b.width()) /
-                                     static_cast<float>(a.width()) -
-                                 0.5F,
-                             (static_cast<float>(y) + 0.5F) * static_cast<float>(b.height()) /
-                                     static_cast<float>(a.height()) -
-                                 0.5F);
-    });
-    const HeightSpread spread = spreadOf(difference.heights);
-    const float most = std::max({std::abs(spread.lowest), std::abs(spread.highest), 1e-9F});
-    const_cast<MapView*>(this)->m_differenceText =
-        tr("differs by %1 to %2")
-            .arg(qstring(lengthText(static_cast<double>(spread.lowest))),
-                 qstring(lengthText(static_cast<double>(spread.highest))));
-    MapPainting painting;
-    painting.look = MapLook::Ramp;
-    painting.range = {-most, most};
-    const FieldPyramid pyramid(std::move(difference));
-    const qreal dpr = devicePixelRatioF();
-    const QPointF corner = toMap(QPointF(0, 0));
-    QImage image = toQImage(mapPicture(
-        pyramid, painting,
-        {static_cast<float>(corner.x() / m_factor), static_cast<float>(corner.y() / m_factor),
-         static_cast<float>(1.0 / (m_zoom * dpr * m_factor))},
-        static_cast<int>(width() * dpr), static_cast<int>(height() * dpr)));
-    image.setDevicePixelRatio(dpr);
-    return image;
+void MapView::measureDifference() {
+    m_difference.reset();
+    if (!m_map || !m_other || m_compare != Compare::Difference)
+        return;
+    HeightField difference = differenceOf(m_map->full(), m_other->full());
+    m_differs = spreadOf(difference.heights);
+    m_difference = std::make_shared<const FieldPyramid>(std::move(difference));
 }
 
 void MapView::paintEvent(QPaintEvent*) {
@@ -195,13 +173,22 @@ void MapView::paintEvent(QPaintEvent*) {
         const float range = m_painting.range[1] - m_painting.range[0];
         m_spacing = roundSpacing(range, kContourLines);
         m_painting.contours = m_contours ? m_spacing : 0.0F;
-        m_image =
-            m_compare == Compare::Difference ? differencePicture() : pictureOf(*m_map, m_factor);
-        m_otherImage =
-            m_compare == Compare::Wipe
-                ? pictureOf(*m_other, std::max(1, static_cast<int>(std::lround(
-                                                      cells().width() / m_other->full().width()))))
-                : QImage();
+        if (m_difference) {
+            const float most =
+                std::max({std::abs(m_differs.lowest), std::abs(m_differs.highest), 1e-9F});
+            MapPainting painting;
+            painting.look = MapLook::Ramp;
+            painting.range = {-most, most};
+            m_image = pictureOf(*m_difference, m_factor, painting);
+        } else {
+            m_image = pictureOf(*m_map, m_factor, m_painting);
+        }
+        m_otherImage = m_compare == Compare::Wipe
+                           ? pictureOf(*m_other,
+                                       std::max(1, static_cast<int>(std::lround(
+                                                       cells().width() / m_other->full().width()))),
+                                       m_painting)
+                           : QImage();
     }
     painter.drawImage(QPointF(0, 0), m_image);
     if (!m_otherImage.isNull()) {
@@ -219,10 +206,12 @@ void MapView::paintEvent(QPaintEvent*) {
     paintSection(painter);
     if (m_painting.look == MapLook::Relief && m_compare != Compare::Difference)
         paintLamp(painter);
-    if (m_compare == Compare::Difference) {
+    if (m_difference) {
+        const auto length = [](float v) { return qstring(lengthText(static_cast<double>(v))); };
         painter.setPen(theme::kText);
-        painter.drawText(QRectF(10, height() - 26, width() - 20, 18), Qt::AlignLeft,
-                         m_differenceText);
+        painter.drawText(
+            QRectF(10, height() - 26, width() - 20, 18), Qt::AlignLeft,
+            tr("differs by %1 to %2").arg(length(m_differs.lowest), length(m_differs.highest)));
     }
     if (!m_hint.isEmpty()) {
         const qreal wide = painter.fontMetrics().horizontalAdvance(m_hint) + 20;
@@ -241,10 +230,10 @@ void MapView::paintLabels(QPainter& painter) const {
     painter.setFont(theme::font(11));
     const std::vector<ContourLabel> labels =
         contourLabels(*m_map, m_spacing, window, width(), height());
-    const float unit = m_spacing >= 0.5F ? 1.0F : m_spacing >= 2e-5F ? 1e-3F : 1e-6F;
+    const LengthUnit unit =
+        lengthUnitFor(std::max(std::abs(m_painting.range[0]), std::abs(m_painting.range[1])));
     for (const ContourLabel& label : labels) {
-        const double value = static_cast<double>(label.height / unit);
-        const QString text = QString::number(std::abs(value) < 1e-6 ? 0.0 : value, 'g', 4);
+        const QString text = QString::number(unit.number(label.height), 'g', 4);
         const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 4;
         const QRectF box(static_cast<qreal>(label.x) - wide / 2, static_cast<qreal>(label.y) - 7,
                          wide, 14);

@@ -25,6 +25,10 @@ public:
     void setLook(MapLook look);
     void setRange(const std::array<float, 2>& range);
     void setContours(bool shown);
+    /// Tints what is about this high; not a number: nothing.
+    void setLitHeight(float height);
+    /// What a map that is compared with by its difference differs by.
+    [[nodiscard]] const HeightSpread& difference() const { return m_differs; }
     void setTiled(bool tiled);
     void setOther(std::shared_ptr<const FieldPyramid> other, Compare compare);
     /// The line of the section, cells of the full map; none: nothing is drawn.
@@ -66,8 +70,9 @@ private:
     enum class Hand { None, Pan, Lamp, Section, SectionEnd, Wipe };
     [[nodiscard]] QSizeF cells() const;
     void redraw();
-    [[nodiscard]] QImage pictureOf(const FieldPyramid& map, int factor) const;
-    [[nodiscard]] QImage differencePicture() const;
+    [[nodiscard]] QImage pictureOf(const FieldPyramid& map, int factor,
+                                   const MapPainting& painting) const;
+    void measureDifference();
     void paintLabels(QPainter& painter) const;
     void paintSection(QPainter& painter) const;
     void paintLamp(QPainter& painter) const;
@@ -94,7 +99,8 @@ private:
     QPointF m_pressedMiddle;
     std::optional<std::array<QPointF, 2>> m_section;
     std::optional<float> m_needle;
-    QString m_differenceText;
+    std::shared_ptr<const FieldPyramid> m_difference;
+    HeightSpread m_differs;
 };
 
 }  // namespace noctis

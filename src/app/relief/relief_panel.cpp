@@ -25,14 +25,11 @@ QString length(double metres) { return qstring(lengthText(metres)); }
 
 /// Two heights in the unit of the larger one.
 QString rangeText(const std::array<float, 2>& range) {
-    const float largest = std::max(std::abs(range[0]), std::abs(range[1]));
-    const auto [metres, name] = largest >= 1.0F    ? std::pair{1.0F, "m"}
-                                : largest >= 1e-3F ? std::pair{1e-3F, "mm"}
-                                                   : std::pair{1e-6F, "µm"};
+    const LengthUnit unit = lengthUnitFor(std::max(std::abs(range[0]), std::abs(range[1])));
     return QStringLiteral("%1 – %2\u2009%3")
-        .arg(static_cast<double>(range[0] / metres), 0, 'f', 2)
-        .arg(static_cast<double>(range[1] / metres), 0, 'f', 2)
-        .arg(QString::fromUtf8(name));
+        .arg(unit.number(range[0]), 0, 'f', 2)
+        .arg(unit.number(range[1]), 0, 'f', 2)
+        .arg(QString::fromUtf8(unit.name));
 }
 
 QString percent(double part) {

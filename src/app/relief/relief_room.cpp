@@ -102,7 +102,9 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     connect(&m_session, &Session::sceneChanged, this, &ReliefRoom::takePasses);
     connect(&m_worker, &ReliefWorker::worked, this, &ReliefRoom::takeWorked);
     connect(&m_worker, &ReliefWorker::busy, this, [this](const QString& what) {
-        if (!m_worker.idle())
+        const Relief* relief = reliefOf(m_session.project(), m_chosen);
+        const bool stands = m_worked && relief != nullptr && m_worked->request.relief == *relief;
+        if (!m_worker.idle() && !stands)  // else the work is on another map's print
             m_map->setHint(what);
     });
     connect(&m_worker, &ReliefWorker::failed, this, [this](const QString& id, const QString& why) {
@@ -134,6 +136,7 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     });
     connect(m_panel, &ReliefPanel::writeAsked, m_export, &ReliefExport::present);
     connect(m_export, &ReliefExport::closed, m_export, &QWidget::hide);
+    connect(m_axis, &HeightAxis::heightPointed, m_map, &MapView::setLitHeight);
     connect(m_axis, &HeightAxis::rangeMoved, this, &ReliefRoom::moveRange);
     connect(m_axis, &HeightAxis::rangeRested, this, [this] {
         m_session.endGesture();
@@ -273,6 +276,13 @@ bool ReliefRoom::settled() const {
            m_worked->request.relief == *relief && !m_worked->request.moving && !m_solid->building();
 }
 
+bool ReliefRoom::allPrinted() const {
+    const auto& reliefs = m_session.project().reliefs;
+    return std::all_of(reliefs.begin(), reliefs.end(), [this](const Relief& relief) {
+        return m_printed.find(relief.id) != m_printed.end();
+    });
+}
+
 void ReliefRoom::choose(const std::string& id) {
     m_chosen = id;
     m_panel->setRelief(id);
@@ -355,10 +365,11 @@ void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
             viewed(beauty->image, m_session.project().viewTransform, m_session.project().exposure);
     m_solid->setMap(worked->map, picture);
     const float spacing = roundSpacing(worked->report.displacementScale(), 12);
-    const bool small = spacing < 0.5F;
+    const auto& range = worked->report.range;
+    const LengthUnit unit = lengthUnitFor(std::max(std::abs(range[0]), std::abs(range[1])));
     m_contours->setText(tr("Contours %1 %2")
-                            .arg(static_cast<double>(small ? spacing * 1e3F : spacing), 0, 'g', 3)
-                            .arg(small ? QStringLiteral("mm") : QStringLiteral("m")));
+                            .arg(unit.number(spacing), 0, 'g', 3)
+                            .arg(QString::fromUtf8(unit.name)));
     fillPrints();
 }
 
@@ -405,13 +416,8 @@ void ReliefRoom::refreshSection() {
                           length);
     std::vector<float> behind;
     if (const auto other = m_last.find(m_other); other != m_last.end()) {
-        const HeightField& o = other->second->map->full();
-        const auto across = static_cast<float>(o.width()) / static_cast<float>(field.width());
-        const auto down = static_cast<float>(o.height()) / static_cast<float>(field.height());
-        const V2f a = at((*m_line)[0]);
-        const V2f b = at((*m_line)[1]);
-        behind = sectionOf(o, V2f(a.x * across, a.y * down), V2f(b.x * across, b.y * down),
-                           kSectionSamples);
+        behind = sectionOfOther(other->second->map->full(), field, at((*m_line)[0]),
+                                at((*m_line)[1]), kSectionSamples);
     }
     m_section->setOther(std::move(behind));
 }

@@ -37,7 +37,11 @@ public:
     /// The last map that was worked, and whether all of it is.
     [[nodiscard]] const WorkedRelief* worked() const { return m_worked.get(); }
     [[nodiscard]] bool settled() const;
+    /// Every map has been made once, or has failed to.
+    [[nodiscard]] bool allPrinted() const;
     void choose(const std::string& id);
+    /// With another map that was worked; none of that id: with nothing.
+    void compareWith(const std::string& id, MapView::Compare compare);
     /// A new map from files: a grey picture, normals, passes, or a scene from above.
     void addFromFile(const std::filesystem::path& file);
 
@@ -70,7 +74,6 @@ private:
     void showMapMenu(const QPointF& cells, const QPoint& global);
     void giveToPicture(const std::string& map);
     [[nodiscard]] float heightUnder(const QPointF& cells) const;
-    void compareWith(const std::string& id, MapView::Compare compare);
 
     Session& m_session;
     ReliefWorker m_worker;

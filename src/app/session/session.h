@@ -110,6 +110,8 @@ private:
     bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
+    /// Errors   where a file can't be read.
+    void followFiles(const Project& before);
     /// The passes that are in files, as their readings have them now.
     void readAnew();
     void reloadPassesIfNeeded(const Project& before);

@@ -35,29 +35,30 @@ void Session::readAnew() {
 
 void Session::reloadPassesIfNeeded(const Project& before) {
     deriveMist();
+    try {
+        followFiles(before);
+    } catch (const std::exception& error) {  // gone since: the frame stays as it was
+        Q_EMIT told(QString::fromUtf8(error.what()), true);
+        Q_EMIT passesChanged();
+    }
+}
+
+void Session::followFiles(const Project& before) {
     const Project& now = project();
     // Other files, by relinking or by undoing it; saving writes the frame's own.
     if (now.passFiles != before.passFiles && now.passFiles != m_frame.files &&
         !now.passFiles.empty() && !m_frame.unsaved) {
-        try {
-            readFrame(now.passFiles, readPasses(now.passFiles, now.readings));
-        } catch (const std::exception& error) {  // gone since: the frame stays as it was
-            Q_EMIT told(QString::fromUtf8(error.what()), true);
-        }
+        readFrame(now.passFiles, readPasses(now.passFiles, now.readings));
         return;
     }
     if (now.readings == before.readings || m_frame.passes.empty())
         return;
     m_frame.passes.assumedYfovRadians = now.readings.yfovRadians;
-    const auto readingOf = [](const Project& project, const std::string& key) {
-        const auto found = project.readings.passes.find(key);
-        return found == project.readings.passes.end() ? PassReading{} : found->second;
-    };
     // What only brings a depth to metres in another way starts from what is in memory.
     bool anew = false;
     for (Pass& pass : m_frame.passes.passes) {
-        const PassReading was = readingOf(before, pass.key);
-        const PassReading is = readingOf(now, pass.key);
+        const PassReading was = readingOf(before.readings.passes, pass.key);
+        const PassReading is = readingOf(now.readings.passes, pass.key);
         const bool depthOnly = was.kind == is.kind && was.normal == is.normal &&
                                was.straight == is.straight && was.snapped == is.snapped;
         if (pass.interpretation && !pass.raw.empty() && depthOnly && (is.depth || !was.depth)) {
@@ -69,21 +70,14 @@ void Session::reloadPassesIfNeeded(const Project& before) {
             anew = true;
         }
     }
-    try {
-        if (anew)
-            readAnew();
-    } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-    }
+    if (anew)
+        readAnew();
     Q_EMIT passesChanged();
 }
 
 void Session::correctReading(const std::string& pass, const PassReading& reading) {
     // Numbers that are turned are one undo; every other correction is one of its own.
-    PassReading before;
-    if (const auto found = project().readings.passes.find(pass);
-        found != project().readings.passes.end())
-        before = found->second;
+    PassReading before = readingOf(project().readings.passes, pass);
     before.depth = reading.depth;
     const bool numbersAlone = before == reading;
     change(tr("Reading of %1").arg(qstring(pass)),

@@ -183,9 +183,9 @@ int takeShots(MainWindow& window, const QString& folder) {
         letRest(200);
     };
     showRelief("above");
+    waitUntil([&] { return relief.allPrinted(); });
+    letRest(200);
     shoot("relief-room");
-    for (const char* id : {"normals", "grey"})
-        showRelief(id);
     showRelief("both");
     relief.panel().open("from_normals");
     letRest(200);

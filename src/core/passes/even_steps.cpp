@@ -13,7 +13,7 @@ namespace noctis {
 namespace {
 
 constexpr int kBand = 32;
-constexpr float kWidest = 40.0F;  // cells
+constexpr float kWidest = 40.0F;  // pixels
 /// A blur agrees with a code that it comes this near, in steps: at the stairs' edges the truth is half a step off.
 constexpr float kAgrees = 0.7F;
 constexpr float kFiner = 1.6F;
@@ -34,7 +34,8 @@ Image blurred(const Image& values, float sigma) {
     return twice;
 }
 
-Image evenInside(const Image& values, float step, const RunContext& run) {
+/// Each place has the widest blur with which all around it agrees.
+Image widelyBlurred(const Image& values, float step, const RunContext& run) {
     const int w = values.width();
     const int h = values.height();
     const float half = 0.5F * step;
@@ -74,7 +75,7 @@ Image evenInside(const Image& values, float step, const RunContext& run) {
 Image withoutSteps(const Image& values, float step, const RunContext& run) {
     if (!(step > 0.0F))
         return values;
-    const Image even = evenInside(values, step, run);
+    const Image even = widelyBlurred(values, step, run);
     // Where two blurs meet there is a seam of a part of a step.
     const Image seamless = blurred(even, kSeam);
     Image out = even;

@@ -11,9 +11,7 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
-#include <cmath>
 #include <functional>
-#include <limits>
 #include <numeric>
 
 #include <fmt/format.h>

@@ -90,6 +90,11 @@ KnownDistance placeIn(const std::string& value, const std::string& word) {
 
 }  // namespace
 
+PassReading readingOf(const ReadingMap& corrections, const std::string& key) {
+    const auto found = corrections.find(key);
+    return found == corrections.end() ? PassReading{} : found->second;
+}
+
 std::string textFromReading(const PassReading& r) {
     Json json = r.depth ? Json::parse(textFromInterpretation(*r.depth)) : Json::object();
     if (r.kind)

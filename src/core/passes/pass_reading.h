@@ -25,6 +25,9 @@ struct PassReading {
 /// Corrections, by the key of the pass: its name as its file has it.
 using ReadingMap = std::map<std::string, PassReading>;
 
+/// Those of a pass; none if there are none.
+PassReading readingOf(const ReadingMap& corrections, const std::string& key);
+
 /// As JSON, and back. What an earlier Noctis wrote, a bare Interpretation, is read.
 std::string textFromReading(const PassReading& reading);
 std::optional<PassReading> readingFromText(const std::string& text);

@@ -43,11 +43,6 @@ bool isDirection(PassKind kind) {
     return kind == PassKind::Normal || kind == PassKind::FacingNormal || kind == PassKind::Bent;
 }
 
-PassReading readingOf(const ReadingMap& corrections, const std::string& key) {
-    const auto found = corrections.find(key);
-    return found == corrections.end() ? PassReading{} : found->second;
-}
-
 void settleOpenNormals(PassSet& set, const OpenNormals& open, const ReadingMap& corrections) {
     if (open.empty())
         return;

@@ -13,8 +13,6 @@ namespace noctis {
 using OpenNormals = std::vector<std::string>;
 
 bool isDirection(PassKind kind);
-/// The corrections of a pass, by its key; none if there are none.
-PassReading readingOf(const ReadingMap& corrections, const std::string& key);
 
 /// Foreign normals, by their values and by depth where there is one.
 void settleOpenNormals(PassSet& set, const OpenNormals& open, const ReadingMap& corrections);

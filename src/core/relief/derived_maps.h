@@ -23,8 +23,7 @@ Image slopeOf(const HeightField& field);
 Image curvatureOf(const HeightField& field);
 
 /// The open part of what each place faces, cosine-weighted about its normal, 0..1.
-/// Units    reach in m: what rises farther off does not count; 0: everything does.
-/// Exact    in time proportional to the cells for any reach.
+/// Exact    in time proportional to the cells, however far off what rises is.
 /// Source   horizons by a hull of what was passed along parallel lines (Timonen and Westerholm 2010, Scalable
 ///          Height Field Self-Shadowing); the open part of a slice as in Jimenez et al. 2016, Practical
 ///          Real-Time Strategies for Accurate Indirect Occlusion.

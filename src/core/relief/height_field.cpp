@@ -107,20 +107,27 @@ V3f scenePoint(const HeightField& field, float x, float y, float height) noexcep
            field.plane.up * ((y + 0.5F) * m) + field.plane.normal * height;
 }
 
+double LengthUnit::number(float length) const noexcept {
+    const double value = static_cast<double>(length) / static_cast<double>(metres);
+    constexpr double kRounding = 1e-5;
+    return std::abs(value) < kRounding ? 0.0 : value;
+}
+
+LengthUnit lengthUnitFor(float largest) {
+    const float size = std::abs(largest);
+    if (size >= 1.0F)
+        return {1.0F, "m"};
+    return size >= 1e-3F || size == 0.0F ? LengthUnit{1e-3F, "mm"} : LengthUnit{1e-6F, "µm"};
+}
+
 std::string lengthText(double metres) {
-    const double size = std::abs(metres);
     if (!std::isfinite(metres))
         return "none";
-    const auto text = [&](double value, const char* unit) {
-        const double v = std::abs(value);
-        const int decimals = v >= 99.95 ? 1 : v >= 9.995 ? 2 : 3;
-        return fmt::format("{:.{}f}\u2009{}", value, v == 0.0 ? 0 : decimals, unit);
-    };
-    if (size >= 1.0)
-        return text(metres, "m");
-    if (size >= 1e-3 || size == 0.0)
-        return text(metres * 1e3, "mm");
-    return text(metres * 1e6, "µm");
+    const LengthUnit unit = lengthUnitFor(static_cast<float>(metres));
+    const double value = metres / static_cast<double>(unit.metres);
+    const double size = std::abs(value);
+    const int decimals = size == 0.0 ? 0 : size >= 99.95 ? 1 : size >= 9.995 ? 2 : 3;
+    return fmt::format("{:.{}f}\u2009{}", value, decimals, unit.name);
 }
 
 void requireCells(double width, double height) {

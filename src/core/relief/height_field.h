@@ -81,6 +81,17 @@ float heightAt(const Image& heights, float x, float y) noexcept;
 /// The point of the scene a cell's height stands for.
 V3f scenePoint(const HeightField& field, float x, float y, float height) noexcept;
 
+/// What lengths are told in.
+struct LengthUnit {
+    float metres;
+    const char* name;
+
+    /// A length's number in it; what is nothing but rounding is 0.
+    [[nodiscard]] double number(float length) const noexcept;
+};
+/// By the largest of them: m, mm or µm.
+LengthUnit lengthUnitFor(float largest);
+
 /// A length as makers read it: "0.43 µm", "28.0 mm", "1.20 m".
 std::string lengthText(double metres);
 

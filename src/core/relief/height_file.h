@@ -31,8 +31,9 @@ struct HeightReport {
     /// The grey, 0..1, that is to stay where the surface is: the level's, or black or white where the level lies
     /// beyond them.
     [[nodiscard]] float middleLevel() const noexcept {
-        return displacementScale() > 0.0F ? std::clamp(-range[0] / displacementScale(), 0.0F, 1.0F)
-                                          : 0.0F;
+        return displacementScale() > 0.0F
+                   ? std::clamp(-range[0] / displacementScale() + 0.0F, 0.0F, 1.0F)
+                   : 0.0F;
     }
 };
 HeightReport reportOf(const HeightField& field, SampleType type);

@@ -243,7 +243,7 @@ double dot(const Grid& a, const Grid& b) {
     return std::accumulate(sums.begin(), sums.end(), 0.0);
 }
 
-/// to = to + by * from, and so on for two at once.
+/// Calls work(i) for each of so many, on all cores.
 template <typename Work> void forAll(std::size_t count, const Work& work) {
     constexpr std::size_t kPiece = 1U << 16U;
     forEachBand(static_cast<int>((count + kPiece - 1) / kPiece), 1, {}, [&](int from, int to) {

@@ -29,41 +29,37 @@ bool hitAt(const Image& depth, int x, int y) noexcept {
     return std::isfinite(d) && d > 0.0F;
 }
 
-/// Whether one surface runs through two neighbours: in 1/depth planes are straight, so that at an edge
-/// the step is out of all proportion to those beside it.
-bool joined(float before, float a, float b, float after) noexcept {
-    constexpr float kProportion = 3.0F;
-    constexpr float kAlways = 2e-3F;  // of the distance
-    if (!std::isfinite(a) || !std::isfinite(b))
-        return false;
-    const float step = b - a;
-    if (std::abs(step) <= kAlways * std::max(a, b))
-        return true;
-    const auto alike = [&](float other) {
-        return std::isfinite(other) && other * step > 0.0F &&
-               std::abs(step) <= kProportion * std::abs(other);
-    };
-    return alike(a - before) || alike(after - b);
-}
-
-/// 1/depth, NaN where nothing was hit.
-class Nearness {
+/// Which neighbours lie on one surface: along it the way from pixel to pixel changes little, and at an edge it is out
+/// of all proportion to the ways beside it, or turns back.
+class Joints {
 public:
-    explicit Nearness(const Image& depth) : m_depth(depth) {}
-    [[nodiscard]] float operator()(int x, int y) const noexcept {
-        if (x < 0 || y < 0 || x >= m_depth.width() || y >= m_depth.height() ||
-            !hitAt(m_depth, x, y))
-            return kNotKnown;
-        return 1.0F / m_depth(x, y, 0);
-    }
-    [[nodiscard]] bool joinedRight(int x, int y) const noexcept {
-        return joined((*this)(x - 1, y), (*this)(x, y), (*this)(x + 1, y), (*this)(x + 2, y));
-    }
-    [[nodiscard]] bool joinedBelow(int x, int y) const noexcept {
-        return joined((*this)(x, y - 1), (*this)(x, y), (*this)(x, y + 1), (*this)(x, y + 2));
-    }
+    Joints(const Image& position, const Image& depth) : m_position(position), m_depth(depth) {}
+    [[nodiscard]] bool right(int x, int y) const noexcept { return joined(x, y, 1, 0); }
+    [[nodiscard]] bool below(int x, int y) const noexcept { return joined(x, y, 0, 1); }
 
 private:
+    [[nodiscard]] bool known(int x, int y) const noexcept {
+        return x >= 0 && y >= 0 && x < m_depth.width() && y < m_depth.height() &&
+               hitAt(m_depth, x, y);
+    }
+    [[nodiscard]] V3f way(int x, int y, int dx, int dy) const noexcept {
+        return pointAt(m_position, x + dx, y + dy) - pointAt(m_position, x, y);
+    }
+    [[nodiscard]] bool joined(int x, int y, int dx, int dy) const noexcept {
+        constexpr float kProportion = 3.0F;
+        if (!known(x, y) || !known(x + dx, y + dy))
+            return false;
+        const V3f step = way(x, y, dx, dy);
+        const auto alike = [&](int u, int v) {
+            if (!known(u, v) || !known(u + dx, v + dy))
+                return false;
+            const V3f other = way(u, v, dx, dy);
+            return other.dot(step) > 0.0F && step.length() <= kProportion * other.length();
+        };
+        return alike(x - dx, y - dy) || alike(x + dx, y + dy);
+    }
+
+    const Image& m_position;
     const Image& m_depth;
 };
 
@@ -171,12 +167,12 @@ HeightPlane axesOn(const ScenePlane& plane) {
 }
 
 float pixelSpacing(const Image& position, const Image& depth) {
-    const Nearness near(depth);
+    const Joints joints(position, depth);
     std::vector<float> apart;
     const int step = std::max(1, depth.width() / 200);
     for (int y = 0; y < depth.height(); y += step)
         for (int x = 0; x + 1 < depth.width(); x += step)
-            if (near.joinedRight(x, y))
+            if (joints.right(x, y))
                 apart.push_back((pointAt(position, x + 1, y) - pointAt(position, x, y)).length());
     if (apart.empty())
         return 0.01F;
@@ -228,7 +224,7 @@ HeightField layOnPlane(const Image& position, const Image& depth, const V3f& vie
     float* placeX = field.places.editPlane(0);
     float* placeY = field.places.editPlane(1);
     const std::ptrdiff_t stride = field.heights.rowStride();
-    const Nearness near(depth);
+    const Joints joints(position, depth);
     const auto corner = [&](int x, int y) {
         return Corner{(local(x, y, 0) - box.min.x) / m, (local(x, y, 1) - box.min.y) / m,
                       local(x, y, 2), static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F};
@@ -254,10 +250,10 @@ HeightField layOnPlane(const Image& position, const Image& depth, const V3f& vie
                 const Corner c10 = corner(x + 1, y);
                 const Corner c01 = corner(x, y + 1);
                 const Corner c11 = corner(x + 1, y + 1);
-                const bool top = near.joinedRight(x, y);
-                const bool bottom = near.joinedRight(x, y + 1);
-                const bool left = near.joinedBelow(x, y);
-                const bool right = near.joinedBelow(x + 1, y);
+                const bool top = joints.right(x, y);
+                const bool bottom = joints.right(x, y + 1);
+                const bool left = joints.below(x, y);
+                const bool right = joints.below(x + 1, y);
                 if (top && right && left && bottom) {
                     // Along the shorter diagonal in height, which follows creases.
                     const bool falling =

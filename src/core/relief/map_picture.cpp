@@ -101,6 +101,7 @@ Image mapPicture(const FieldPyramid& map, const MapPainting& painting, const Map
     const float reach = 0.5F * std::max(window.cellsAPixel * toLevel, 1.0F);
     const float perMetre = 1.0F / (2.0F * reach * field.metresAPixel);
     const float metresAPixel = window.cellsAPixel * full.metresAPixel;
+    const float litReach = 0.01F * std::abs(painting.range[1] - painting.range[0]);
     forEachBand(height, kBand, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < width; ++x) {
@@ -128,6 +129,8 @@ Image mapPicture(const FieldPyramid& map, const MapPainting& painting, const Map
                         const Seen safe{seen.height, std::isfinite(seen.right) ? seen.right : 0.0F,
                                         std::isfinite(seen.up) ? seen.up : 0.0F};
                         colour = colourOf(safe, painting);
+                        if (std::abs(safe.height - painting.lit) < litReach)
+                            colour = mixed(colour, kLine, 0.7F);
                         if (painting.contours > 0.0F)
                             colour =
                                 mixed(colour, kLine, lineAt(safe, painting.contours, metresAPixel));
@@ -139,6 +142,29 @@ Image mapPicture(const FieldPyramid& map, const MapPainting& painting, const Map
             }
     });
     return out;
+}
+
+HeightField differenceOf(const HeightField& a, const HeightField& b) {
+    HeightField difference = a;
+    float* to = difference.heights.editPlane(0);
+    const float across = static_cast<float>(b.width()) / static_cast<float>(a.width());
+    const float down = static_cast<float>(b.height()) / static_cast<float>(a.height());
+    forEachBand(a.height(), kBand, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < a.width(); ++x)
+                to[difference.heights.rowStride() * y + x] =
+                    a.heights(x, y, 0) - heightAt(b.heights,
+                                                  (static_cast<float>(x) + 0.5F) * across - 0.5F,
+                                                  (static_cast<float>(y) + 0.5F) * down - 0.5F);
+    });
+    return difference;
+}
+
+std::vector<float> sectionOfOther(const HeightField& other, const HeightField& field,
+                                  const V2f& from, const V2f& to, int samples) {
+    const V2f scale(static_cast<float>(other.width()) / static_cast<float>(field.width()),
+                    static_cast<float>(other.height()) / static_cast<float>(field.height()));
+    return sectionOf(other, from * scale, to * scale, samples);
 }
 
 float roundSpacing(float range, int lines) {

@@ -2,6 +2,7 @@
 
 #include "core/relief/height_field.h"
 
+#include <limits>
 #include <mutex>
 #include <string>
 #include <vector>
@@ -34,10 +35,11 @@ enum class MapLook { Grey, Ramp, Relief, Slope, Normals };
 /// How a map is looked at.
 struct MapPainting {
     MapLook look = MapLook::Relief;
-    std::array<float, 2> range{0.0F, 1.0F};  ///< of black and white, or far and near
-    V3f towardsLight{-0.6F, 0.6F, 0.53F};    ///< in the map's axes, +y up the picture
-    float contours = 0.0F;                   ///< m between lines; 0: none
-    bool tiled = false;                      ///< repeats beyond its edges
+    std::array<float, 2> range{0.0F, 1.0F};               ///< of black and white, or far and near
+    V3f towardsLight{-0.6F, 0.6F, 0.53F};                 ///< in the map's axes, +y up the picture
+    float contours = 0.0F;                                ///< m between lines; 0: none
+    bool tiled = false;                                   ///< repeats beyond its edges
+    float lit = std::numeric_limits<float>::quiet_NaN();  ///< heights about this one are tinted
 };
 
 /// The part of the map a picture shows: its top left corner in cells, and the cells a pixel of it takes.
@@ -50,6 +52,13 @@ struct MapWindow {
 /// A picture of a map, R G B, encoded. Holes are hatched, and in Grey what is clipped is tinted.
 Image mapPicture(const FieldPyramid& map, const MapPainting& painting, const MapWindow& window,
                  int width, int height);
+
+/// What a field is higher than another of the same plane, at the first one's cells.
+HeightField differenceOf(const HeightField& a, const HeightField& b);
+
+/// Heights of another field of the same plane, along a line given in the first one's cells.
+std::vector<float> sectionOfOther(const HeightField& other, const HeightField& field,
+                                  const V2f& from, const V2f& to, int samples);
 
 /// A round spacing of about so many lines over a range: 1, 2 or 5 times a power of ten.
 float roundSpacing(float range, int lines);

@@ -246,6 +246,9 @@ float measured(const HeightField& field, const ReliefMesh& mesh) {
 
 ReliefMesh reliefMesh(const HeightField& field, const ReliefMeshSettings& settings,
                       const RunContext& run) {
+    if (std::min(field.width(), field.height()) < 2)
+        throw Error(ErrorCode::BadFile, "a line of heights is no solid: it needs two rows and "
+                                        "columns at least");
     const HalvedTriangles halved(field);
     const auto finished = [&](float allowed) {
         ReliefMesh mesh = topOf(field, halved, allowed);

@@ -47,6 +47,21 @@ bool isHit(const PassSet& set, const Image& position, int x, int y) {
     return position(x, y, 0) != 0.0F || position(x, y, 1) != 0.0F || position(x, y, 2) != 0.0F;
 }
 
+/// For positions alone: a depth that only says where something was hit.
+Pass hitsOf(const PassSet& set) {
+    const Image& position = set.find(PassKind::Position)->image;
+    Pass hits;
+    hits.name = passKindInfo(PassKind::Depth).id;
+    hits.kind = PassKind::Depth;
+    hits.image = Image(set.width, set.height, {"Z"}, kNothingHit);
+    float* to = hits.image.editPlane(0);
+    for (int y = 0; y < set.height; ++y)
+        for (int x = 0; x < set.width; ++x)
+            if (isHit(set, position, x, y))
+                to[hits.image.rowStride() * y + x] = 1.0F;
+    return hits;
+}
+
 /// A parallel view: cell for pixel, heights above the plane through the world's origin.
 HeightField fromParallel(const PassSet& set, const Camera& camera, PassKind kind) {
     HeightField field;
@@ -227,11 +242,10 @@ HeightField heightsOf(const ReliefInput& input, const SurfaceSettings& s, PassKi
     const Pass* depth = set.find(PassKind::Depth);
     if (!set.camera) {
         if (kind == PassKind::Position) {
-            // Positions say where they are without a camera; only which was nearer is not known.
-            set.camera = lookingAt(V3f(0.0F, 1e4F, 0.01F), V3f(0.0F), 0.5F);
-            std::erase_if(set.passes, [](const Pass& p) { return p.kind == PassKind::Depth; });
-            HeightField field = inPerspective(set, *set.camera, s, run);
-            return field;
+            if (depth == nullptr)
+                set.put(hitsOf(set));
+            // Seen from above for want of a camera: which side of a fitted plane is up.
+            return inPerspective(set, lookingAt(V3f(0.0F, 1e4F, 0.01F), V3f(0.0F), 0.5F), s, run);
         }
         const Pass resolved = depth != nullptr ? *depth : resolvePass(set, PassKind::Depth);
         return withoutCamera(resolved, s.metresAPixel);

@@ -272,10 +272,21 @@ TEST_CASE("two maps are compared", "[relief-room]") {
     opened.room().map().grab();
     const QImage before = opened.room().map().shown();
     opened.room().choose("relief_1");
+    opened.room().panel().addShaping("exaggerate");  // twice as high, about the level
     opened.settle();
-    opened.room().map().setOther(nullptr, MapView::Compare::Difference);
-    opened.room().map().grab();
-    CHECK_FALSE(opened.room().map().shown().isNull());
+    MapView& map = opened.room().map();
+    map.grab();
+    const QImage alone = map.shown();
+    const std::string stone = opened.window.session().project().reliefs.back().id;
+    opened.room().compareWith(stone, MapView::Compare::Difference);
+    map.grab();
+    CHECK_FALSE(map.shown().isNull());
+    CHECK(map.shown() != alone);
+    CHECK(map.difference().highest == Approx(0.01F).margin(3e-4));
+    CHECK(map.difference().lowest == Approx(-0.01F).margin(3e-4));
+    opened.room().compareWith({}, MapView::Compare::None);
+    map.grab();
+    CHECK(map.shown() == alone);
 }
 
 TEST_CASE("the solid turns by mouse and keys", "[relief-room]") {
