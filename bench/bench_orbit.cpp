@@ -18,7 +18,7 @@ namespace {
 
 constexpr int kMoveMs = 16;  ///< a hand's mouse tells its place some sixty times a second
 constexpr int kMoves = 180;
-constexpr double kWantedPerSecond = 15.0;
+constexpr double kWantedPerSecond = 20.0;
 constexpr double kWantedSharpMs = 1000.0;
 
 }  // namespace
@@ -60,7 +60,7 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     const double perSecond = 1000.0 * pictures / static_cast<double>(orbiting.elapsed());
     const int coarse = view.image().width();
     QTest::mouseRelease(&view, Qt::LeftButton, {}, from + QPoint(kMoves, kMoves / 4));
-    const double sharp = runWindow([&] { return view.image().width() > 2 * coarse; }, 20'000);
+    const double sharp = runWindow([&] { return view.image().width() > 5 * coarse / 4; }, 20'000);
     Row row;
     row.name = orbitName;
     row.unit = "/s";

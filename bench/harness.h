@@ -56,6 +56,7 @@ void occlusion(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void tracer(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void beauty(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void light(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
+void moving(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void relief(const Filter& wanted, std::vector<Row>& rows);
 void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);

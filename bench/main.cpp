@@ -71,6 +71,8 @@ int main(int argc, char** argv) {
         show();
         bench::relief(wanted, rows);
         show();
+        bench::moving(demo, wanted, rows);
+        show();
         bench::orbit(demo, wanted, rows);
         show();
         bench::drag(demo, wanted, rows);

@@ -15,10 +15,6 @@ namespace noctis {
 
 namespace {
 
-constexpr qreal kLeastZoom = 0.02;
-constexpr qreal kMostZoom = 32.0;
-constexpr qreal kMargin = 12.0;
-constexpr qreal kWipeReach = 10.0;
 constexpr qreal kHandleReach = 11.0;
 /// Distances within this ratio are lit together.
 constexpr float kLitRatio = 0.05F;
@@ -26,7 +22,8 @@ constexpr int kLitWidth = 640;
 
 }  // namespace
 
-PictureView::PictureView(QWidget* parent) : QWidget(parent) {
+PictureView::PictureView(QWidget* parent)
+    : QWidget(parent), m_viewport({.margin = 12.0, .leastZoom = 0.02, .mostZoom = 32.0}) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Picture"));
@@ -35,11 +32,9 @@ PictureView::PictureView(QWidget* parent) : QWidget(parent) {
 
 void PictureView::setPicture(const QImage& image, QSize size) {
     m_picture = image;
-    if (m_size != size) {
-        m_size = size;
-        fit();
-    }
+    m_viewport.setPicture(size);
     update();
+    Q_EMIT zoomChanged();
 }
 
 void PictureView::setBefore(const QImage& image) {
@@ -49,6 +44,7 @@ void PictureView::setBefore(const QImage& image) {
 
 void PictureView::setCompare(Compare compare) {
     m_compare = compare;
+    placeRoom();
     fit();
 }
 
@@ -100,41 +96,23 @@ void PictureView::setHint(const QString& text) {
 }
 
 void PictureView::fit() {
-    m_fitted = true;
-    m_middle = QPointF(m_size.width() / 2.0, m_size.height() / 2.0);
-    if (!m_size.isEmpty()) {
-        const qreal across = m_compare == Compare::SideBySide ? 0.5 : 1.0;
-        m_zoom = std::min((width() * across - 2 * kMargin) / m_size.width(),
-                          (height() - 2 * kMargin) / m_size.height());
-        m_zoom = std::max(m_zoom, kLeastZoom);
-    }
+    m_viewport.fit();
     update();
     Q_EMIT zoomChanged();
 }
 
-qreal PictureView::zoom() const { return m_zoom * devicePixelRatioF(); }
+qreal PictureView::zoom() const { return m_viewport.zoom() * devicePixelRatioF(); }
 
 void PictureView::setZoom(qreal zoom, const QPointF& about) {
-    const QPointF fixed = toPicture(about);
-    m_zoom = std::clamp(zoom / devicePixelRatioF(), kLeastZoom, kMostZoom);
-    m_fitted = false;
-    m_middle += fixed - toPicture(about);
+    m_viewport.setZoom(zoom / devicePixelRatioF(), about);
     update();
     Q_EMIT zoomChanged();
 }
 
-QRectF PictureView::frame() const {
-    const qreal across = m_compare == Compare::SideBySide ? width() * 0.75 : width() / 2.0;
-    const QPointF middle(across, height() / 2.0);
-    const QPointF topLeft = middle - m_middle * m_zoom;
-    return {topLeft, QSizeF(m_size) * m_zoom};
-}
-
-QPointF PictureView::toPicture(const QPointF& widget) const {
-    return (widget - frame().topLeft()) / m_zoom;
-}
-QPointF PictureView::fromPicture(const QPointF& picture) const {
-    return frame().topLeft() + picture * m_zoom;
+void PictureView::placeRoom() {
+    const QRectF whole(rect());
+    m_viewport.setRoom(
+        m_compare == Compare::SideBySide ? whole.adjusted(whole.width() / 2.0, 0, 0, 0) : whole);
 }
 
 void PictureView::setTinted(const QImage& mask) {
@@ -186,7 +164,7 @@ void PictureView::paintEvent(QPaintEvent*) {
                          m_hint);
         return;
     }
-    const QRectF place = frame();
+    const QRectF place = m_viewport.frame();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom() < 2.0);
     painter.setFont(theme::font(12));
     paintPicture(painter, place);
@@ -220,9 +198,9 @@ void PictureView::paintBrush(QPainter& painter) const {
         return;
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::kPanel, 3));
-    painter.drawEllipse(*m_pointer, m_brush * m_zoom, m_brush * m_zoom);
+    painter.drawEllipse(*m_pointer, m_brush * m_viewport.zoom(), m_brush * m_viewport.zoom());
     painter.setPen(QPen(theme::kText, 1.2));
-    painter.drawEllipse(*m_pointer, m_brush * m_zoom, m_brush * m_zoom);
+    painter.drawEllipse(*m_pointer, m_brush * m_viewport.zoom(), m_brush * m_viewport.zoom());
 }
 
 void PictureView::tabletEvent(QTabletEvent* event) {
@@ -253,18 +231,8 @@ void PictureView::paintPicture(QPainter& painter, const QRectF& place) {
 }
 
 void PictureView::paintWipe(QPainter& painter, const QRectF& place) {
-    const qreal x = std::round(width() * m_wipe) + 0.5;
-    painter.save();
-    painter.setClipRect(QRectF(0, 0, x, height()));
-    painter.drawImage(place, m_before);
-    painter.restore();
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(theme::kText, 1));
-    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
-    painter.setBrush(theme::kPanel);
-    painter.drawEllipse(QPointF(x, height() / 2.0), 6, 6);
-    painter.drawText(QRectF(x - 90, 14, 80, 18), Qt::AlignRight | Qt::AlignVCenter, tr("before"));
-    painter.drawText(QRectF(x + 10, 14, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("now"));
+    m_wipe.paint(
+        painter, size(), [&] { painter.drawImage(place, m_before); }, tr("before"), tr("now"));
 }
 
 void PictureView::paintFocus(QPainter& painter) const {
@@ -309,7 +277,7 @@ void PictureView::wheelEvent(QWheelEvent* event) {
 
 void PictureView::mousePressEvent(QMouseEvent* event) {
     m_pressedAt = event->position();
-    m_pressedMiddle = m_middle;
+    m_draggedTo = m_pressedAt;
     m_moved = false;
     m_grabbed = event->button() == Qt::LeftButton ? handleAt(event->position()) : -1;
     m_stroke = beginsStroke(*event);
@@ -321,8 +289,8 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
                            m_pressure);
         return;
     }
-    m_dragsWipe = m_grabbed < 0 && m_compare == Compare::Wipe &&
-                  std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
+    m_dragsWipe =
+        m_grabbed < 0 && m_compare == Compare::Wipe && m_wipe.isUnder(event->position(), width());
     m_pans = !m_dragsWipe && m_grabbed < 0;
 }
 
@@ -335,8 +303,8 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     if (event->buttons() == Qt::NoButton) {
-        const bool onWipe = m_compare == Compare::Wipe &&
-                            std::abs(event->position().x() - width() * m_wipe) < kWipeReach;
+        const bool onWipe =
+            m_compare == Compare::Wipe && m_wipe.isUnder(event->position(), width());
         m_over = handleAt(event->position());
         setCursor(m_over >= 0 ? Qt::SizeAllCursor : onWipe ? Qt::SplitHCursor : Qt::CrossCursor);
         if (!m_handles.empty())
@@ -350,11 +318,10 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
         const PictureHandle grabbed = m_handles[static_cast<std::size_t>(m_grabbed)];
         Q_EMIT handleMoved(grabbed.owner, grabbed.id, toPicture(event->position()));
     } else if (m_dragsWipe) {
-        m_wipe = std::clamp(event->position().x() / width(), 0.01, 0.99);
+        m_wipe.dragTo(event->position(), width());
         update();
     } else if (m_pans && m_moved) {
-        m_fitted = false;
-        m_middle = m_pressedMiddle - (event->position() - m_pressedAt) / m_zoom;
+        m_viewport.moveBy(event->position() - std::exchange(m_draggedTo, event->position()));
         setCursor(Qt::ClosedHandCursor);
         update();
     }
@@ -372,9 +339,8 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event) {
     if (onHandle && m_moved)
         Q_EMIT handleRested();
     setCursor(Qt::CrossCursor);
-    const QPointF at = toPicture(event->position());
-    if (wasClick && QRectF(QPointF(0, 0), QSizeF(m_size)).contains(at))
-        Q_EMIT clicked(at);
+    if (wasClick && m_viewport.frame().contains(event->position()))
+        Q_EMIT clicked(toPicture(event->position()));
 }
 
 void PictureView::leaveEvent(QEvent*) {
@@ -385,8 +351,8 @@ void PictureView::leaveEvent(QEvent*) {
 }
 
 void PictureView::resizeEvent(QResizeEvent*) {
-    if (m_fitted)
-        fit();
+    placeRoom();
+    Q_EMIT zoomChanged();
 }
 
 }  // namespace noctis

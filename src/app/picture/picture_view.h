@@ -1,5 +1,7 @@
 #pragma once
 
+#include "app/look/viewport.h"
+#include "app/look/wipe_line.h"
 #include "core/image/image.h"
 
 #include <QImage>
@@ -54,8 +56,12 @@ public:
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
     [[nodiscard]] qreal zoom() const;
-    [[nodiscard]] QPointF toPicture(const QPointF& widget) const;
-    [[nodiscard]] QPointF fromPicture(const QPointF& picture) const;
+    [[nodiscard]] QPointF toPicture(const QPointF& widget) const {
+        return m_viewport.toPicture(widget);
+    }
+    [[nodiscard]] QPointF fromPicture(const QPointF& picture) const {
+        return m_viewport.fromPicture(picture);
+    }
     [[nodiscard]] const QImage& picture() const { return m_picture; }
 
 Q_SIGNALS:
@@ -80,7 +86,7 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
-    [[nodiscard]] QRectF frame() const;
+    void placeRoom();
     void rebuildLit();
     void paintPicture(QPainter& painter, const QRectF& place);
     void paintWipe(QPainter& painter, const QRectF& place);
@@ -105,18 +111,15 @@ private:
     QImage m_picture;
     QImage m_before;
     QImage m_lit;
-    QSize m_size;
     Image m_depth;
     float m_litDistance = 0.0F;
     Compare m_compare = Compare::None;
     bool m_holding = false;
-    qreal m_wipe = 0.5;
+    WipeLine m_wipe;
     bool m_dragsWipe = false;
-    bool m_fitted = true;
-    qreal m_zoom = 1.0;
-    QPointF m_middle;  ///< the picture point at the widget's middle
+    Viewport m_viewport;
     QPointF m_pressedAt;
-    QPointF m_pressedMiddle;
+    QPointF m_draggedTo;
     bool m_pans = false;
     bool m_moved = false;
     std::optional<QPointF> m_focus;

@@ -15,16 +15,14 @@ namespace noctis {
 
 namespace {
 
-constexpr qreal kMargin = 8.0;
 constexpr qreal kDisc = 32.0;
 constexpr qreal kReach = 10.0;
-constexpr qreal kLeastZoom = 0.005;
-constexpr qreal kMostZoom = 48.0;
 constexpr int kContourLines = 12;
 
 }  // namespace
 
-MapView::MapView(QWidget* parent) : QWidget(parent) {
+MapView::MapView(QWidget* parent)
+    : QWidget(parent), m_viewport({.margin = 8.0, .leastZoom = 0.005, .mostZoom = 48.0}) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Height map"));
@@ -42,8 +40,10 @@ void MapView::setMap(std::shared_ptr<const FieldPyramid> map, int factor) {
     // A map that is worked smaller has its last cells cut off: that is no other size.
     const QSizeF now = cells();
     if (std::abs(before.width() - now.width()) > factor + 8 ||
-        std::abs(before.height() - now.height()) > factor + 8)
+        std::abs(before.height() - now.height()) > factor + 8) {
+        m_viewport.setPicture(now);
         fit();
+    }
     measureDifference();
     redraw();
 }
@@ -101,32 +101,15 @@ void MapView::setSectionNeedle(std::optional<float> along) {
 }
 
 void MapView::fit() {
-    m_fitted = true;
-    const QSizeF size = cells() * (m_painting.tiled ? 3.0 : 1.0);
-    m_middle = QPointF(cells().width() / 2.0, cells().height() / 2.0);
-    if (!size.isEmpty())
-        m_zoom = std::clamp(std::min((width() - 2 * kMargin) / size.width(),
-                                     (height() - 2 * kMargin) / size.height()),
-                            kLeastZoom, kMostZoom);
+    m_viewport.fit(m_painting.tiled ? 3.0 : 1.0);
     redraw();
     Q_EMIT zoomChanged();
 }
 
 void MapView::setZoom(qreal zoom, const QPointF& about) {
-    const QPointF fixed = toMap(about);
-    m_zoom = std::clamp(zoom / devicePixelRatioF(), kLeastZoom, kMostZoom);
-    m_fitted = false;
-    m_middle += fixed - toMap(about);
+    m_viewport.setZoom(zoom / devicePixelRatioF(), about);
     redraw();
     Q_EMIT zoomChanged();
-}
-
-QPointF MapView::toMap(const QPointF& widget) const {
-    return m_middle + (widget - QPointF(width() / 2.0, height() / 2.0)) / m_zoom;
-}
-
-QPointF MapView::fromMap(const QPointF& cells) const {
-    return QPointF(width() / 2.0, height() / 2.0) + (cells - m_middle) * m_zoom;
 }
 
 QRectF MapView::lampDisc() const {
@@ -143,7 +126,7 @@ QImage MapView::pictureOf(const FieldPyramid& map, int factor, const MapPainting
     const QPointF corner = toMap(QPointF(0, 0));
     const MapWindow window{static_cast<float>(corner.x() / factor),
                            static_cast<float>(corner.y() / factor),
-                           static_cast<float>(1.0 / (m_zoom * dpr * factor))};
+                           static_cast<float>(1.0 / (m_viewport.zoom() * dpr * factor))};
     QImage image = toQImage(mapPicture(map, painting, window, static_cast<int>(width() * dpr),
                                        static_cast<int>(height() * dpr)));
     image.setDevicePixelRatio(dpr);
@@ -191,15 +174,10 @@ void MapView::paintEvent(QPaintEvent*) {
                            : QImage();
     }
     painter.drawImage(QPointF(0, 0), m_image);
-    if (!m_otherImage.isNull()) {
-        const qreal x = std::round(width() * m_wipe) + 0.5;
-        painter.save();
-        painter.setClipRect(QRectF(0, 0, x, height()));
-        painter.drawImage(QPointF(0, 0), m_otherImage);
-        painter.restore();
-        painter.setPen(QPen(theme::kText, 1));
-        painter.drawLine(QPointF(x, 0), QPointF(x, height()));
-    }
+    if (!m_otherImage.isNull())
+        m_wipe.paint(
+            painter, size(), [&] { painter.drawImage(QPointF(0, 0), m_otherImage); },
+            tr("the other"), tr("this one"));
     painter.setRenderHint(QPainter::Antialiasing);
     if (m_contours && m_compare == Compare::None)
         paintLabels(painter);
@@ -226,7 +204,7 @@ void MapView::paintLabels(QPainter& painter) const {
     const QPointF corner = toMap(QPointF(0, 0));
     const MapWindow window{static_cast<float>(corner.x() / m_factor),
                            static_cast<float>(corner.y() / m_factor),
-                           static_cast<float>(1.0 / (m_zoom * m_factor))};
+                           static_cast<float>(1.0 / (m_viewport.zoom() * m_factor))};
     painter.setFont(theme::font(11));
     const std::vector<ContourLabel> labels =
         contourLabels(*m_map, m_spacing, window, width(), height());
@@ -301,9 +279,9 @@ void MapView::moveLamp(const QPointF& at) {
 }
 
 void MapView::resizeEvent(QResizeEvent*) {
-    if (m_fitted)
-        fit();
+    m_viewport.setRoom(rect());
     redraw();
+    Q_EMIT zoomChanged();
 }
 
 void MapView::wheelEvent(QWheelEvent* event) {
@@ -312,7 +290,7 @@ void MapView::wheelEvent(QWheelEvent* event) {
 
 void MapView::mousePressEvent(QMouseEvent* event) {
     m_pressedAt = event->position();
-    m_pressedMiddle = m_middle;
+    m_draggedTo = m_pressedAt;
     if (!m_map)
         return;
     if (event->button() == Qt::MiddleButton) {
@@ -321,7 +299,7 @@ void MapView::mousePressEvent(QMouseEvent* event) {
     }
     if (event->button() != Qt::LeftButton)
         return;
-    if (m_compare == Compare::Wipe && std::abs(event->position().x() - width() * m_wipe) < kReach) {
+    if (m_compare == Compare::Wipe && m_wipe.isUnder(event->position(), width())) {
         m_hand = Hand::Wipe;
         return;
     }
@@ -346,15 +324,14 @@ void MapView::mouseMoveEvent(QMouseEvent* event) {
     const QPointF at = event->position();
     switch (m_hand) {
     case Hand::Pan:
-        m_middle = m_pressedMiddle - (at - m_pressedAt) / m_zoom;
-        m_fitted = false;
+        m_viewport.moveBy(at - std::exchange(m_draggedTo, at));
         redraw();
         break;
     case Hand::Lamp:
         moveLamp(at);
         break;
     case Hand::Wipe:
-        m_wipe = std::clamp(at.x() / width(), 0.0, 1.0);
+        m_wipe.dragTo(at, width());
         update();
         break;
     case Hand::Section:

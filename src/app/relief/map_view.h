@@ -1,5 +1,7 @@
 #pragma once
 
+#include "app/look/viewport.h"
+#include "app/look/wipe_line.h"
 #include "core/relief/map_picture.h"
 
 #include <QImage>
@@ -38,9 +40,13 @@ public:
 
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
-    [[nodiscard]] qreal zoom() const { return m_zoom * devicePixelRatioF(); }
-    [[nodiscard]] QPointF toMap(const QPointF& widget) const;
-    [[nodiscard]] QPointF fromMap(const QPointF& cells) const;
+    [[nodiscard]] qreal zoom() const { return m_viewport.zoom() * devicePixelRatioF(); }
+    [[nodiscard]] QPointF toMap(const QPointF& widget) const {
+        return m_viewport.toPicture(widget);
+    }
+    [[nodiscard]] QPointF fromMap(const QPointF& cells) const {
+        return m_viewport.fromPicture(cells);
+    }
     [[nodiscard]] float contourSpacing() const { return m_spacing; }
     [[nodiscard]] V3f towardsLight() const { return m_painting.towardsLight; }
     [[nodiscard]] QRectF lampDisc() const;
@@ -89,14 +95,12 @@ private:
     QImage m_image;
     QImage m_otherImage;
     bool m_stale = true;
-    bool m_fitted = true;
-    qreal m_zoom = 1.0;  ///< widget pixels a cell
-    QPointF m_middle;    ///< the cell at the widget's middle
-    qreal m_wipe = 0.5;
+    Viewport m_viewport;
+    WipeLine m_wipe;
     Hand m_hand = Hand::None;
     int m_end = 0;
     QPointF m_pressedAt;
-    QPointF m_pressedMiddle;
+    QPointF m_draggedTo;
     std::optional<std::array<QPointF, 2>> m_section;
     std::optional<float> m_needle;
     std::shared_ptr<const FieldPyramid> m_difference;

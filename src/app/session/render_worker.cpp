@@ -90,6 +90,50 @@ void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const Render
     });
 }
 
+void RenderWorker::keepSeen(bool sameLight) {
+    m_background.stop();
+    if (!sameLight)
+        m_seen.reset();
+}
+
+void RenderWorker::renderMoving(std::shared_ptr<const LoadedScene> scene,
+                                const RenderRequest& request, bool sameLight) {
+    keepSeen(sameLight);
+    start([this, scene = std::move(scene), request](const RunContext& run) {
+        const auto set = std::make_shared<const PassSet>(
+            MovingPicture::shows(request.passes.front().kind)
+                ? m_moving.draw(scene->scene, *scene->accelerator, request, seen(), run)
+                : renderPasses(scene->scene, *scene->accelerator, request, run));
+        return [this, set] { Q_EMIT finished(set); };
+    });
+}
+
+void RenderWorker::renderStill(std::shared_ptr<const LoadedScene> scene,
+                               const RenderRequest& request, bool sameLight) {
+    keepSeen(sameLight);
+    start([this, scene = std::move(scene), request](const RunContext& run) {
+        RenderObserver watched = observer(request);
+        RenderRequest all = request;
+        const bool moves = MovingPicture::shows(request.passes.front().kind);
+        if (moves) {
+            const PassSet quick =
+                m_moving.draw(scene->scene, *scene->accelerator, request, seen(), run);
+            if (!run.stopped())
+                watched.refined(quick);
+            for (const PassKind kind : keptWith(request.passes.front().kind))
+                all.passes.push_back(passRequest(kind));
+            all.watched = true;
+            watched.refined = [this, tell = watched.refined](const PassSet& set) {
+                tell(set);
+                m_seen = seenBefore(set);
+            };
+        }
+        const auto set = std::make_shared<const PassSet>(
+            renderPasses(scene->scene, *scene->accelerator, all, run, watched));
+        return [this, set] { Q_EMIT finished(set); };
+    });
+}
+
 void RenderWorker::renderFile(std::shared_ptr<const LoadedScene> scene,
                               const RenderRequest& request, const std::filesystem::path& path) {
     start([this, scene = std::move(scene), request, path](const RunContext& run) {

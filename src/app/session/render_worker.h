@@ -2,6 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/session.h"
+#include "core/tracer/moving_picture.h"
 #include "core/tracer/render_file.h"
 #include "core/tracer/sequence.h"
 
@@ -24,6 +25,13 @@ public:
     explicit RenderWorker(QObject* parent = nullptr);
 
     void render(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request);
+    /// A quick picture of a view that moves; light is carried over from the still one before.
+    /// sameLight: nothing but the view has changed since then.
+    void renderMoving(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
+                      bool sameLight);
+    /// A watched picture, the quick one first; it is kept for the next moving one.
+    void renderStill(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
+                     bool sameLight);
     /// Renders passes into one file, some at a time if they would fill the memory.
     void renderFile(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
                     const std::filesystem::path& path);
@@ -59,11 +67,17 @@ private:
     void start(const Work& work);
     void clearTiles();
     [[nodiscard]] RenderObserver observer(const RenderRequest& request);
+    /// Drops what was seen by other light; nothing may be at work.
+    void keepSeen(bool sameLight);
+    [[nodiscard]] const SeenBefore* seen() const { return m_seen ? &*m_seen : nullptr; }
+
     QElapsedTimer m_clock;
     std::chrono::duration<double, std::milli> m_taken{0.0};
     std::atomic<float> m_done = 0.0F;
     mutable std::mutex m_mutex;
     std::vector<QRectF> m_tiles;
+    MovingPicture m_moving;
+    std::optional<SeenBefore> m_seen;
     Background m_background{this};  ///< last: it uses all of the above
 };
 

@@ -3,6 +3,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/survey_lanes.h"
+#include "core/image/camera_move.h"
 #include "core/passes/appearance.h"
 
 #include <QKeyEvent>
@@ -18,145 +19,105 @@ namespace noctis {
 namespace {
 
 constexpr qreal kMargin = 8.0;
-// A moving picture is to take no longer; its coarseness follows, and becomes finer where that would take
-// clearly less.
-constexpr std::chrono::milliseconds kTooSlow{45};
-constexpr double kClearlyLess = 0.85;
-constexpr int kFinest = 2;
-constexpr int kCoarsest = 8;
-constexpr int kLiveSamples = 96;
-constexpr int kRestMs = 160;
+constexpr qreal kNarrowestShown = 120.0;
 constexpr qreal kTremble = 4.0;
 constexpr qreal kZoomPerTurn = 1.25;
-constexpr qreal kLeastOfFit = 0.25;
 /// Zooming in ends at so many pixels of the frame's width.
 constexpr qreal kWidestTraced = 4096.0;
 constexpr float kTurnPerPixel = 0.006F;
 
-M44f rotationAbout(const V3f& axis, float radians) {
-    M44f m;
-    m.setAxisAngle(axis, radians);
-    return m;
-}
+/// What is left of the way ahead after a turn of the wheel.
+constexpr float kLeftByTurn = 0.88F;
+constexpr float kNearestAhead = 0.05F;  ///< m
 
 }  // namespace
 
-TraceView::TraceView(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+TraceView::TraceView(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_live(session, [this] { return tracedSize(); }),
+      m_viewport(Viewport::Limits{}) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Scene view"));
     setToolTip(tr("Drag to orbit, with Shift to pan; the wheel moves closer. With Ctrl the wheel "
                   "zooms into the frame, and dragging moves it, without moving the camera."));
     setMinimumSize(240, 160);
-    m_restart.setSingleShot(true);
-    m_restart.setInterval(kRestMs);
-    connect(&m_restart, &QTimer::timeout, this, [this] { trace(false); });
     connect(&m_session, &Session::sceneChanged, this, [this] {
-        m_image = {};
+        // A scene that is read again stays to be seen until the new one is.
+        if (!m_session.scene() && !m_session.loadingScene()) {
+            m_image = {};
+            m_depth = {};
+        }
         m_pass.reset();
         m_seenFrom.reset();
-        m_depth = {};
-        m_traced.reset();
+        m_live.forget();
         restart(false);
     });
+    takeFrameSize();
     connect(&m_session, &Session::projectChanged, this, [this] {
-        if (!m_coarse)
+        takeFrameSize();
+        if (!m_live.moves())
             paintPass();  // while it moves, the next picture comes soon
-        restart(m_coarse);
+        restart(m_live.moves());
     });
-    const auto take = [this](const std::shared_ptr<const PassSet>& set) {
-        const Pass* pass = set->find(std::string_view(nameOf(m_shown)));
-        if (pass == nullptr)
-            return;
-        m_pass = *pass;
-        m_seenFrom = set->camera;
-        if (const Pass* depth = set->find(PassKind::Depth)) {
-            const float ahead = depth->image(set->width / 2, set->height / 2, 0);
-            if (std::isfinite(ahead))
-                m_ahead = ahead;
-            m_depth = depth->image;
-            if (!m_coarse && !m_seenInPart) {
-                m_automatic = depthRangeOf(depth->image);
-                Q_EMIT depthSeen(*depth);
-            }
-        }
-        paintPass();
-    };
-    connect(
-        &m_worker, &RenderWorker::refined, this,
-        [this, take](const std::shared_ptr<const PassSet>& set) {
-            if (!m_coarseInWork)  // a moving picture is taken once, when it is finished
-                take(set);
-        },
-        Qt::QueuedConnection);
-    connect(&m_worker, &RenderWorker::finished, this,
-            [this, take](const std::shared_ptr<const PassSet>& set) {
-                if (m_coarseInWork)
-                    adaptCoarseness(m_worker.taken());
-                take(set);
-                if (std::exchange(m_movedOn, false))
-                    trace(true);
+    connect(&m_live, &LiveTrace::seen, this,
+            [this](const std::shared_ptr<const PassSet>& set, bool moving, bool inPart) {
+                take(*set, moving, inPart);
             });
 }
 
-QSizeF TraceView::fittedSize() const {
+void TraceView::take(const PassSet& set, bool moving, bool inPart) {
+    const Pass* pass = set.find(std::string_view(nameOf(shown())));
+    if (pass == nullptr)
+        return;
+    m_pass = *pass;
+    m_seenFrom = set.camera;
+    if (const Pass* depth = set.find(PassKind::Depth)) {
+        const float ahead = depth->image(set.width / 2, set.height / 2, 0);
+        if (std::isfinite(ahead))
+            m_ahead = ahead;
+        m_depth = depth->image;
+        if (!moving && !inPart) {
+            m_automatic = depthRangeOf(depth->image);
+            Q_EMIT depthSeen(*depth);
+        }
+    }
+    paintPass();
+}
+
+void TraceView::takeFrameSize() {
     const Project& project = m_session.project();
-    const auto aspect = static_cast<qreal>(project.aspect());
-    const QSizeF room(width() - 2 * kMargin, height() - 2 * kMargin);
-    const qreal w = std::min(room.width(), room.height() * aspect);
-    return {w, w / aspect};
+    m_viewport.setLimits({.margin = kMargin,
+                          .leastZoom = kNarrowestShown / project.width,
+                          .mostZoom = kWidestTraced / devicePixelRatioF() / project.width});
+    m_viewport.setPicture(QSizeF(project.width, project.height));
 }
 
-QRectF TraceView::frame() const {
-    const QSizeF size = fittedSize() * m_zoom;
-    return {QPointF((width() - size.width()) / 2.0, (height() - size.height()) / 2.0) + m_shift,
-            size};
-}
-
-qreal TraceView::zoom() const {
-    return frame().width() * devicePixelRatioF() / m_session.project().width;
-}
+qreal TraceView::zoom() const { return m_viewport.zoom() * devicePixelRatioF(); }
 
 void TraceView::setZoom(qreal zoom, const QPointF& about) {
-    const QRectF before = frame();
-    const qreal hundred = m_session.project().width / devicePixelRatioF() / fittedSize().width();
-    const qreal most = kWidestTraced / devicePixelRatioF() / fittedSize().width();
-    m_zoom = std::clamp(zoom * hundred, std::min(kLeastOfFit, hundred), std::max(most, 1.0));
-    const QPointF from = about - before.topLeft();
-    const QPointF part(from.x() / before.width(), from.y() / before.height());
-    const QRectF after = frame();
-    m_shift +=
-        about - after.topLeft() - QPointF(part.x() * after.width(), part.y() * after.height());
-    m_traced.reset();
+    m_viewport.setZoom(zoom / devicePixelRatioF(), about);
+    m_live.forget();
     restart(false);
 }
 
 void TraceView::fit() {
-    m_zoom = 1.0;
-    m_shift = {};
-    m_traced.reset();
+    m_viewport.fit();
+    m_live.forget();
     restart(false);
 }
 
-std::optional<Tile> TraceView::seenPart(int frameWidth, int frameHeight) const {
+LiveTrace::Size TraceView::tracedSize() const {
     const QRectF place = frame();
     const QRectF seen = place.intersected(rect());
-    if (seen == place || seen.isEmpty())
-        return std::nullopt;
-    const qreal across = frameWidth / place.width();
-    const qreal down = frameHeight / place.height();
-    return Tile{
-        static_cast<int>((seen.left() - place.left()) * across),
-        static_cast<int>((seen.top() - place.top()) * down),
-        std::min(frameWidth, static_cast<int>(std::ceil((seen.right() - place.left()) * across))),
-        std::min(frameHeight, static_cast<int>(std::ceil((seen.bottom() - place.top()) * down)))};
+    LiveTrace::Size size{place.size() * devicePixelRatioF(), {}};
+    if (seen != place && !seen.isEmpty())
+        size.part = QRectF((seen.left() - place.left()) / place.width(),
+                           (seen.top() - place.top()) / place.height(),
+                           seen.width() / place.width(), seen.height() / place.height());
+    return size;
 }
 
-void TraceView::setShown(const PassName& pass) {
-    m_shown = pass;
-    m_traced.reset();
-    restart(false);
-}
+void TraceView::setShown(const PassName& pass) { m_live.setShown(pass); }
 
 void TraceView::setCutShown(bool shown) {
     m_cutShown = shown;
@@ -220,9 +181,7 @@ void TraceView::setRender(RenderWorker* worker) {
     connect(worker, &RenderWorker::started, this, [this] {
         if (settled())
             return;
-        m_restart.stop();
-        m_worker.stop();  // the cores are for the render
-        m_traced.reset();
+        m_live.stop();  // the cores are for the render
     });
     // What changed while a render had the cores is traced after it. Its last picture stays only if it is
     // a finished one of this view.
@@ -252,67 +211,9 @@ bool TraceView::showsOther() const {
 }
 
 void TraceView::restart(bool moving) {
-    const bool busy = m_render != nullptr && m_render->running();
-    if (!isVisible() || !m_session.scene() || busy)
-        return update();
-    const View view = m_session.view();
-    const bool same =
-        m_traced && *m_traced == view && m_tracedPasses == m_session.project().passes &&
-        m_tracedScene == m_session.scene() && m_tracedMoved == m_session.project().moved;
-    if (same && !moving)
-        return update();
-    // A moving picture is finished before the next is begun: a hand faster than it would see none.
-    if (moving && m_coarseInWork && m_worker.running())
-        m_movedOn = true;
-    else
-        trace(moving);
-    if (moving)
-        m_restart.start();
-}
-
-void TraceView::trace(bool coarse) {
-    const auto scene = m_session.scene();
-    if (!scene)
-        return;
-    const QRectF place = frame();
-    const qreal scale = devicePixelRatioF() / (coarse ? m_coarseness : 1);
-    RenderRequest request = m_session.renderRequest(m_session.view());
-    request.passes.clear();
-    request.width = std::max(16, static_cast<int>(place.width() * scale));
-    request.height = std::max(9, static_cast<int>(place.height() * scale));
-    request.crop = seenPart(request.width, request.height);
-    const auto live = [&](PassRequest asked) {
-        if (coarse)
-            makeRough(asked);
-        if (asked.settings.find("samples") != nullptr)
-            asked.settings.set("samples",
-                               std::min(asked.settings.number("samples"), 1.0F * kLiveSamples));
-        return asked;
-    };
-    const Project& project = m_session.project();
-    const PassRequest* asked = passAsked(project, nameOf(m_shown));
-    request.passes.push_back(
-        live(asked != nullptr ? *asked : passRequest(m_shown.kind, m_shown.subject)));
-    request.light = live({PassKind::Beauty, request.light, {}}).settings;
-    if (m_shown.kind != PassKind::Depth)
-        request.passes.push_back(passRequest(PassKind::Depth));
-    m_coarse = coarse;
-    m_coarseInWork = coarse;
-    m_movedOn = false;
-    m_seenInPart = request.crop.has_value();
-    m_traced = request.view;
-    m_tracedPasses = m_session.project().passes;
-    m_tracedScene = scene;
-    m_tracedMoved = request.moved;
-    m_worker.render(scene, request);
-}
-
-void TraceView::adaptCoarseness(std::chrono::duration<double> taken) {
-    const double finerBy = m_coarseness / (m_coarseness - 1.0);
-    if (taken > kTooSlow)
-        m_coarseness = std::min(m_coarseness + 1, kCoarsest);
-    else if (taken * finerBy * finerBy < kTooSlow * kClearlyLess)
-        m_coarseness = std::max(m_coarseness - 1, kFinest);
+    m_live.setPaused(!isVisible() || (m_render != nullptr && m_render->running()));
+    m_live.restart(moving);
+    update();
 }
 
 void TraceView::changeCamera(const QString& what, const std::function<void(Camera&)>& edit) {
@@ -323,46 +224,34 @@ void TraceView::changeCamera(const QString& what, const std::function<void(Camer
 
 void TraceView::changeMoving(const QString& what, const QString& gesture,
                              const std::function<void(Project&)>& edit) {
-    m_coarse = true;
+    m_live.setMoves(true);
     m_session.change(what, gesture, edit);
 }
 
 void TraceView::orbit(const QPointF& way) {
     changeCamera(tr("Orbit"), [&](Camera& camera) {
-        const V3f right =
-            V3f(camera.cameraToWorld[0][0], camera.cameraToWorld[0][1], camera.cameraToWorld[0][2]);
-        M44f there;
-        there.setTranslation(-m_pivot);
-        M44f back;
-        back.setTranslation(m_pivot);
-        const M44f turn = rotationAbout(V3f(0, 1, 0), -static_cast<float>(way.x()) * kTurnPerPixel);
-        const M44f tilt = rotationAbout(right, -static_cast<float>(way.y()) * kTurnPerPixel);
-        camera.cameraToWorld = camera.cameraToWorld * there * tilt * turn * back;
+        camera = orbited(camera, m_pivot, -static_cast<float>(way.x()) * kTurnPerPixel,
+                         -static_cast<float>(way.y()) * kTurnPerPixel);
     });
 }
 
 void TraceView::pan(const QPointF& way) {
     changeCamera(tr("Pan"), [&](Camera& camera) {
-        const float perPixel = 2.0F * m_ahead * std::tan(0.5F * camera.yfovRadians) /
-                               static_cast<float>(frame().height());
-        M44f shift;
-        shift.setTranslation(V3f(-static_cast<float>(way.x()) * perPixel,
-                                 static_cast<float>(way.y()) * perPixel, 0.0F));
-        camera.cameraToWorld = shift * camera.cameraToWorld;
+        const float seen = camera.orthographic()
+                               ? camera.orthographicHeight
+                               : 2.0F * m_ahead * std::tan(0.5F * camera.yfovRadians);
+        const float perPixel = seen / static_cast<float>(frame().height());
+        camera = panned(camera, -static_cast<float>(way.x()) * perPixel,
+                        static_cast<float>(way.y()) * perPixel);
     });
 }
 
 void TraceView::dolly(qreal turns) {
     changeCamera(tr("Dolly"), [&](Camera& camera) {
-        const float way = m_ahead * (1.0F - std::pow(0.88F, static_cast<float>(turns)));
-        if (camera.orthographic()) {
-            camera.orthographicHeight *= std::pow(0.88F, static_cast<float>(turns));
-            return;
-        }
-        M44f shift;
-        shift.setTranslation(V3f(0.0F, 0.0F, -way));
-        camera.cameraToWorld = shift * camera.cameraToWorld;
-        m_ahead = std::max(0.05F, m_ahead - way);
+        const float nearer = 1.0F - std::pow(kLeftByTurn, static_cast<float>(turns));
+        camera = dollied(camera, m_ahead * nearer, nearer);
+        if (!camera.orthographic())
+            m_ahead = std::max(kNearestAhead, m_ahead * (1.0F - nearer));
     });
 }
 
@@ -402,8 +291,8 @@ void TraceView::mouseMoveEvent(QMouseEvent* event) {
     if (event->buttons() == Qt::NoButton)
         return;
     if ((event->modifiers() & Qt::ControlModifier) != 0) {
-        m_shift += way;
-        m_traced.reset();
+        m_viewport.moveBy(way);
+        m_live.forget();
         restart(false);
     } else if ((event->buttons() & Qt::MiddleButton) != 0 ||
                ((event->buttons() & Qt::LeftButton) != 0 && shift))
@@ -424,8 +313,7 @@ void TraceView::mouseReleaseEvent(QMouseEvent* event) {
             Q_EMIT placeClicked(*clicked);
     }
     m_session.endGesture();
-    if (m_coarse)
-        m_restart.start();
+    m_live.rest();
 }
 
 void TraceView::wheelEvent(QWheelEvent* event) {
@@ -464,7 +352,8 @@ void TraceView::keyPressEvent(QKeyEvent* event) {
 }
 
 void TraceView::resizeEvent(QResizeEvent*) {
-    m_traced.reset();
+    m_viewport.setRoom(rect());
+    m_live.forget();
     restart(false);
 }
 
@@ -491,8 +380,8 @@ void TraceView::paintEvent(QPaintEvent*) {
     if (!rendering) {
         if (!m_depth.empty())
             paintTints(painter);
-        if (m_shown.kind == PassKind::Occlusion || m_shown.kind == PassKind::Bent)
-            if (const PassRequest* asked = passAsked(m_session.project(), nameOf(m_shown)))
+        if (shown().kind == PassKind::Occlusion || shown().kind == PassKind::Bent)
+            if (const PassRequest* asked = passAsked(m_session.project(), nameOf(shown())))
                 paintReach(painter, this->place(), occlusionSettings(asked->settings).reach,
                            m_ahead, tags);
     }
@@ -519,7 +408,7 @@ QString TraceView::frameText() const {
                              .arg(static_cast<double>(focalLengthOf(
                                       camera, project.lens.sensorMillimetres, project.aspect())),
                                   0, 'f', 0);
-    if (!qFuzzyCompare(m_zoom, 1.0))
+    if (!m_viewport.fitted())
         text += tr(", at %1 %").arg(zoom() * 100.0, 0, 'f', 0);
     return text;
 }

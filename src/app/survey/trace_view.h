@@ -1,15 +1,14 @@
 #pragma once
 
+#include "app/look/viewport.h"
 #include "app/session/render_worker.h"
 #include "app/session/session.h"
+#include "app/survey/live_trace.h"
 #include "app/survey/measure_bar.h"
 #include "app/survey/view_overlay.h"
 
 #include <QImage>
-#include <QTimer>
 #include <QWidget>
-
-#include <chrono>
 
 namespace noctis {
 
@@ -22,7 +21,7 @@ public:
     explicit TraceView(Session& session, QWidget* parent = nullptr);
 
     void setShown(const PassName& pass);
-    [[nodiscard]] const PassName& shown() const { return m_shown; }
+    [[nodiscard]] const PassName& shown() const { return m_live.shown(); }
     /// The render in work, drawn over the view with its tiles.
     void setRender(RenderWorker* worker);
     void setRendered(const QImage& image, const std::string& view);
@@ -30,9 +29,9 @@ public:
     /// The camera of the picture that was traced last; none before the first.
     [[nodiscard]] const std::optional<Camera>& seenFrom() const { return m_seenFrom; }
     /// Whether the view has come to rest at its full quality.
-    [[nodiscard]] bool settled() const { return !m_worker.running() && !m_restart.isActive(); }
+    [[nodiscard]] bool settled() const { return m_live.settled(); }
     /// Where the frame lies in the view; beyond it when zoomed in.
-    [[nodiscard]] QRectF frame() const;
+    [[nodiscard]] QRectF frame() const { return m_viewport.frame(); }
     /// Pixels of the screen to one of the frame; 1 is 100 %.
     [[nodiscard]] qreal zoom() const;
     void setZoom(qreal zoom, const QPointF& about);
@@ -73,11 +72,9 @@ private:
     /// Whether the render in work is of another view, and shown.
     [[nodiscard]] bool showsOther() const;
     void restart(bool moving);
-    void trace(bool coarse);
-    [[nodiscard]] QSizeF fittedSize() const;
-    /// The pixels of a frame of that size that the view shows; none if it shows all.
-    [[nodiscard]] std::optional<Tile> seenPart(int frameWidth, int frameHeight) const;
-    void adaptCoarseness(std::chrono::duration<double> taken);
+    void take(const PassSet& set, bool moving, bool inPart);
+    void takeFrameSize();
+    [[nodiscard]] LiveTrace::Size tracedSize() const;
     void orbit(const QPointF& way);
     void pan(const QPointF& way);
     void dolly(qreal turns);
@@ -89,19 +86,11 @@ private:
     [[nodiscard]] ViewPlace place() const { return {frame(), m_session.view().camera}; }
 
     Session& m_session;
-    RenderWorker m_worker;
+    LiveTrace m_live;
     RenderWorker* m_render = nullptr;
-    PassName m_shown{PassKind::Beauty, {}};
     QImage m_image;
     std::string m_renderedView;  ///< that a render in work shows
-    QTimer m_restart;
-    bool m_coarse = false;
-    bool m_coarseInWork = false;  ///< what is traced now is a moving picture
-    bool m_movedOn = false;       ///< and the hand has moved since it was begun
-    bool m_seenInPart = false;    ///< zoomed in
-    qreal m_zoom = 1.0;           ///< of the fitted frame
-    QPointF m_shift;
-    int m_coarseness = 4;  ///< a moving picture is so much smaller
+    Viewport m_viewport;
     QPointF m_last;
     QPointF m_pressed;
     bool m_dragged = false;
@@ -115,10 +104,6 @@ private:
     bool m_cropping = false;
     V3f m_pivot{0.0F};
     float m_ahead = 5.0F;
-    std::optional<View> m_traced;
-    std::vector<PassRequest> m_tracedPasses;
-    std::shared_ptr<const LoadedScene> m_tracedScene;
-    MovedPlaces m_tracedMoved;
 };
 
 }  // namespace noctis

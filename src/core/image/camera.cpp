@@ -5,23 +5,28 @@
 namespace noctis {
 
 CameraRay cameraRay(const Camera& camera, float x, float y, int width, int height) {
-    const auto w = static_cast<float>(width);
-    const auto h = static_cast<float>(height);
-    const float u = (2.0F * x - w) / h;
-    const float v = (h - 2.0F * y) / h;
+    return FrameRays(camera, width, height).through(x, y);
+}
+
+FrameRays::FrameRays(const Camera& camera, int width, int height)
+    : m_camera(camera), m_width(static_cast<float>(width)), m_height(static_cast<float>(height)),
+      m_half(camera.orthographic() ? 0.5F * camera.orthographicHeight
+                                   : std::tan(0.5F * camera.yfovRadians)) {}
+
+CameraRay FrameRays::through(float x, float y) const {
+    const float u = (2.0F * x - m_width) / m_height;
+    const float v = (m_height - 2.0F * y) / m_height;
     CameraRay ray;
-    if (camera.orthographic()) {
-        const float half = 0.5F * camera.orthographicHeight;
-        ray.origin = V3f(u * half, v * half, 0.0F) * camera.cameraToWorld;
-        camera.cameraToWorld.multDirMatrix(V3f(0.0F, 0.0F, -1.0F), ray.direction);
+    if (m_camera.orthographic()) {
+        ray.origin = V3f(u * m_half, v * m_half, 0.0F) * m_camera.cameraToWorld;
+        m_camera.cameraToWorld.multDirMatrix(V3f(0.0F, 0.0F, -1.0F), ray.direction);
         ray.direction.normalize();
         return ray;
     }
-    const float tangent = std::tan(0.5F * camera.yfovRadians);
-    V3f local(u * tangent, v * tangent, -1.0F);
+    V3f local(u * m_half, v * m_half, -1.0F);
     local.normalize();
-    ray.origin = camera.position();
-    camera.cameraToWorld.multDirMatrix(local, ray.direction);
+    ray.origin = m_camera.position();
+    m_camera.cameraToWorld.multDirMatrix(local, ray.direction);
     ray.planarPerDistance = -local.z;
     return ray;
 }

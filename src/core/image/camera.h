@@ -35,6 +35,19 @@ struct CameraRay {
 /// The ray through frame point (x, y), in pixels from the top left of a width x height frame.
 CameraRay cameraRay(const Camera& camera, float x, float y, int width, int height);
 
+/// The same for many points of one frame.
+class FrameRays {
+public:
+    FrameRays(const Camera& camera, int width, int height);
+    [[nodiscard]] CameraRay through(float x, float y) const;
+
+private:
+    Camera m_camera;
+    float m_width;
+    float m_height;
+    float m_half;  ///< of the frame's height at 1 m, or of a parallel view
+};
+
 /// Where a world point falls in the frame: x, y in pixels, z = planar depth in metres.
 V3f project(const Camera& camera, const V3f& world, int width, int height);
 

@@ -3,7 +3,7 @@
 #include "core/image/tiles.h"
 #include "core/relief/derived_maps.h"
 #include "core/relief/relief.h"
-#include "core/tracer/first_hits.h"
+#include "core/tracer/ray_packets.h"
 
 #include <algorithm>
 #include <cmath>
@@ -107,59 +107,57 @@ Image Solid::seen(const Camera& camera, const V3f& towardsLight, int width, int 
     const float m = m_field.metresAPixel;
     const HeightSpread spread = spreadOf(m_field.heights);
     forEachTile(tilesOf(width, height, 64, 32), run, [&](const Tile& tile) {
-        std::vector<Hit> hits(static_cast<std::size_t>(tile.width()) *
-                              static_cast<std::size_t>(tile.height()));
-        firstHits(*m_accelerator, camera, width, height, tile, hits.data());
-        for (int y = tile.y0; y < tile.y1; ++y)
-            for (int x = tile.x0; x < tile.x1; ++x) {
-                const std::ptrdiff_t i = out.rowStride() * y + x;
-                const Hit& hit = hits[static_cast<std::size_t>(y - tile.y0) *
-                                          static_cast<std::size_t>(tile.width()) +
-                                      static_cast<std::size_t>(x - tile.x0)];
-                if (!hit.any()) {
-                    to[0][i] = kSurround.r;
-                    to[1][i] = kSurround.g;
-                    to[2][i] = kSurround.b;
-                    continue;
-                }
-                const CameraRay ray = cameraRay(camera, static_cast<float>(x) + 0.5F,
-                                                static_cast<float>(y) + 0.5F, width, height);
-                const V3f p = ray.origin + ray.direction * hit.distance;
-                const auto& corner = m_mesh.triangles[hit.triangle];
-                const V3f& a = m_mesh.positions[corner[0]];
-                V3f normal = (m_mesh.positions[corner[1]] - a)
-                                 .cross(m_mesh.positions[corner[2]] - a)
-                                 .normalized();
-                const float u = p.x / m + 0.5F * static_cast<float>(m_field.width()) - 0.5F;
-                const float v = p.z / m + 0.5F * static_cast<float>(m_field.height()) - 0.5F;
-                const bool top = normal.y > 0.0F && p.y > spread.lowest - 1e-6F;
-                float open = 0.75F;
-                LinearRgb colour = kStone;
-                if (top) {
-                    // The map's own slope, so that triangles don't show.
-                    const float right = heightAt(m_field.heights, u + 0.5F, v) -
-                                        heightAt(m_field.heights, u - 0.5F, v);
-                    const float down = heightAt(m_field.heights, u, v + 0.5F) -
-                                       heightAt(m_field.heights, u, v - 0.5F);
-                    if (std::isfinite(right) && std::isfinite(down))
-                        normal = V3f(-right / m, 1.0F, -down / m).normalized();
-                    open = sampled(m_open, u, v, 0, 1.0F);
-                    if (!m_colours.empty())
-                        colour = {sampled(m_colours, u, v, 0, 0.5F),
-                                  sampled(m_colours, u, v, 1, 0.5F),
-                                  sampled(m_colours, u, v, 2, 0.5F)};
-                }
-                float direct = std::max(0.0F, normal.dot(light));
-                const V3f start = p + normal * (0.02F * m) - ray.direction * (0.02F * m);
-                if (direct > 0.0F && m_accelerator->occluded(start, light, 0.0F, kNothingHit))
-                    direct = 0.0F;
-                // Light as it is shown: no tones are mapped here.
-                const float shade =
-                    std::sqrt(std::min(0.20F * open + 0.85F * direct, 1.4F)) * (top ? 1.0F : 0.6F);
-                to[0][i] = std::min(colour.r * shade, 1.0F);
-                to[1][i] = std::min(colour.g * shade, 1.0F);
-                to[2][i] = std::min(colour.b * shade, 1.0F);
+        TileRays seen;
+        raysOfTile(camera, width, height, tile, seen);
+        std::vector<Hit> hits(seen.rays.size());
+        intersectAll(*m_accelerator, seen.rays.data(), seen.rays.size(), hits.data());
+        for (std::size_t r = 0; r < hits.size(); ++r) {
+            const int pixel = seen.pixels[r];
+            const std::ptrdiff_t i =
+                out.rowStride() * (tile.y0 + pixel / tile.width()) + tile.x0 + pixel % tile.width();
+            const Hit& hit = hits[r];
+            const PacketRay& ray = seen.rays[r];
+            if (!hit.any()) {
+                to[0][i] = kSurround.r;
+                to[1][i] = kSurround.g;
+                to[2][i] = kSurround.b;
+                continue;
             }
+            const V3f p = ray.origin + ray.direction * hit.distance;
+            const auto& corner = m_mesh.triangles[hit.triangle];
+            const V3f& a = m_mesh.positions[corner[0]];
+            V3f normal = (m_mesh.positions[corner[1]] - a)
+                             .cross(m_mesh.positions[corner[2]] - a)
+                             .normalized();
+            const float u = p.x / m + 0.5F * static_cast<float>(m_field.width()) - 0.5F;
+            const float v = p.z / m + 0.5F * static_cast<float>(m_field.height()) - 0.5F;
+            const bool top = normal.y > 0.0F && p.y > spread.lowest - 1e-6F;
+            float open = 0.75F;
+            LinearRgb colour = kStone;
+            if (top) {
+                // The map's own slope, so that triangles don't show.
+                const float right =
+                    heightAt(m_field.heights, u + 0.5F, v) - heightAt(m_field.heights, u - 0.5F, v);
+                const float down =
+                    heightAt(m_field.heights, u, v + 0.5F) - heightAt(m_field.heights, u, v - 0.5F);
+                if (std::isfinite(right) && std::isfinite(down))
+                    normal = V3f(-right / m, 1.0F, -down / m).normalized();
+                open = sampled(m_open, u, v, 0, 1.0F);
+                if (!m_colours.empty())
+                    colour = {sampled(m_colours, u, v, 0, 0.5F), sampled(m_colours, u, v, 1, 0.5F),
+                              sampled(m_colours, u, v, 2, 0.5F)};
+            }
+            float direct = std::max(0.0F, normal.dot(light));
+            const V3f start = p + normal * (0.02F * m) - ray.direction * (0.02F * m);
+            if (direct > 0.0F && m_accelerator->occluded(start, light, 0.0F, kNothingHit))
+                direct = 0.0F;
+            // Light as it is shown: no tones are mapped here.
+            const float shade =
+                std::sqrt(std::min(0.20F * open + 0.85F * direct, 1.4F)) * (top ? 1.0F : 0.6F);
+            to[0][i] = std::min(colour.r * shade, 1.0F);
+            to[1][i] = std::min(colour.g * shade, 1.0F);
+            to[2][i] = std::min(colour.b * shade, 1.0F);
+        }
     });
     return out;
 }

@@ -41,9 +41,10 @@ DenoiseGuides seenThroughCentres(const Accelerator& accelerator, const Camera& c
     const auto tall = static_cast<float>(height);
     const float perMetre = 2.0F * std::tan(0.5F * camera.yfovRadians) / tall;
     const Scene& scene = accelerator.scene();
+    const FrameRays frame(camera, width, height);
     const auto look = [&](int x, int y) {
-        const CameraRay ray = cameraRay(camera, static_cast<float>(x) + 0.5F,
-                                        static_cast<float>(y) + 0.5F, width, height);
+        const CameraRay ray =
+            frame.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
         const Hit hit = accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
         if (!hit.any())
             return;

@@ -5,6 +5,7 @@
 #include "core/tracer/rgb.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace noctis {
@@ -254,6 +255,37 @@ LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& nor
         break;
     }
     return out;
+}
+
+int Lighting::middles(const V3f& position, const V3f& normal, Lamps which, LightSample* samples,
+                      int most) const noexcept {
+    // The strongest are told by their importance, which is cheaper than a sample.
+    constexpr int kMost = 4;
+    std::array<std::pair<float, int>, kMost> strongest{};
+    most = std::min(most, kMost);
+    int count = 0;
+    for (std::size_t e = 0; e < m_emitters.size(); ++e) {
+        const Emitter::Kind kind = m_emitters[e].kind;
+        if (kind == Emitter::Kind::Sky ||
+            (kind == Emitter::Kind::Surface && which == Lamps::WithoutSurface))
+            continue;
+        const float light = importance(m_emitters[e], position, normal);
+        int at = std::min(count, most - 1);
+        if (count == most && light <= strongest[static_cast<std::size_t>(at)].first)
+            continue;
+        for (; at > 0 && strongest[static_cast<std::size_t>(at - 1)].first < light; --at)
+            strongest[static_cast<std::size_t>(at)] = strongest[static_cast<std::size_t>(at - 1)];
+        strongest[static_cast<std::size_t>(at)] = {light, static_cast<int>(e)};
+        count = std::min(count + 1, most);
+    }
+    int found = 0;
+    for (int i = 0; i < count; ++i) {
+        samples[found] = sampleOne(strongest[static_cast<std::size_t>(i)].second, position, normal,
+                                   Sample2{0.5F, 0.5F});
+        if (samples[found].pdf > 0.0F && samples[found].direction.dot(normal) > 0.0F)
+            ++found;
+    }
+    return found;
 }
 
 void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample2& u,

@@ -29,6 +29,14 @@ public:
     [[nodiscard]] LightSample sample(const V3f& position, const V3f& normal, float choice,
                                      const Sample2& u) const noexcept;
 
+    /// Directions towards the middles of the lights that matter most at a place, without the sky; pdf as
+    /// of sampleOne(). No chance is in it, for pictures that move.
+    /// Result   how many, `most` at most, and four.
+    enum class Lamps { All, WithoutSurface };  ///< surfaces that shine are met by rays, too
+    int middles(const V3f& position, const V3f& normal, Lamps which, LightSample* samples,
+                int most) const noexcept;
+    [[nodiscard]] LinearRgb skyRadiance(const V3f& direction) const noexcept;
+
     /// Calls visit(radiance, group) for the sky, and each sun that a ray which left the scene meets.
     template <typename Visit> void beyond(const V3f& direction, const Visit& visit) const noexcept {
         visit(skyRadiance(direction), m_skyGroup);
@@ -77,7 +85,6 @@ private:
                        LightSample& out) const noexcept;
     void sampleSky(const V3f& normal, const Sample2& u, LightSample& out) const noexcept;
     [[nodiscard]] float skyPdf(const V3f& normal, const V3f& direction) const noexcept;
-    [[nodiscard]] LinearRgb skyRadiance(const V3f& direction) const noexcept;
 
     const Scene& m_scene;
     std::vector<Light> m_lights;

@@ -7,6 +7,7 @@
 #include "core/tracer/pass_warnings.h"
 #include "core/tracer/refinement.h"
 #include "core/tracer/scene_lights.h"
+#include "core/tracer/sky_of.h"
 
 #include <algorithm>
 #include <atomic>
@@ -26,22 +27,6 @@ constexpr int kTileSide = 32;
 constexpr int kSmallFrame = 200 * 1000;
 constexpr int kSmallDataFrame = 1000 * 1000;
 constexpr int kCoarse = 4;
-
-Sky skyOf(const Scene& scene, const BeautySettings& settings, PanoramaCache* panoramas) {
-    Sky sky;
-    if (settings.useSceneSky && scene.sky) {
-        sky = *scene.sky;
-    } else {
-        sky.zenith = settings.zenith;
-        sky.horizon = settings.horizon;
-        sky.ground = settings.ground;
-    }
-    sky.strength *= settings.skyStrength;
-    if (!settings.panorama.empty())
-        sky.panorama = panoramas != nullptr ? panoramas->get(settings.panorama)
-                                            : readPanorama(settings.panorama);
-    return sky;
-}
 
 bool isRefined(PassKind kind) {
     return kind == PassKind::Beauty || kind == PassKind::Occlusion || kind == PassKind::Bent ||
@@ -94,7 +79,7 @@ public:
         prepare();
         foresee();
         const int small = m_refined.empty() ? kSmallDataFrame : kSmallFrame;
-        if (m_observer.refined && m_request.width * m_request.height > small)
+        if (m_observer.refined && !m_request.watched && m_request.width * m_request.height > small)
             tellCoarsely();
         for (const PassRequest& request : m_request.passes)
             if (!isRefined(request.kind) && !m_run.stopped())
@@ -116,7 +101,7 @@ public:
         }
         if (m_run.stopped())
             return m_set;
-        PassSet set = cleaned(lastSet());
+        PassSet set = cleaned(lastSet(), Cleaning::Last);
         if (m_observer.refined && !m_run.stopped() && !m_refined.empty())
             m_observer.refined(set);
         return set;
@@ -364,14 +349,15 @@ private:
         return rays;
     }
 
-    [[nodiscard]] PassSet cleaned(PassSet set) {
+    /// Told: for a picture on the way, without more rays.
+    enum class Cleaning { Told, Last };
+    [[nodiscard]] PassSet cleaned(PassSet set, Cleaning how) {
         const auto cleanedLight = [this](const PassRequest& request) {
             return request.kind != PassKind::Occlusion && cleaningOf(request, m_light).first > 0.0F;
         };
         const auto& asked = m_request.passes;
         const bool ofLight = std::any_of(asked.begin(), asked.end(), cleanedLight);
-        std::optional<DenoiseGuides> guide;
-        Image albedo;
+        std::optional<DenoiseGuides>& guide = m_guide;
         std::vector<Pass> raw;
         for (const PassRequest& request : asked) {
             const auto [strength, keep] = cleaningOf(request, m_light);
@@ -381,17 +367,18 @@ private:
             if (!guide) {
                 guide = seenThroughCentres(m_accelerator, m_frame.camera, m_set.width, m_set.height,
                                            m_tiles, ofLight, m_run);
-                albedo = std::exchange(guide->albedo, {});
+                m_albedo = std::exchange(guide->albedo, {});
             }
-            if (keep) {
+            if (keep && how == Cleaning::Last) {
                 raw.push_back(*pass);
                 raw.back().name = noisyName(pass->name);
                 raw.back().kind = PassKind::Colour;
             }
             const bool isOcclusion = request.kind == PassKind::Occlusion;
-            guide->rays = isOcclusion ? traceLonely(request, *pass, *guide) : Image();
+            guide->rays = isOcclusion && how == Cleaning::Last ? traceLonely(request, *pass, *guide)
+                                                               : Image();
             // Light shows the surfaces' colours; how open they are does not.
-            guide->albedo = isOcclusion ? Image() : albedo;
+            guide->albedo = isOcclusion ? Image() : m_albedo;
             pass->image = denoised(pass->image, *guide, strength, m_run);
         }
         for (Pass& pass : raw)
@@ -400,8 +387,13 @@ private:
     }
 
     void tell() {
-        if (m_observer.refined && !m_run.stopped())
-            m_observer.refined(orderedSet());
+        if (!m_observer.refined || m_run.stopped())
+            return;
+        PassSet set = orderedSet();
+        if (m_request.watched)
+            set = cleaned(std::move(set), Cleaning::Told);
+        if (!m_run.stopped())
+            m_observer.refined(set);
     }
 
     const Scene& m_scene;
@@ -415,6 +407,8 @@ private:
     std::optional<Lighting> m_lighting;
     PassSet m_rough;  ///< what was told at first, until each pixel has a sample
     std::vector<Tile> m_tiles;
+    std::optional<DenoiseGuides> m_guide;  ///< of the cleaning, once it is needed
+    Image m_albedo;
     std::vector<Refinement> m_refined;
     PassSet m_set;
     std::atomic<std::size_t> m_done = 0;

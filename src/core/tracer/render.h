@@ -31,6 +31,8 @@ struct RenderRequest {
     std::optional<Moment> before;
     std::optional<Moment> after;
     double framesPerSecond = 24.0;
+    /// Somebody watches: what is told is cleaned each time, and nothing rough is told first.
+    bool watched = false;
 };
 
 /// The frame of a request, which it points into.

@@ -1,0 +1,345 @@
+#include "core/tracer/moving_picture.h"
+
+#include "core/tracer/bsdf.h"
+#include "core/tracer/lighting.h"
+#include "core/tracer/ray_packets.h"
+#include "core/tracer/rgb.h"
+#include "core/tracer/scene_lights.h"
+#include "core/tracer/sky_of.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kTileSide = 32;
+/// Lights that are looked for with a ray at a place that was not seen before; mirrored places get one.
+constexpr int kLampsMet = 3;
+constexpr int kLampsMirrored = 2;
+/// How often glass is gone through; mirrors in mirrors show the sky.
+constexpr int kTurns = 2;
+/// Rougher surfaces mirror no picture, only the light about them.
+constexpr float kMirrorsUpTo = 0.35F;
+/// How much of the sky over a surface lights it, where nobody looked what stands before it.
+constexpr float kEvenSurround = 0.5F;
+constexpr float kLeastShown = 0.004F;
+constexpr float kShortOfLight = 0.99F;
+constexpr float kSoftness = 0.35F;
+/// Lamps stay sharp, and don't shine over their outline.
+constexpr float kBrightestSoftened = 2.0F;
+
+/// Light that a ray still has to find, for one pixel of the tile.
+struct Sought {
+    LinearRgb weight{1.0F, 1.0F, 1.0F};
+    int pixel = 0;
+};
+
+/// One tile, turn by turn: what the rays met is shaded, and sends out the rays of the next turn.
+class TileLight {
+public:
+    TileLight(const Accelerator& accelerator, const Lighting& lighting,
+              const BeautySettings& settings, const SeenBefore* before)
+        : m_accelerator(accelerator), m_lighting(lighting), m_settings(settings), m_before(before) {
+        m_clay.baseColour = settings.clayColour;
+        m_clay.roughness = 1.0F;
+    }
+
+    /// hits: of the tile's rays. light: one a pixel.
+    void draw(const TileRays& seen, const std::vector<Hit>& hits, std::vector<LinearRgb>& light) {
+        m_light = &light;
+        std::vector<PacketRay> rays = seen.rays;
+        std::vector<Hit> met = hits;
+        std::vector<Sought> sought;
+        for (const int pixel : seen.pixels)
+            sought.push_back({{1.0F, 1.0F, 1.0F}, pixel});
+        for (m_turn = 0;; ++m_turn) {
+            for (std::size_t i = 0; i < rays.size(); ++i)
+                shade(rays[i], met[i], sought[i]);
+            if (m_nextRays.empty())
+                break;
+            std::swap(rays, m_nextRays);
+            std::swap(sought, m_nextSought);
+            m_nextRays.clear();
+            m_nextSought.clear();
+            met.resize(rays.size());
+            intersectAll(m_accelerator, rays.data(), rays.size(), met.data());
+        }
+        std::vector<unsigned char> blocked(m_shadowRays.size());
+        occludedAll(m_accelerator, m_shadowRays.data(), m_shadowRays.size(), blocked.data());
+        for (std::size_t i = 0; i < blocked.size(); ++i)
+            if (blocked[i] == 0)
+                add(m_shadowed[i].pixel, m_shadowed[i].weight);
+    }
+
+private:
+    void add(int pixel, const LinearRgb& light) noexcept {
+        LinearRgb& sum = (*m_light)[static_cast<std::size_t>(pixel)];
+        sum = sum + light;
+    }
+
+    void shade(const PacketRay& ray, const Hit& hit, const Sought& sought) {
+        if (!hit.any()) {
+            if (m_turn > 0 || m_settings.backdrop)
+                add(sought.pixel, sought.weight * beyond(ray.direction));
+            return;
+        }
+        const Surface surface = m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
+        const Scene& scene = m_accelerator.scene();
+        const Material& own = scene.materials[static_cast<std::size_t>(surface.material)];
+        const Material& material = m_settings.clay && !own.emits() ? m_clay : own;
+        if (material.emits())
+            add(sought.pixel, sought.weight * emissionOf(surface, material, scene));
+        const Bsdf bsdf(surface, material, scene, -ray.direction);
+        const float roughness = roughnessOf(surface, material, scene);
+        const LinearRgb gloss = bsdf.glossColour();
+        const bool mirrors = roughness < kMirrorsUpTo;
+        LinearRgb colour = bsdf.diffuseColour();
+        if (!mirrors)  // it mirrors all around it, and less of it the rougher it is
+            colour = colour + gloss * ((1.0F - roughness) * (1.0F - roughness));
+        addMatt(surface, {sought.weight * colour, sought.pixel});
+        const LinearRgb through = sought.weight * bsdf.transmissionColour();
+        if (m_turn < kTurns && largest(through) > kLeastShown)
+            follow(surface, ray.direction, {through, sought.pixel});
+        if (!mirrors)
+            return;
+        const V3f& n = surface.normal;
+        V3f away = ray.direction - n * (2.0F * ray.direction.dot(n));
+        // A normal map may turn it into the surface; it grazes it then.
+        const float into = away.dot(surface.geometricNormal);
+        if (into < 0.0F)
+            away = (away - surface.geometricNormal * (1.001F * into)).normalized();
+        if (m_turn > 0)  // a mirror in a mirror
+            return add(sought.pixel, sought.weight * gloss * m_lighting.skyRadiance(away));
+        follow(surface, away, {sought.weight * gloss, sought.pixel});
+        addHighlights(surface, bsdf, sought);
+    }
+
+    void follow(const Surface& from, const V3f& direction, const Sought& sought) {
+        m_nextRays.push_back({leavingFrom(from, direction), direction});
+        m_nextSought.push_back(sought);
+    }
+
+    /// A mirror shows the sky alone: suns are highlights on it.
+    [[nodiscard]] LinearRgb beyond(const V3f& direction) const noexcept {
+        if (m_turn > 0)
+            return m_lighting.skyRadiance(direction);
+        LinearRgb light{};
+        m_lighting.beyond(direction,
+                          [&](const LinearRgb& radiance, int) { light = light + radiance; });
+        return light;
+    }
+
+    /// Light that is there unless something stands between the surface and its lamp.
+    void addUnlessBlocked(const Surface& surface, const LightSample& lamp, const Sought& light) {
+        if (largest(light.weight) < kLeastShown ||
+            lamp.direction.dot(surface.geometricNormal) <= 0.0F)
+            return;
+        m_shadowRays.push_back(
+            {leavingFrom(surface, lamp.direction), lamp.direction,
+             std::isfinite(lamp.distance) ? lamp.distance * kShortOfLight : kNothingHit});
+        m_shadowed.push_back(light);
+    }
+
+    /// The lamps that no ray meets but by chance, on a smooth surface; a sun is never brighter than its
+    /// mirror image.
+    void addHighlights(const Surface& surface, const Bsdf& bsdf, const Sought& sought) {
+        std::array<LightSample, kLampsMirrored> lamps;
+        const int count =
+            m_lighting.middles(surface.position, surface.normal, Lighting::Lamps::WithoutSurface,
+                               lamps.data(), kLampsMirrored);
+        for (int i = 0; i < count; ++i) {
+            const LightSample& lamp = lamps[static_cast<std::size_t>(i)];
+            float chance = 0.0F;
+            LinearRgb light =
+                bsdf.evaluate(lamp.direction, chance).gloss * lamp.radiance * (1.0F / lamp.pdf);
+            if (!lamp.delta) {
+                const LinearRgb mirrored = bsdf.glossColour() * lamp.radiance;
+                light = {std::min(light.r, mirrored.r), std::min(light.g, mirrored.g),
+                         std::min(light.b, mirrored.b)};
+            }
+            addUnlessBlocked(surface, lamp, {sought.weight * light, sought.pixel});
+        }
+    }
+
+    /// Light on a matt surface; sought.weight holds its colour.
+    void addMatt(const Surface& surface, const Sought& sought) {
+        LinearRgb light{};
+        if (m_before != nullptr && m_before->at(surface.position, surface.geometricNormal, light))
+            return add(sought.pixel, sought.weight * light);
+        add(sought.pixel, sought.weight * m_lighting.skyRadiance(surface.normal) * kEvenSurround);
+        std::array<LightSample, kLampsMet> lamps;
+        const int count = m_lighting.middles(surface.position, surface.normal, Lighting::Lamps::All,
+                                             lamps.data(), m_turn == 0 ? kLampsMet : 1);
+        for (int i = 0; i < count; ++i) {
+            const LightSample& lamp = lamps[static_cast<std::size_t>(i)];
+            const float share = lamp.direction.dot(surface.normal) / (kPi * lamp.pdf);
+            addUnlessBlocked(surface, lamp, {sought.weight * lamp.radiance * share, sought.pixel});
+        }
+    }
+
+    const Accelerator& m_accelerator;
+    const Lighting& m_lighting;
+    const BeautySettings& m_settings;
+    const SeenBefore* m_before;
+    Material m_clay;
+    int m_turn = 0;
+    std::vector<LinearRgb>* m_light = nullptr;
+    std::vector<PacketRay> m_nextRays;
+    std::vector<Sought> m_nextSought;
+    std::vector<PacketRay> m_shadowRays;
+    std::vector<Sought> m_shadowed;  ///< weight: the light that comes if it is not blocked
+};
+
+/// How open surfaces are where they were seen before; elsewhere as open as the mean of the tile.
+void carryOpen(const Accelerator& accelerator, const SeenBefore& before, const TileRays& seen,
+               const std::vector<Hit>& hits, const std::function<void(int, float)>& put) {
+    float sum = 0.0F;
+    int count = 0;
+    std::vector<int> unseen;
+    for (std::size_t i = 0; i < hits.size(); ++i) {
+        if (!hits[i].any())
+            continue;
+        const PacketRay& ray = seen.rays[i];
+        const Surface surface = accelerator.surfaceAt(hits[i], ray.origin, ray.direction);
+        LinearRgb open{};
+        if (!before.at(surface.position, surface.geometricNormal, open)) {
+            unseen.push_back(seen.pixels[i]);
+            continue;
+        }
+        put(seen.pixels[i], open.r);
+        sum += open.r;
+        ++count;
+    }
+    for (const int pixel : unseen)
+        put(pixel, count > 0 ? sum / static_cast<float>(count) : 1.0F);
+}
+
+/// One ray a pixel leaves hard steps along outlines and sparks between thin things; a little of the
+/// neighbours takes both down.
+void soften(Image& image, const RunContext& run) {
+    const Image sharp = image;
+    const int width = image.width();
+    const std::ptrdiff_t stride = image.rowStride();
+    for (int c = 0; c < image.channels(); ++c) {
+        float* const out = image.editPlane(c);
+        const float* const in = sharp.plane(c);
+        forEachBand(image.height(), kTileSide, run, [&](int y0, int y1) {
+            std::vector<float> row(static_cast<std::size_t>(width));
+            for (int y = y0; y < y1; ++y) {
+                const float* const here = in + stride * y;
+                const float* const above = in + stride * std::max(y - 1, 0);
+                const float* const below = in + stride * std::min(y + 1, image.height() - 1);
+                const auto cut = [](float v) { return std::min(v, kBrightestSoftened); };
+                for (int x = 0; x < width; ++x)
+                    row[static_cast<std::size_t>(x)] =
+                        (1.0F - kSoftness) * cut(here[x]) +
+                        0.5F * kSoftness * (cut(above[x]) + cut(below[x]));
+                for (int x = 0; x < width; ++x)
+                    if (here[x] <= kBrightestSoftened)
+                        out[stride * y + x] =
+                            (1.0F - kSoftness) * row[static_cast<std::size_t>(x)] +
+                            0.5F * kSoftness *
+                                (row[static_cast<std::size_t>(std::max(x - 1, 0))] +
+                                 row[static_cast<std::size_t>(std::min(x + 1, width - 1))]);
+            }
+        });
+    }
+}
+
+}  // namespace
+
+bool MovingPicture::shows(PassKind kind) {
+    return kind == PassKind::Beauty || kind == PassKind::Occlusion;
+}
+
+const Lighting& MovingPicture::lighting(const Scene& scene, const RenderRequest& request,
+                                        const Settings& light) {
+    if (m_lighting == nullptr || m_scene != &scene || m_moved != request.moved ||
+        m_settings != light) {
+        m_lighting = std::make_shared<const Lighting>(
+            scene, lightsOf(scene, request.moved),
+            skyOf(scene, beautySettings(light), request.panoramas.get()));
+        m_scene = &scene;
+        m_moved = request.moved;
+        m_settings = light;
+    }
+    return *m_lighting;
+}
+
+PassSet MovingPicture::draw(const Scene& scene, const Accelerator& accelerator,
+                            const RenderRequest& request, const SeenBefore* before,
+                            const RunContext& run) {
+    const PassRequest& asked = request.passes.front();
+    const bool ofLight = asked.kind == PassKind::Beauty;
+    const Settings& light = ofLight ? asked.settings : request.light;
+    const BeautySettings settings = beautySettings(light);
+    const Lighting* lights = ofLight ? &lighting(scene, request, light) : nullptr;
+    PassSet set;
+    set.width = request.width;
+    set.height = request.height;
+    set.camera = request.view.camera;
+    set.view = request.view.name;
+    Pass shown;
+    shown.name = asked.name();
+    shown.kind = asked.kind;
+    shown.image = ofLight ? Image(set.width, set.height, {"R", "G", "B"})
+                          : Image(set.width, set.height, {"Y"}, 1.0F);
+    Pass depth;
+    depth.name = nameOf({PassKind::Depth, {}});
+    depth.kind = PassKind::Depth;
+    depth.image = Image(set.width, set.height, {"Z"}, kNothingHit);
+    std::array<float*, 3> planes{};
+    for (int c = 0; c < shown.image.channels(); ++c)
+        planes[static_cast<std::size_t>(c)] = shown.image.editPlane(c);
+    float* const distances = depth.image.editPlane(0);
+    const std::ptrdiff_t stride = depth.image.rowStride();
+    const auto drawTile = [&](const Tile& tile) {
+        TileRays seen;
+        raysOfTile(request.view.camera, set.width, set.height, tile, seen);
+        std::vector<Hit> hits(seen.rays.size());
+        intersectAll(accelerator, seen.rays.data(), hits.size(), hits.data());
+        std::vector<LinearRgb> found(hits.size());
+        if (ofLight)
+            TileLight(accelerator, *lights, settings, before).draw(seen, hits, found);
+        for (std::size_t i = 0; i < hits.size(); ++i) {
+            const int pixel = seen.pixels[i];
+            const std::ptrdiff_t at =
+                stride * (tile.y0 + pixel / tile.width()) + tile.x0 + pixel % tile.width();
+            const Hit& hit = hits[i];
+            if (hit.any())
+                distances[at] = hit.distance * seen.planar[i];
+            if (ofLight) {
+                const LinearRgb& c = found[static_cast<std::size_t>(pixel)];
+                planes[0][at] = c.r;
+                planes[1][at] = c.g;
+                planes[2][at] = c.b;
+            }
+        }
+        if (!ofLight && before != nullptr)
+            carryOpen(accelerator, *before, seen, hits, [&](int pixel, float open) {
+                planes[0][stride * (tile.y0 + pixel / tile.width()) + tile.x0 +
+                          pixel % tile.width()] = open;
+            });
+    };
+    std::vector<Tile> tiles;
+    for (const Tile& tile : tilesOf(set.width, set.height, kTileSide, kTileSide)) {
+        const Tile part =
+            request.crop
+                ? Tile{std::max(tile.x0, request.crop->x0), std::max(tile.y0, request.crop->y0),
+                       std::min(tile.x1, request.crop->x1), std::min(tile.y1, request.crop->y1)}
+                : tile;
+        if (part.x0 < part.x1 && part.y0 < part.y1)
+            tiles.push_back(part);
+    }
+    forEachTile(tiles, run, drawTile);
+    if (!run.stopped())
+        soften(shown.image, run);
+    set.put(std::move(shown));
+    set.put(std::move(depth));
+    return set;
+}
+
+}  // namespace noctis

@@ -1,0 +1,172 @@
+#include "core/tracer/moving_picture.h"
+
+#include "core/image/camera_move.h"
+#include "core/image/psnr.h"
+#include "core/tracer/ray_packets.h"
+#include "support/render.h"
+#include "support/scenes.h"
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using test::looking;
+
+namespace {
+
+constexpr int kWide = 160;
+constexpr int kTall = 120;
+/// What a picture that moves is to keep of the converged one.
+constexpr double kLeastDecibels = 24.0;
+
+Scene lit() {
+    Scene scene;
+    test::addGround(scene, 30.0F);
+    test::addBall(scene, "ball", V3f(0, 0.8F, 0), 0.8F, 32);
+    test::addQuad(scene, "wall", V3f(-6, 0, -3), V3f(6, 0, -3), V3f(6, 4, -3), V3f(-6, 4, -3));
+    Light sun;
+    sun.name = "sun";
+    sun.kind = LightKind::Sun;
+    sun.direction = V3f(-0.5F, -0.7F, -0.4F).normalized();
+    sun.angleRadians = 0.01F;
+    sun.power = {1.5F, 1.4F, 1.2F};
+    scene.lights.push_back(sun);
+    return scene;
+}
+
+RenderRequest requestOf(const Camera& camera, PassKind kind, const std::string& setting) {
+    RenderRequest request;
+    request.view = {"moved", camera};
+    request.width = kWide;
+    request.height = kTall;
+    request.passes = {passRequest(kind)};
+    applyPassSetting(request.passes, setting);
+    return request;
+}
+
+struct Moving {
+    Scene scene = lit();
+    Accelerator accelerator{scene};
+    Camera still = lookingAt(V3f(1, 2.2F, 5), V3f(0, 0.9F, 0), 0.7F);
+    Camera moved = orbited(still, V3f(0, 0.9F, 0), 0.2F, 0.05F);
+    MovingPicture picture;
+
+    std::optional<SeenBefore> seen(PassKind kind, const std::string& setting) {
+        RenderRequest request = requestOf(still, kind, setting);
+        for (const PassKind kept : keptWith(kind))
+            request.passes.push_back(passRequest(kept));
+        return seenBefore(renderPasses(scene, accelerator, request));
+    }
+};
+
+}  // namespace
+
+TEST_CASE("a moving picture comes near the converged one, carried over or lit anew",
+          "[tracer][moving]") {
+    Moving m;
+    const auto before = m.seen(PassKind::Beauty, "beauty.samples=64");
+    REQUIRE(before);
+    const RenderRequest request = requestOf(m.moved, PassKind::Beauty, "beauty.samples=256");
+    const Image truth = renderPasses(m.scene, m.accelerator, request).passes[0].image;
+    const auto decibels = [&](const SeenBefore* carried) {
+        return psnrOf(m.picture.draw(m.scene, m.accelerator, request, carried).passes[0].image,
+                      truth);
+    };
+    const double carried = decibels(&*before);
+    CAPTURE(carried, decibels(nullptr));
+    CHECK(carried > kLeastDecibels);
+    CHECK(carried > decibels(nullptr));
+}
+
+TEST_CASE("a moving occlusion is carried over, and open where nothing was seen", "[tracer][moving]") {
+    Moving m;
+    const auto before = m.seen(PassKind::Occlusion, "occlusion.samples=256");
+    REQUIRE(before);
+    const RenderRequest request = requestOf(m.moved, PassKind::Occlusion, "occlusion.samples=256");
+    const Image truth = renderPasses(m.scene, m.accelerator, request).passes[0].image;
+    const PassSet drawn = m.picture.draw(m.scene, m.accelerator, request, &*before);
+    CHECK(psnrOf(drawn.passes[0].image, truth) > kLeastDecibels);
+    const PassSet unseen = m.picture.draw(m.scene, m.accelerator, request, nullptr);
+    CHECK(unseen.passes[0].image(kWide / 2, kTall - 5, 0) == 1.0F);
+}
+
+TEST_CASE("a moving picture measures depth, and is the same on any number of threads",
+          "[tracer][moving]") {
+    Moving m;
+    const RenderRequest request = requestOf(m.moved, PassKind::Beauty, "beauty.samples=1");
+    RenderRequest depth = request;
+    depth.passes = {passRequest(PassKind::Depth)};
+    const Image truth = renderPasses(m.scene, m.accelerator, depth).passes[0].image;
+    std::vector<PassSet> drawn;
+    for (const int threads : {1, 2, 7}) {
+        const ThreadLimit limit(threads);
+        drawn.push_back(m.picture.draw(m.scene, m.accelerator, request, nullptr));
+    }
+    for (int y = 0; y < kTall; ++y)
+        for (int x = 0; x < kWide; ++x) {
+            const float measured = drawn[0].find(PassKind::Depth)->image(x, y, 0);
+            REQUIRE(
+                (measured == truth(x, y, 0) || measured == Approx(truth(x, y, 0)).epsilon(1e-4)));
+            for (int c = 0; c < 3; ++c) {
+                const float value = drawn[0].passes[0].image(x, y, c);
+                REQUIRE(value == drawn[1].passes[0].image(x, y, c));
+                REQUIRE(value == drawn[2].passes[0].image(x, y, c));
+            }
+        }
+}
+
+TEST_CASE("a place is found again only where the same face of it was seen", "[tracer][moving]") {
+    // A level ground seen from straight above, 4 m high; its value grows to the right.
+    constexpr int kSide = 64;
+    Camera above = lookingAt(V3f(0, 4, 0.001F), V3f(0, 0, 0), 1.0F);
+    Image position(kSide, kSide, {"X", "Y", "Z"});
+    Image normal(kSide, kSide, {"X", "Y", "Z"});
+    Image value(kSide, kSide, {"Y"});
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const CameraRay ray = cameraRay(above, static_cast<float>(x) + 0.5F,
+                                            static_cast<float>(y) + 0.5F, kSide, kSide);
+            const V3f p = ray.origin + ray.direction * (-ray.origin.y / ray.direction.y);
+            for (int c = 0; c < 3; ++c)
+                position.editPlane(c)[position.rowStride() * y + x] = p[c];
+            normal.editPlane(1)[normal.rowStride() * y + x] = 1.0F;
+            value.editPlane(0)[value.rowStride() * y + x] = p.x;
+        }
+    const SeenBefore seen(above, position, normal, value);
+    const V3f up(0, 1, 0);
+    LinearRgb found{};
+    for (const float x : {-1.0F, -0.31F, 0.0F, 0.77F, 1.5F}) {
+        REQUIRE(seen.at(V3f(x, 0, 0.4F), up, found));
+        CHECK(found.g == Approx(x).margin(1e-3));
+        CHECK(found.r == found.b);
+    }
+    CHECK_FALSE(seen.at(V3f(0, 0.5F, 0), up, found));          // over it
+    CHECK_FALSE(seen.at(V3f(0, 0, 0), V3f(0, -1, 0), found));  // its other side
+    CHECK_FALSE(seen.at(V3f(9, 0, 0), up, found));             // beside the picture
+    CHECK_FALSE(seen.at(V3f(0, 9, 0), up, found));             // behind the camera
+}
+
+TEST_CASE("rays in packets meet what they meet one by one", "[tracer][moving]") {
+    Moving m;
+    TileRays rays;
+    raysOfTile(m.still, 50, 37, {3, 5, 50, 37}, rays);
+    REQUIRE(rays.rays.size() == 47 * 32);
+    std::vector<Hit> hits(rays.rays.size());
+    intersectAll(m.accelerator, rays.rays.data(), hits.size(), hits.data());
+    std::vector<unsigned char> blocked(hits.size());
+    for (PacketRay& ray : rays.rays)
+        ray.to = 5.5F;
+    occludedAll(m.accelerator, rays.rays.data(), hits.size(), blocked.data());
+    int met = 0;
+    for (std::size_t i = 0; i < hits.size(); ++i) {
+        const PacketRay& ray = rays.rays[i];
+        const Hit single = m.accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+        REQUIRE(hits[i].any() == single.any());
+        if (single.any()) {
+            REQUIRE(hits[i].distance == Approx(single.distance).epsilon(1e-4));
+            ++met;
+        }
+        REQUIRE((blocked[i] != 0) ==
+                m.accelerator.occluded(ray.origin, ray.direction, 0.0F, ray.to));
+    }
+    CHECK(met > 500);
+}
