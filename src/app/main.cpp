@@ -7,6 +7,8 @@
 #include <QStandardPaths>
 #include <QTemporaryDir>
 
+#include <cstdio>
+
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("noctis"));
@@ -23,7 +25,11 @@ int main(int argc, char** argv) {
         QStringLiteral("shots"),
         QStringLiteral("Takes pictures of the main views into a folder and ends."),
         QStringLiteral("DIR"));
-    parser.addOptions({demo, shots});
+    const QCommandLineOption size(
+        QStringLiteral("size"),
+        QStringLiteral("With --shots: the window's size, 1280x800 unless given."),
+        QStringLiteral("WxH"), QStringLiteral("1280x800"));
+    parser.addOptions({demo, shots, size});
     parser.addPositionalArgument(QStringLiteral("FILE"),
                                  QStringLiteral("A project, a scene, or pass files."),
                                  QStringLiteral("[FILE...]"));
@@ -37,7 +43,13 @@ int main(int argc, char** argv) {
     noctis::MainWindow window(data.toStdString());
     if (touring) {
         window.openDemo();
-        return noctis::takeShots(window, parser.value(shots));
+        const QStringList sides = parser.value(size).split(QLatin1Char('x'));
+        const QSize pixels(sides.value(0).toInt(), sides.value(1).toInt());
+        if (pixels.isEmpty()) {
+            std::fprintf(stderr, "noctis: --size wants width x height, as 1280x800\n");
+            return 2;
+        }
+        return noctis::takeShots(window, parser.value(shots), pixels);
     }
     std::vector<std::filesystem::path> files;
     for (const QString& file : parser.positionalArguments())

@@ -57,6 +57,8 @@ public:
     [[nodiscard]] QPointF distancePlace(std::size_t index) const;
     [[nodiscard]] QPointF markPlace(std::size_t index) const;
     [[nodiscard]] QPointF sunPlace(std::size_t index) const;
+    /// Where a sun overhead stands; those at the horizon stand around it.
+    [[nodiscard]] QPointF domeCentre() const;
     [[nodiscard]] const std::vector<PlanMark>& marks() const { return m_marks; }
     [[nodiscard]] const std::vector<PlanSun>& suns() const { return m_suns; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {240, 160}; }
@@ -88,7 +90,6 @@ private:
     [[nodiscard]] float halfAngle() const;
     [[nodiscard]] std::pair<Grab, std::size_t> grabAt(const QPointF& point) const;
     void measureAxes();
-    [[nodiscard]] QPointF domeCentre() const;
     [[nodiscard]] qreal domeRadius() const;
     /// The direction of a point of the dome, on the side of it where the sun stands now.
     [[nodiscard]] V3f directionAt(const QPointF& point, const PlanSun& sun) const;

@@ -123,7 +123,7 @@ void Sounding::layOut() {
 QRectF Sounding::laneArea(std::size_t lane) const {
     // The lanes take what they need; the silhouette gets the rest.
     const qreal lanes = 34.0 * static_cast<qreal>(m_lanes.size());
-    const qreal hill = std::clamp(height() - kHeader - kAxisHeight - 12.0 - lanes, 40.0, 140.0);
+    const qreal hill = std::clamp(height() - kHeader - kAxisHeight - 12.0 - lanes, 30.0, 140.0);
     const qreal top = kHeader + hill + kAxisHeight + 4;
     const qreal room = height() - top - 6;
     const qreal each =

@@ -1,5 +1,6 @@
 #include "app/relief/relief_room.h"
 
+#include "app/controls/elided_label.h"
 #include "app/controls/hairline.h"
 #include "app/instruments/height_axis.h"
 #include "app/instruments/section.h"
@@ -203,11 +204,10 @@ QHBoxLayout* ReliefRoom::buildTools() {
                            tr("Shows the map beside itself, so that seams are seen."), "tile");
     connect(tile, &QPushButton::toggled, m_map, &MapView::setTiled);
     tools->addWidget(tile);
-    m_reading = new QLabel;
+    m_reading = new ElidedLabel;
     m_reading->setObjectName("map-reading");
     m_reading->setProperty("role", "quiet");
     m_reading->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    m_reading->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     tools->addWidget(m_reading, 1);
     auto* compare = new QPushButton(tr("Compare"));
     compare->setObjectName("compare");

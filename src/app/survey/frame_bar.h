@@ -2,6 +2,7 @@
 
 #include <QWidget>
 
+class QMenu;
 class QPushButton;
 class QSpinBox;
 
@@ -17,13 +18,12 @@ public:
 
 private:
     void refresh();
-    void change(bool widthChanged);
+    void change(const QSpinBox& width, const QSpinBox& height, bool widthChanged);
     void showSizes(const QPoint& at);
+    [[nodiscard]] QWidget* sidesRow(QMenu& menu);
 
     Session& m_session;
-    QSpinBox* m_width;
-    QSpinBox* m_height;
-    QPushButton* m_lock;
+    QPushButton* m_size;
 };
 
 }  // namespace noctis

@@ -50,7 +50,7 @@ LensControl::LensControl(Session& session, QWidget* parent) : QWidget(parent), m
     m_value = new QDoubleSpinBox;
     m_value->setAccessibleName(tr("Lens"));
     m_value->setKeyboardTracking(false);
-    m_value->setFixedWidth(92);
+    m_value->setFixedWidth(84);
     m_parallel = new QPushButton(tr("Parallel"));
     m_parallel->setProperty("role", "tab");
     m_parallel->setCheckable(true);

@@ -1,5 +1,6 @@
 #include "app/survey/measure_bar.h"
 
+#include "app/controls/elided_label.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/survey_lanes.h"
@@ -45,11 +46,10 @@ MeasureBar::MeasureBar(Session& session, QWidget* parent) : QWidget(parent), m_s
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 0, 10, 0);
     layout->setSpacing(4);
-    m_text = new QLabel;
+    m_text = new ElidedLabel;
     m_text->setProperty("role", "quiet");
     m_text->setFont(theme::font(12));
     m_text->setObjectName("measured");
-    m_text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(m_text, 1);
     addAction("near-here", tr("Near here"), tr("The depth ramp begins at this distance."),
               [this](Project& p) {

@@ -2,9 +2,10 @@
 
 #include "app/controls/hairline.h"
 #include "app/controls/instrument_head.h"
+#include "app/controls/lower_area.h"
+#include "app/controls/wrap_line.h"
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
-#include "app/look/theme.h"
 #include "app/survey/frame_bar.h"
 #include "app/survey/frames_panel.h"
 #include "app/survey/measure_bar.h"
@@ -24,78 +25,42 @@
 
 namespace noctis {
 
+namespace {
+
+constexpr int kInstruments = 146;  // the picture has what is left
+constexpr int kTallestInstruments = 300;
+
+}  // namespace
+
 SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : Room(parent), m_session(session) {
     m_view = new TraceView(session);
     m_view->setRender(&m_renderer);
     m_passes = new PassList(session, m_renderer);
     m_measure = new MeasureBar(session);
-
-    auto* top = new QVBoxLayout;
-    top->setContentsMargins(0, 4, 0, 0);
-    top->setSpacing(0);
-    auto* bar = new QHBoxLayout;
-    bar->setContentsMargins(14, 0, 14, 0);
-    auto* views = new QLabel(tr("Views"));
-    views->setProperty("role", "heading");
-    bar->addWidget(views);
-    auto* strip = new ViewsStrip(session);
-    const auto offer = [bar](const char* icon, const QString& text, const QString& help) {
-        auto* button = new QPushButton(text);
-        if (icon != nullptr)
-            button->setIcon(theme::icon(QLatin1String(icon), theme::kAccent));
-        button->setProperty("role", "link");
-        button->setToolTip(help);
-        bar->addWidget(button);
-        return button;
-    };
-    bar->addSpacing(8);
-    connect(offer("plus", tr("Keep this view"),
-                  tr("Keeps what the scene view shows now as a view of its own.")),
-            &QPushButton::clicked, strip, &ViewsStrip::addView);
-    connect(offer(nullptr, tr("From above"),
-                  tr("Looks straight down on the thing clicked last, or on everything.")),
-            &QPushButton::clicked, strip, &ViewsStrip::lookFromAbove);
-    auto* around =
-        offer(nullptr, tr("Turnaround"), tr("Views of one thing from all sides, as one job."));
-    around->setObjectName("turnaround-offer");
-    auto* frames = offer(nullptr, tr("Frames"), tr("A range of frames of a scene that moves."));
-    frames->setObjectName("frames-offer");
-    frames->hide();
-    bar->addStretch(1);
-    bar->addWidget(new FrameBar(session));
-    top->addLayout(bar);
-    top->addWidget(strip);
     m_turnaround = new TurnaroundPanel(session, m_renderer);
     m_turnaround->hide();
-    connect(around, &QPushButton::clicked, m_turnaround, [this, strip] {
-        m_turnaround->present(strip->object().empty() ? m_view->objectAhead() : strip->object());
-    });
     connect(m_turnaround, &TurnaroundPanel::closed, m_turnaround, &QWidget::hide);
     m_frames = new FramesPanel(session, m_renderer);
     m_frames->hide();
-    connect(frames, &QPushButton::clicked, m_frames, &FramesPanel::present);
     connect(m_frames, &FramesPanel::closed, m_frames, &QWidget::hide);
-    connect(&m_session, &Session::sceneChanged, frames, [this, frames] {
-        const auto scene = m_session.scene();
-        const bool moves = scene && scene->scene.animation;
-        frames->setVisible(moves);
-        m_frames->setVisible(moves && m_frames->isVisible());
-    });
-    connect(m_view, &TraceView::placeClicked, strip,
-            [strip](const SeenPlace& place) { strip->setObject(place.object); });
 
+    auto* tools = new QHBoxLayout;
+    tools->setContentsMargins(10, 4, 12, 2);
+    tools->addWidget(new WrapLine(buildTabs(), buildTools()));
     auto* middle = new QVBoxLayout;
     middle->setSpacing(0);
-    middle->addLayout(top);
+    middle->addLayout(tools);
     middle->addWidget(m_turnaround);
     middle->addWidget(m_frames);
-    middle->addLayout(buildTabs());
-    middle->addWidget(m_view, 3);
+    middle->addWidget(m_view, 4);
     middle->addWidget(m_measure);
     middle->addWidget(hairline(false));
     middle->addWidget(buildInstruments(), 1);
     auto* right = new QVBoxLayout;
+    right->setContentsMargins(0, 6, 0, 0);
     right->setSpacing(0);
+    right->addLayout(buildViews());
+    right->addWidget(hairline(false));
     right->addWidget(new PinsPanel(session));
     right->addWidget(m_passes, 1);
     auto* layout = new QHBoxLayout(this);
@@ -112,77 +77,137 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     connect(m_passes, &PassList::passChosen, this, &SurveyRoom::show);
     connect(&m_renderer, &RenderWorker::progressed, m_view, qOverload<>(&QWidget::update),
             Qt::QueuedConnection);
-    connect(
-        &m_renderer, &RenderWorker::refined, this,
-        [this](const std::shared_ptr<const PassSet>& set) {
-            const Pass* pass = set->find(std::string_view(nameOf(m_view->shown())));
-            if (pass == nullptr && !set->passes.empty())
-                pass = &set->passes.front();
-            if (pass == nullptr || !m_renderer.running())
-                return;
-            const Project& project = m_session.project();
-            m_view->setRendered(
-                toQImage(!passKindInfo(pass->kind).data()
-                             ? viewed(pass->image, project.viewTransform, project.exposure)
-                             : appearanceOf(*pass)),
-                set->view);
-        },
-        Qt::QueuedConnection);
+    connect(&m_renderer, &RenderWorker::refined, this, &SurveyRoom::showRendered,
+            Qt::QueuedConnection);
 }
 
-QHBoxLayout* SurveyRoom::buildTabs() {
-    auto* tabs = new QHBoxLayout;
-    tabs->setContentsMargins(14, 0, 14, 0);
-    tabs->setSpacing(4);
-    auto* as = new QLabel(tr("Show as"));
-    as->setProperty("role", "heading");
-    tabs->addWidget(as);
-    tabs->addSpacing(8);
+void SurveyRoom::showRendered(const std::shared_ptr<const PassSet>& set) {
+    const Pass* pass = set->find(std::string_view(nameOf(m_view->shown())));
+    if (pass == nullptr && !set->passes.empty())
+        pass = &set->passes.front();
+    if (pass == nullptr || !m_renderer.running())
+        return;
+    const Project& project = m_session.project();
+    m_view->setRendered(toQImage(!passKindInfo(pass->kind).data()
+                                     ? viewed(pass->image, project.viewTransform, project.exposure)
+                                     : appearanceOf(*pass)),
+                        set->view);
+}
+
+QVBoxLayout* SurveyRoom::buildViews() {
+    auto* strip = new ViewsStrip(m_session);
+    auto* heading = new QLabel(tr("Views"));
+    heading->setProperty("role", "heading");
+    const auto link = [](const QString& text, const char* name, const QString& help) {
+        auto* button = new QPushButton(text);
+        button->setProperty("role", "link");
+        button->setObjectName(QLatin1String(name));
+        button->setToolTip(help);
+        return button;
+    };
+    auto* keep = link(tr("Keep this view"), "keep-view",
+                      tr("Keeps what the scene view shows now as a view of its own."));
+    connect(keep, &QPushButton::clicked, strip, &ViewsStrip::addView);
+    auto* above = link(tr("From above"), "from-above",
+                       tr("Looks straight down on the thing clicked last, or on everything."));
+    connect(above, &QPushButton::clicked, strip, &ViewsStrip::lookFromAbove);
+    auto* around = link(tr("Turnaround"), "turnaround-offer",
+                        tr("Views of one thing from all sides, as one job."));
+    connect(around, &QPushButton::clicked, m_turnaround, [this, strip] {
+        m_turnaround->present(strip->object().empty() ? m_view->objectAhead() : strip->object());
+    });
+    auto* frames =
+        link(tr("Frames"), "frames-offer", tr("A range of frames of a scene that moves."));
+    frames->hide();
+    connect(frames, &QPushButton::clicked, m_frames, &FramesPanel::present);
+    connect(&m_session, &Session::sceneChanged, frames, [this, frames] {
+        const auto scene = m_session.scene();
+        const bool moves = scene && scene->scene.animation;
+        frames->setVisible(moves);
+        m_frames->setVisible(moves && m_frames->isVisible());
+    });
+    connect(m_view, &TraceView::placeClicked, strip,
+            [strip](const SeenPlace& place) { strip->setObject(place.object); });
+
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(12, 0, 8, 0);
+    head->setSpacing(8);
+    head->addWidget(heading, 1);
+    head->addWidget(keep);
+    auto* more = new QHBoxLayout;
+    more->setContentsMargins(7, 0, 8, 4);
+    more->setSpacing(8);
+    for (QPushButton* each : {above, around, frames})
+        more->addWidget(each);
+    more->addStretch(1);
+    auto* views = new QVBoxLayout;
+    views->setSpacing(0);
+    views->addLayout(head);
+    views->addWidget(strip);
+    views->addLayout(more);
+    return views;
+}
+
+QWidget* SurveyRoom::buildTabs() {
+    auto* box = new QWidget;
+    auto* tabs = new QHBoxLayout(box);
+    tabs->setContentsMargins(0, 0, 0, 0);
+    tabs->setSpacing(0);
     const std::pair<PassKind, QString> ways[] = {
         {PassKind::Beauty, tr("Light")},        {PassKind::Depth, tr("Depth")},
         {PassKind::Occlusion, tr("Occlusion")}, {PassKind::Normal, tr("Normal")},
         {PassKind::Position, tr("Position")},   {PassKind::Mist, tr("Mist")},
         {PassKind::Objects, tr("Objects")},     {PassKind::Materials, tr("Materials")}};
     for (const auto& [kind, label] : ways) {
-        auto* button = new QPushButton(label);
-        button->setProperty("role", "tab");
-        button->setCheckable(true);
+        QPushButton* button = addTab(*tabs, label, qstring(passKindInfo(kind).id),
+                                     qstring(passKindInfo(kind).meaning));
         button->setChecked(kind == PassKind::Beauty);
-        button->setToolTip(qstring(passKindInfo(kind).meaning));
         connect(button, &QPushButton::clicked, this, [this, kind = kind] { show({kind, {}}); });
-        tabs->addWidget(button);
         m_shownAs.emplace_back(kind, button);
     }
-    tabs->addStretch(1);
-    const auto toggle = [tabs](const QString& text, const QString& name, const QString& help) {
-        auto* button = new QPushButton(text);
-        button->setProperty("role", "tab");
-        button->setCheckable(true);
-        button->setObjectName(name);
-        button->setToolTip(help);
-        tabs->addWidget(button);
-        return button;
-    };
-    auto* blur = toggle(tr("Blur"), QStringLiteral("blur"),
-                        tr("Tints what the recipe's focus leaves unsharp: brass before it, indigo "
-                           "behind it, the stronger the wider the blur. It also shows while the "
-                           "focus is dragged."));
+    return box;
+}
+
+QPushButton* SurveyRoom::addTab(QHBoxLayout& row, const QString& text, const QString& name,
+                                const QString& help) {
+    auto* button = new QPushButton(text);
+    button->setProperty("role", "tab");
+    button->setCheckable(true);
+    button->setObjectName(QStringLiteral("show-") + name);
+    button->setToolTip(help);
+    row.addWidget(button);
+    return button;
+}
+
+QWidget* SurveyRoom::buildTools() {
+    auto* box = new QWidget;
+    auto* tools = new QHBoxLayout(box);
+    tools->setContentsMargins(0, 0, 0, 0);
+    tools->setSpacing(0);
+    QPushButton* blur =
+        addTab(*tools, tr("Blur"), {},
+               tr("Tints what the recipe's focus leaves unsharp: brass before it, indigo behind "
+                  "it, the stronger the wider the blur. It also shows while the focus is "
+                  "dragged."));
+    blur->setObjectName("blur");
     connect(blur, &QPushButton::toggled, m_view, &TraceView::setBlurShown);
-    auto* cut = toggle(tr("Cut"), QStringLiteral("cut"),
-                       tr("Tints what lies before near and beyond far of the depth ramp."));
+    QPushButton* cut = addTab(*tools, tr("Cut"), {},
+                              tr("Tints what lies before near and beyond far of the depth ramp."));
+    cut->setObjectName("cut");
     connect(cut, &QPushButton::toggled, m_view, &TraceView::setCutShown);
-    auto* crop = toggle(tr("Crop"), QStringLiteral("crop"),
-                        tr("Draw the part of the frame that is rendered; a click renders all of it "
-                           "again."));
+    QPushButton* crop =
+        addTab(*tools, tr("Crop"), {},
+               tr("Draw the part of the frame that is rendered; a click renders all of it again."));
+    crop->setObjectName("crop");
     connect(crop, &QPushButton::toggled, m_view, &TraceView::setCropping);
     connect(m_view, &TraceView::cropDrawn, crop, [crop] { crop->setChecked(false); });
-    return tabs;
+    tools->addSpacing(6);
+    tools->addWidget(new FrameBar(m_session));
+    return box;
 }
 
 QWidget* SurveyRoom::buildInstruments() {
     auto* box = new QWidget;
-    box->setMinimumHeight(204);  // in a small window the picture has what is left
-    box->setMaximumHeight(320);
     auto* layout = new QHBoxLayout(box);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -192,6 +217,8 @@ QWidget* SurveyRoom::buildInstruments() {
     layout->addWidget(m_sounding, 1);
     layout->addWidget(hairline(true));
     layout->addWidget(m_plan);
+    box->setMinimumHeight(kInstruments);
+    auto* area = new LowerArea(*box, kInstruments, kTallestInstruments);
 
     QPushButton* fit =
         addLink(m_sounding, tr("Range from the picture"),
@@ -206,7 +233,7 @@ QWidget* SurveyRoom::buildInstruments() {
     const auto rest = [this] { m_view->setFocusDragged(false); };
     connect(m_sounding, &Sounding::handleRested, this, rest);
     connect(m_plan, &Plan::rested, this, rest);
-    return box;
+    return area;
 }
 
 std::vector<RoomCommand> SurveyRoom::commands() {

@@ -8,6 +8,7 @@
 
 class QHBoxLayout;
 class QPushButton;
+class QVBoxLayout;
 
 namespace noctis {
 
@@ -45,8 +46,13 @@ public:
     [[nodiscard]] bool looksThroughView() const override { return true; }
 
 private:
-    QHBoxLayout* buildTabs();
+    QWidget* buildTabs();
+    QWidget* buildTools();
+    QVBoxLayout* buildViews();
     QWidget* buildInstruments();
+    QPushButton* addTab(QHBoxLayout& row, const QString& text, const QString& name,
+                        const QString& help);
+    void showRendered(const std::shared_ptr<const PassSet>& set);
     void moveHandle(const std::string& owner, const std::string& handle, float metres);
     void takeDepth(const std::optional<Pass>& depth);
     void takeProject();

@@ -18,7 +18,7 @@ namespace noctis {
 
 namespace {
 
-constexpr qreal kMargin = 8.0;
+constexpr qreal kMargin = 4.0;
 constexpr qreal kNarrowestShown = 120.0;
 constexpr qreal kTremble = 4.0;
 constexpr qreal kZoomPerTurn = 1.25;

@@ -8,7 +8,7 @@
 #include <QAbstractButton>
 #include <QApplication>
 #include <QFrame>
-#include <QHBoxLayout>
+#include <QGridLayout>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
@@ -26,6 +26,8 @@ namespace {
 
 constexpr int kWidth = 86;
 constexpr int kHeight = 48;
+constexpr int kCardHeight = kHeight + 24;
+constexpr int kAcross = 3;
 constexpr int kSamples = 6;
 constexpr int kRestMs = 250;
 
@@ -59,7 +61,7 @@ public:
         setObjectName(name);
         setCheckable(true);
         setFocusPolicy(Qt::StrongFocus);
-        setFixedSize(kWidth + 4, kHeight + 24);
+        setFixedSize(kWidth + 4, kCardHeight);
     }
     void setState(ViewState state) {
         m_state = state;
@@ -131,8 +133,7 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
     : QScrollArea(parent), m_session(session) {
     setWidgetResizable(true);
     setFrameShape(QFrame::NoFrame);
-    setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    setFixedHeight(kHeight + 32);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_settles.setSingleShot(true);
     m_settles.setInterval(kRestMs);
     connect(&m_settles, &QTimer::timeout, this, [this] {
@@ -169,9 +170,11 @@ void ViewsStrip::markStates() {
 void ViewsStrip::rebuild() {
     m_shown = m_session.views();
     auto* row = new QWidget;
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(12, 2, 12, 2);
-    layout->setSpacing(8);
+    auto* layout = new QGridLayout(row);
+    layout->setContentsMargins(10, 2, 8, 2);
+    layout->setHorizontalSpacing(5);
+    layout->setVerticalSpacing(2);
+    int place = 0;
     for (const View& view : m_shown) {
         auto* card = new ViewCard(qstring(view.name), m_pictures[view.name].image);
         connect(card, &QAbstractButton::clicked, this, [this, view] {
@@ -187,9 +190,14 @@ void ViewsStrip::rebuild() {
             card->dragged = [this](const QPoint& at) { markDrop(at); };
             card->dropped = [this, view](const QPoint& at) { drop(view.name, at); };
         }
-        layout->addWidget(card);
+        layout->addWidget(card, place / kAcross, place % kAcross);
+        ++place;
     }
-    layout->addStretch(1);
+    layout->setColumnStretch(kAcross, 1);
+    layout->setRowStretch(place / kAcross + 1, 1);
+    // A third row begins to show that there are more.
+    const int rows = (place + kAcross - 1) / kAcross;
+    setFixedHeight(rows <= 2 ? std::max(rows, 1) * (kCardHeight + 2) + 4 : 5 * kCardHeight / 2);
     m_dropMark = new QFrame(row);
     m_dropMark->setStyleSheet(QStringLiteral("background: %1").arg(theme::kAccent.name()));
     m_dropMark->hide();
@@ -201,11 +209,15 @@ void ViewsStrip::rebuild() {
 }
 
 std::size_t ViewsStrip::placeAmongOwn(const QPoint& global) const {
-    const int x = widget()->mapFromGlobal(global).x();
+    const QPoint at = widget()->mapFromGlobal(global);
     std::size_t before = 0;
     for (const View& view : m_session.project().views)
-        if (const auto* card = widget()->findChild<QAbstractButton*>(qstring(view.name)))
-            before += card->geometry().center().x() < x ? 1 : 0;
+        if (const auto* card = widget()->findChild<QAbstractButton*>(qstring(view.name))) {
+            const QRect place = card->geometry();
+            const bool above = place.bottom() < at.y();
+            const bool sameRow = place.top() <= at.y() && at.y() <= place.bottom();
+            before += above || (sameRow && place.center().x() < at.x()) ? 1 : 0;
+        }
     return before;
 }
 
@@ -217,11 +229,11 @@ void ViewsStrip::markDrop(const QPoint& global) {
         widget()->findChild<QAbstractButton*>(qstring(own[last ? place - 1 : place].name));
     if (beside == nullptr)
         return;
-    const int x = last ? beside->geometry().right() + 4 : beside->geometry().left() - 5;
-    m_dropMark->setGeometry(x, 2, 2, kHeight);
+    const int x = last ? beside->geometry().right() + 2 : beside->geometry().left() - 3;
+    m_dropMark->setGeometry(x, beside->geometry().top() + 2, 2, kHeight);
     m_dropMark->show();
     m_dropMark->raise();
-    ensureVisible(widget()->mapFromGlobal(global).x(), 0, kWidth / 2, 0);
+    ensureVisible(0, widget()->mapFromGlobal(global).y(), 0, kHeight / 2);
 }
 
 void ViewsStrip::drop(const std::string& name, const QPoint& global) {

@@ -56,7 +56,7 @@ void letRest(int ms) {
 
 }  // namespace
 
-int takeShots(MainWindow& window, const QString& folder) {
+int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     QDir().mkpath(folder);
     int status = 0;
     const auto shoot = [&](const QString& name) {
@@ -68,7 +68,7 @@ int takeShots(MainWindow& window, const QString& folder) {
             status = 4;
         }
     };
-    window.resize(1280, 800);
+    window.resize(size);
     window.show();
     PictureRoom& picture = window.picture();
     SurveyRoom& survey = window.survey();

@@ -1,13 +1,14 @@
 #pragma once
 
+#include <QSize>
 #include <QString>
 
 namespace noctis {
 
 class MainWindow;
 
-/// A tour of the main views on the demo data, one PNG each at 1280 x 800.
+/// A tour of the main views on the demo data, one PNG each, the window being of that size.
 /// Returns the application's exit status: 0, or 4 where a picture could not be written.
-int takeShots(MainWindow& window, const QString& folder);
+int takeShots(MainWindow& window, const QString& folder, const QSize& size);
 
 }  // namespace noctis

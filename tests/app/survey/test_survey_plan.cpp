@@ -101,16 +101,18 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
     CHECK(plan.suns()[0].towards.equalWithAbsError(V3f(0, 0, 1), 1e-4F));
     const QPoint from = plan.sunPlace(0).toPoint();
     CHECK(from.y() > plan.rect().center().y());
+    const double radius = from.y() - plan.domeCentre().y();
+    const QPoint way(static_cast<int>(0.4 * radius), static_cast<int>(-0.5 * radius));
     QTest::mousePress(&plan, Qt::LeftButton, {}, from);
-    QTest::mouseMove(&plan, from - QPoint(0, 20));
-    QTest::mouseMove(&plan, from + QPoint(30, -40));
-    QTest::mouseRelease(&plan, Qt::LeftButton, {}, from + QPoint(30, -40));
+    QTest::mouseMove(&plan, from + QPoint(0, way.y()));
+    QTest::mouseMove(&plan, from + way);
+    QTest::mouseRelease(&plan, Qt::LeftButton, {}, from + way);
     const V3f moon = -o.project().moved.suns.at("moon");
     CHECK(moon.length() == Approx(1.0F));
     CHECK(moon.x > 0.1F);  // to the right,
     CHECK(moon.y > 0.3F);  // risen,
     CHECK(moon.z > 0.1F);  // and still behind
-    CHECK(QLineF(plan.sunPlace(0), from + QPoint(30, -40)).length() < 1.5);
+    CHECK(QLineF(plan.sunPlace(0), from + way).length() < 1.5);
     QTest::mouseDClick(&plan, Qt::LeftButton, {}, plan.sunPlace(0).toPoint());
     CHECK(o.project().moved == MovedPlaces{});
 }

@@ -316,3 +316,41 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
     o.session.undo();
     CHECK(o.project().frameRanges.empty());
 }
+
+TEST_CASE("the picture has half the window, and more with the instruments lowered",
+          "[app][survey]") {
+    Surveyed o;
+    const auto shareOf = [&] {
+        QApplication::processEvents();
+        const QSizeF frame = o.room.view().frame().size();
+        return frame.width() * frame.height() / (o.window.width() * o.window.height());
+    };
+    CHECK(shareOf() >= 0.5);
+    const QRectF before = o.room.view().frame();
+    o.window.resize(1024, 640);
+    CHECK(shareOf() > 0.33);
+    const double raised = shareOf();
+    o.press("lower");
+    CHECK(shareOf() > raised);
+    CHECK_FALSE(o.room.sounding().visibleRegion().boundingRect().height() > 40);
+    o.press("lower");
+    o.window.resize(1280, 800);
+    QApplication::processEvents();
+    CHECK(o.room.view().frame() == before);
+}
+
+TEST_CASE("tools wrap into two lines in a narrow window, and none is cut", "[app][survey]") {
+    Surveyed o;
+    for (const QSize& size : {QSize(1280, 800), QSize(1024, 640), QSize(1900, 1000)}) {
+        o.window.resize(size);
+        QApplication::processEvents();
+        QTest::qWait(20);
+        for (const char* name : {"show-beauty", "show-materials", "crop", "sizes", "parallel"}) {
+            auto* tool = o.room.findChild<QPushButton*>(QLatin1String(name));
+            REQUIRE(tool != nullptr);
+            CAPTURE(name, size.width());
+            CHECK(tool->visibleRegion().boundingRect().size() == tool->size());
+            CHECK(tool->width() >= tool->sizeHint().width());
+        }
+    }
+}

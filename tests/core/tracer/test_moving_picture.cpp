@@ -77,7 +77,8 @@ TEST_CASE("a moving picture comes near the converged one, carried over or lit an
     CHECK(carried > decibels(nullptr));
 }
 
-TEST_CASE("a moving occlusion is carried over, and open where nothing was seen", "[tracer][moving]") {
+TEST_CASE("a moving occlusion is carried over, and open where nothing was seen",
+          "[tracer][moving]") {
     Moving m;
     const auto before = m.seen(PassKind::Occlusion, "occlusion.samples=256");
     REQUIRE(before);

@@ -1,0 +1,29 @@
+#pragma once
+
+#include <QScrollArea>
+
+class QPushButton;
+
+namespace noctis {
+
+/// Instruments that can be lowered to their headings, so that the picture has their room.
+class LowerArea : public QScrollArea {
+    Q_OBJECT
+public:
+    /// Takes the instruments; heights in pixels.
+    LowerArea(QWidget& instruments, int least, int most, QWidget* parent = nullptr);
+
+    [[nodiscard]] bool lowered() const { return m_lowered; }
+    void setLowered(bool lowered);
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    int m_least;
+    int m_most;
+    bool m_lowered = false;
+    QPushButton* m_button;
+};
+
+}  // namespace noctis

@@ -1,0 +1,28 @@
+#pragma once
+
+#include <QWidget>
+
+namespace noctis {
+
+/// Two groups of controls in one line, at its two ends; in two lines where the width is short.
+class WrapLine : public QWidget {
+    Q_OBJECT
+public:
+    WrapLine(QWidget* left, QWidget* right, QWidget* parent = nullptr);
+
+    [[nodiscard]] QSize minimumSizeHint() const override;
+    [[nodiscard]] QSize sizeHint() const override { return minimumSizeHint(); }
+
+protected:
+    void resizeEvent(QResizeEvent*) override;
+    bool event(QEvent* event) override;
+
+private:
+    void place();
+    [[nodiscard]] bool inOne(int width) const;
+
+    QWidget* m_left;
+    QWidget* m_right;
+};
+
+}  // namespace noctis
