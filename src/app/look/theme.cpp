@@ -25,7 +25,7 @@ QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::su
 QMenu { background: %raised; border: 1px solid %line; padding: 4px 0; }
 QMenu::item { padding: 6px 28px 6px 16px; }
 QMenu::item:selected { background: #2f3a38; }
-QMenu::item:disabled { color: #6b6a66; }
+QMenu::item:disabled { color: #8a8883; }
 QMenu::separator { height: 1px; background: %line; margin: 4px 0; }
 QLineEdit, QSpinBox, QDoubleSpinBox { background: #151617; border: 1px solid %line; border-radius: 3px; padding: 3px 6px; selection-background-color: %accent; selection-color: #101111; }
 QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus { border-color: %accent; }
@@ -37,20 +37,20 @@ QComboBox QAbstractItemView { background: %raised; border: 1px solid %line; sele
 QPushButton { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 6px 14px; }
 QPushButton:hover { border-color: #4a4d50; }
 QPushButton:focus { border-color: %accent; }
-QPushButton:disabled { color: #6b6a66; }
+QPushButton:disabled { color: #8a8883; }
 QPushButton[role="main"] { background: %accent; color: #0f1413; border-color: %accent; font-weight: 600; }
 QPushButton[role="main"]:hover { background: #6fb8a5; }
 QPushButton[role="main"]:focus { border-color: %text; }
-QPushButton[role="main"]:disabled { background: #2c3a37; color: #7d8683; border-color: #2c3a37; }
+QPushButton[role="main"]:disabled { background: #2c3a37; color: #a3aca9; border-color: #2c3a37; }
 QPushButton[role="link"] { background: transparent; border: 1px solid transparent; color: %accent; padding: 2px 4px; }
 QPushButton[role="link"]:hover { color: #86c9b8; }
 QPushButton[role="link"]:focus { border-color: %accent; }
-QPushButton[role="link"]:disabled { color: #6b6a66; }
+QPushButton[role="link"]:disabled { color: #8a8883; }
 QPushButton[role="link"]:checked { color: %text; border-bottom: 2px solid %accent; border-radius: 0; }
-QPushButton[role="tab"] { background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 8px; }
+QPushButton[role="tab"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 7px; }
 QPushButton[role="tab"]:hover { color: %text; }
 QPushButton[role="tab"]:checked { color: %text; border-bottom-color: %accent; }
-QPushButton[role="tab"]:focus { color: %accent; }
+QPushButton[role="tab"]:focus { border-color: %accent; }
 QPushButton[role="icon"] { background: transparent; border: 1px solid transparent; padding: 2px; }
 QPushButton[role="icon"]:hover { background: %raised; }
 QPushButton[role="icon"]:focus { border-color: %accent; }

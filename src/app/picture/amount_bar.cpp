@@ -11,8 +11,16 @@
 
 namespace noctis {
 
+namespace {
+
+constexpr int kHeight = 14;
+constexpr int kThick = 4;
+constexpr qreal kKnob = 5.0;
+
+}  // namespace
+
 AmountBar::AmountBar(QWidget* parent) : QWidget(parent) {
-    setFixedHeight(10);
+    setFixedHeight(kHeight);
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::SizeHorCursor);
     setAccessibleName(tr("Amount"));
@@ -28,17 +36,18 @@ void AmountBar::setAmount(float amount, bool on) {
 
 void AmountBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    const int y = height() - 2;
-    painter.fillRect(QRect(0, y, width(), 2), theme::kHairline);
-    painter.fillRect(QRectF(0, y, width() * static_cast<qreal>(m_amount), 2),
+    const int y = (kHeight - kThick) / 2;
+    painter.fillRect(QRect(0, y, width(), kThick), theme::kHairline);
+    painter.fillRect(QRectF(0, y, width() * static_cast<qreal>(m_amount), kThick),
                      m_on ? theme::kAccent : theme::kQuiet);
     if (hasFocus() || m_dragging || underMouse()) {
         painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(Qt::NoPen);
         painter.setBrush(theme::kText);
         painter.drawEllipse(
-            QPointF(std::clamp(width() * static_cast<qreal>(m_amount), 4.0, width() - 4.0), y - 1),
-            4, 4);
+            QPointF(std::clamp(width() * static_cast<qreal>(m_amount), kKnob, width() - kKnob),
+                    kHeight / 2.0),
+            kKnob, kKnob);
     }
 }
 

@@ -109,6 +109,22 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
             [this](const QString& key, const PassReading& reading) {
                 m_session.correctReading(key.toStdString(), reading);
             });
+    const auto changeRules = [this](const std::function<void(PassRules&)>& change) {
+        try {
+            change(m_session.rules());
+        } catch (const std::exception& error) {
+            Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
+        }
+        m_reading->setRules(m_session.rules().all());
+    };
+    connect(m_reading, &ReadingPanel::ruleKept, this,
+            [changeRules](const QString& key, const PassReading& reading) {
+                changeRules([&](PassRules& rules) { rules.keep(key.toStdString(), reading); });
+            });
+    connect(m_reading, &ReadingPanel::ruleRemoved, this, [changeRules](const QString& key) {
+        changeRules([&](PassRules& rules) { rules.remove(key.toStdString()); });
+    });
+    m_reading->setRules(m_session.rules().all());
     m_hand->setTakesFirst([this](const QPointF& at) {
         return m_reading->takeClick(static_cast<int>(at.x()), static_cast<int>(at.y()));
     });
@@ -309,20 +325,28 @@ void PictureRoom::probe(const QPointF& picture) {
         return;
     }
     QStringList parts{QStringLiteral("%1, %2").arg(x).arg(y)};
-    for (const ProbeReading& reading : probeAt(m_probeSet, x, y)) {
+    const std::vector<ProbeReading> readings = probeAt(m_probeSet, x, y);
+    const bool sky = std::any_of(readings.begin(), readings.end(), [](const ProbeReading& r) {
+        return r.kind == PassKind::Depth && !std::isfinite(r.value.front());
+    });
+    if (sky)  // of which other passes have their backgrounds alone
+        parts << tr("sky");
+    for (const ProbeReading& reading : readings) {
         if (reading.kind == PassKind::Depth)
             m_sounding->setNeedle(reading.value.front());
         if (reading.kind == PassKind::Normal && reading.value.size() >= 3)
             m_bearing->setNeedle(V3f(reading.value[0], reading.value[1], reading.value[2]));
         const bool repeats =
             reading.kind == PassKind::Distance || reading.kind == PassKind::Coverage;
+        if (sky && passKindInfo(reading.kind).data())
+            continue;
         if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
             parts << qstring(reading.meaning);
     }
     m_probe->setText(m_probe->fontMetrics().elidedText(parts.join(QStringLiteral("    ")),
                                                        Qt::ElideRight, m_probe->width()));
     QString all;
-    for (const ProbeReading& reading : probeAt(m_probeSet, x, y)) {
+    for (const ProbeReading& reading : readings) {
         all += qstring(reading.pass) + QLatin1String(":");
         for (const float v : reading.value)
             all += QStringLiteral(" %1").arg(static_cast<double>(v), 0, 'g', 5);

@@ -2,11 +2,13 @@
 
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/session/pass_rules.h"
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <QtMath>
@@ -124,7 +126,53 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     row->addWidget(m_depthBox);
     row->addWidget(m_normalBox);
     row->addStretch(1);
+    m_keepRule = new QPushButton;
+    m_keepRule->setProperty("role", "link");
+    m_keepRule->setObjectName("keep-rule");
+    connect(m_keepRule, &QPushButton::clicked, this,
+            [this] { Q_EMIT ruleKept(qstring(m_pass.key), asRule()); });
+    m_listRules = new QPushButton;
+    m_listRules->setProperty("role", "link");
+    m_listRules->setObjectName("list-rules");
+    m_listRules->setToolTip(tr("The rules by which passes are read in files you open."));
+    connect(m_listRules, &QPushButton::clicked, this,
+            [this] { showRules(m_listRules->mapToGlobal(QPoint(0, m_listRules->height()))); });
+    row->addWidget(m_keepRule);
+    row->addWidget(m_listRules);
     column.addLayout(row);
+}
+
+PassReading ReadingPanel::asRule() const {
+    PassReading rule = m_reading;
+    rule.kind = m_pass.kind;
+    return rule;
+}
+
+void ReadingPanel::setRules(const ReadingMap& rules) {
+    m_rules = rules;
+    refreshRules();
+}
+
+void ReadingPanel::refreshRules() {
+    const auto own = m_rules.find(m_pass.key);
+    const bool kept = own != m_rules.end() && own->second == asRule();
+    m_keepRule->setText(own == m_rules.end() ? tr("Keep as a rule") : tr("Change the rule"));
+    m_keepRule->setToolTip(
+        tr("Reads every pass named %1 like this in files you open from now on: %2.")
+            .arg(qstring(m_pass.key), qstring(inWords(asRule()))));
+    m_keepRule->setVisible(!kept && !m_pass.key.empty());
+    m_listRules->setText(tr("Rules (%1)").arg(m_rules.size()));
+    m_listRules->setVisible(!m_rules.empty());
+}
+
+void ReadingPanel::showRules(const QPoint& at) {
+    QMenu menu;
+    for (const auto& [key, reading] : m_rules) {
+        QMenu* each = menu.addMenu(tr("%1: %2").arg(qstring(key), qstring(inWords(reading))));
+        each->addAction(tr("Remove"), this,
+                        [this, key = key] { Q_EMIT ruleRemoved(qstring(key)); });
+    }
+    menu.exec(at);
 }
 
 void ReadingPanel::buildKnown(QVBoxLayout& column) {
@@ -232,6 +280,7 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
         text += QLatin1Char(' ') + qstring(warning);
     m_reason->setText(text);
     showRemedies(pass);
+    refreshRules();
     arrange();
     m_filling = false;
 }

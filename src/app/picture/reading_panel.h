@@ -25,6 +25,8 @@ public:
     /// reading: the corrections so far. assumedAngle: how high the frame is taken to be, radians; unset where a
     /// file has a camera.
     void setPass(const Pass& pass, const PassReading& reading, std::optional<float> assumedAngle);
+    /// What passes of certain names are read as in files to come.
+    void setRules(const ReadingMap& rules);
     /// A place of the picture was clicked, px: whether it was one of the two known distances.
     bool takeClick(int x, int y);
 
@@ -32,6 +34,8 @@ Q_SIGNALS:
     void corrected(const QString& key, const noctis::PassReading& reading);
     void angleSet(float yfovRadians);
     void refused(const QString& why);
+    void ruleKept(const QString& key, const noctis::PassReading& reading);
+    void ruleRemoved(const QString& key);
 
 private:
     struct Known {
@@ -46,6 +50,9 @@ private:
     void arrange();
     void settleByKnown();
     void showRemedies(const Pass& pass);
+    void showRules(const QPoint& at);
+    void refreshRules();
+    [[nodiscard]] PassReading asRule() const;
 
     Pass m_pass;  ///< shares its pixels
     PassReading m_reading;
@@ -53,6 +60,9 @@ private:
     bool m_told = false;  ///< the file itself says how it is read
     QLabel* m_reason;
     QHBoxLayout* m_remedies;
+    ReadingMap m_rules;
+    QPushButton* m_keepRule;
+    QPushButton* m_listRules;
     QComboBox* m_kind;
     QComboBox* m_coding;
     QDoubleSpinBox* m_scale;

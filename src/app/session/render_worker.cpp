@@ -5,8 +5,9 @@ namespace noctis {
 namespace {
 
 constexpr std::size_t kTilesShown = 4;
-/// Before so many seconds, how long it takes can't be told.
+/// How long it takes can't be told before so many seconds, nor before so much is done: passes differ.
 constexpr double kSettling = 3.0;
+constexpr double kEnoughDone = 0.04;
 /// Passes of more bytes are not kept in memory: they are there once more while they are refined.
 constexpr std::size_t kMostInMemory = std::size_t{3} << 30U;
 
@@ -21,7 +22,7 @@ RenderWorker::RenderWorker(QObject* parent) : QObject(parent) {}
 double RenderWorker::secondsLeft() const {
     const auto done = static_cast<double>(m_done.load());
     const double elapsed = static_cast<double>(m_clock.elapsed()) / 1000.0;
-    return done > 0.001 && elapsed > kSettling ? elapsed / done - elapsed : -1.0;
+    return done > kEnoughDone && elapsed > kSettling ? elapsed / done - elapsed : -1.0;
 }
 
 std::vector<QRectF> RenderWorker::tiles() const {

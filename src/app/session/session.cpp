@@ -36,7 +36,7 @@ bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
 
 Session::Session(fs::path dataFolder, QObject* parent)
     : QObject(parent), m_dataFolder(std::move(dataFolder)), m_history(noctis::newProject()),
-      m_unsaved(m_dataFolder) {
+      m_unsaved(m_dataFolder), m_rules(m_dataFolder / "pass-rules.json") {
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveDelayMs);
     connect(&m_autosave, &QTimer::timeout, this, &Session::keepFrames);
@@ -284,7 +284,7 @@ bool Session::joinPassFiles(const std::vector<fs::path>& paths) {
             all.push_back(path);
             next.passFiles.push_back(path);
         }
-    PassSet set = readPasses(all, project().readings);
+    PassSet set = readByRules(all, next.readings);
     if (!set.warnings.empty() && readPasses(paths).width != set.width)
         return false;
     m_history.change(std::move(next), tr("Add pass files").toStdString());
@@ -311,8 +311,8 @@ void Session::openPassFiles(const std::vector<fs::path>& all) {
                         .arg(later.size() + paths.size()),
                     false);
     if (!joinPassFiles(paths)) {
-        PassSet set = readPasses(paths);
         Project next = noctis::newProject();
+        PassSet set = readByRules(paths, next.readings);
         next.passFiles = paths;
         next.width = set.width;
         next.height = set.height;

@@ -2,6 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/frame_shelf.h"
+#include "app/session/pass_rules.h"
 #include "app/session/unsaved_work.h"
 #include "core/passes/pass_set.h"
 #include "core/project/history.h"
@@ -68,6 +69,8 @@ public:
     bool save(const std::filesystem::path& path);
     /// Puts passes just rendered into their view's frame; see addRendered.
     void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
+    /// How passes of certain names are read in files that are opened from now on.
+    [[nodiscard]] PassRules& rules() { return m_rules; }
     /// How high a frame without a camera is taken to be.
     void setAssumedAngle(float yfovRadians);
     /// Reads a pass in another way; it is named by its key.
@@ -108,6 +111,8 @@ private:
     void openPassFiles(const std::vector<std::filesystem::path>& all);
     /// Adds them to the frame in work, if there is one and they are of its size.
     bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
+    /// Reads files by these readings, and by the rules for passes that have none; those that count are added.
+    PassSet readByRules(const std::vector<std::filesystem::path>& files, Readings& readings) const;
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
     /// Errors   where a file can't be read.
@@ -141,6 +146,7 @@ private:
     Frame m_frame;
     FrameShelf m_shelf;  ///< frames of other views
     UnsavedWork m_unsaved;
+    PassRules m_rules;
     unsigned m_change = 0;   ///< the latest of a frame
     unsigned m_notKept = 0;  ///< one that could not be written, and is not tried again
     std::shared_ptr<const LoadedScene> m_scene;

@@ -25,6 +25,17 @@ void Session::watchFiles() {
     }
 }
 
+PassSet Session::readByRules(const std::vector<fs::path>& files, Readings& readings) const {
+    Readings ruled = readings;
+    for (const auto& [key, reading] : m_rules.all())
+        ruled.passes.try_emplace(key, reading);
+    PassSet set = readPasses(files, ruled);
+    for (const Pass& pass : set.passes)
+        if (const auto rule = ruled.passes.find(pass.key); rule != ruled.passes.end())
+            readings.passes.insert(*rule);
+    return set;
+}
+
 void Session::readAnew() {
     for (Pass& fresh : readPasses(project().passFiles, project().readings).passes) {
         std::erase_if(m_frame.passes.passes,

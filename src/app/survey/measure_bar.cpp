@@ -36,7 +36,8 @@ void focusAt(Project& project, float metres) {
 }
 
 void mistFrom(Project& project, float metres) {
-    askPass(project, {PassKind::Mist, {}}).settings.set("start", metres);
+    Settings& mist = askPass(project, {PassKind::Mist, {}}).settings;
+    moveMistHandle(mist, "begins", metres);
 }
 
 }  // namespace
@@ -70,6 +71,7 @@ MeasureBar::MeasureBar(Session& session, QWidget* parent) : QWidget(parent), m_s
               });
     clear();
     connect(&m_session, &Session::sceneChanged, this, &MeasureBar::clear);
+    connect(&m_session, &Session::projectChanged, this, &MeasureBar::followCamera);
 }
 
 void MeasureBar::addAction(const QString& id, const QString& label, const QString& help,
@@ -98,16 +100,32 @@ void MeasureBar::clear() {
 QString MeasureBar::text() const { return m_text->text(); }
 
 void MeasureBar::setPlace(const SeenPlace& place) {
+    m_before = m_place ? std::optional(m_place->position) : std::nullopt;
+    m_place = place;
+    m_from = m_session.view().camera;
+    tell();
+    for (auto* button : findChildren<QPushButton*>())
+        button->setEnabled(true);
+}
+
+void MeasureBar::followCamera() {
+    const Camera camera = m_session.view().camera;
+    if (!m_place || camera == m_from)
+        return;
+    m_from = camera;
+    m_place->depth = -(m_place->position * camera.cameraToWorld.inverse()).z;
+    m_place->distance = (m_place->position - camera.position()).length();
+    tell();
+}
+
+void MeasureBar::tell() {
+    const SeenPlace& place = *m_place;
     QStringList parts{qstring(place.object), tr("%1 deep").arg(metresText(place.depth)),
                       tr("%1 away").arg(metresText(place.distance))};
-    m_before = m_place ? std::optional(m_place->position) : std::nullopt;
     if (m_before)
         parts
             << tr("%1 from the last place").arg(metresText((place.position - *m_before).length()));
-    m_place = place;
     m_text->setText(parts.join(QStringLiteral("    ")));
-    for (auto* button : findChildren<QPushButton*>())
-        button->setEnabled(true);
 }
 
 }  // namespace noctis

@@ -24,6 +24,8 @@ public:
     void clear();
 
 private:
+    void followCamera();
+    void tell();
     void addAction(const QString& id, const QString& label, const QString& help,
                    const std::function<void(Project&)>& edit);
 
@@ -31,6 +33,7 @@ private:
     QLabel* m_text;
     std::optional<SeenPlace> m_place;
     std::optional<V3f> m_before;  ///< clicked before that
+    Camera m_from;                ///< what its distances are told from
     DepthRange m_automatic;
 };
 

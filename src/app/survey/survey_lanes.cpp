@@ -61,34 +61,13 @@ const DepthLane& mistLane() {
 }
 
 const std::vector<Handle>& mistHandles() {
-    static const std::vector<Handle> handles{
-        distance(
-            "starts", "starts at", [](const Settings& s) { return s.number("start"); },
-            [](Settings& s, float metres) {
-                const float end = s.number("start") + s.number("length");
-                s.set("start", std::clamp(metres, 0.0F, end * 0.999F));
-                s.set("length", std::max(end - s.number("start"), 1e-3F));
-            }),
-        distance(
-            "full", "full at",
-            [](const Settings& s) { return s.number("start") + s.number("length"); },
-            [](Settings& s, float metres) {
-                s.set("length", std::max(metres - s.number("start"), 1e-3F));
-            }),
-        // Where the mist is half: what falloff means to the eye.
-        distance(
-            "half", "half at",
-            [](const Settings& s) {
-                return s.number("start") +
-                       s.number("length") * std::pow(0.5F, 1.0F / s.number("falloff"));
-            },
-            [](Settings& s, float metres) {
-                const float part =
-                    std::clamp((metres - s.number("start")) / s.number("length"), 1e-4F, 0.9999F);
-                const Range& range =
-                    parameterNamed(passParameters(PassKind::Mist), "falloff").range;
-                s.set("falloff", std::clamp(std::log(0.5F) / std::log(part), range.min, range.max));
-            })};
+    const auto handle = [](const char* id, const char* label) {
+        return distance(
+            id, label, [id](const Settings& s) { return s.number(id); },
+            [id](Settings& s, float metres) { moveMistHandle(s, id, metres); });
+    };
+    static const std::vector<Handle> handles{handle("begins", "begins at"),
+                                             handle("full", "full at"), handle("half", "half at")};
     return handles;
 }
 
@@ -97,6 +76,24 @@ Settings rampSettings(const DepthRange& ramp) {
 }
 
 }  // namespace
+
+void moveMistHandle(Settings& mist, const std::string& handle, float metres) {
+    constexpr float kLeastApart = 1e-3F;
+    const float begins = mist.number("begins");
+    const float length = std::max(mist.number("full") - begins, kLeastApart);
+    if (handle == "half") {
+        mist.set("half", std::clamp(metres, begins, begins + length));
+        return;
+    }
+    // The other end stays; half keeps its part of the way.
+    const float share = (mist.number("half") - begins) / length;
+    const float from = handle == "begins" ? std::max(metres, 0.0F) : begins;
+    const float to = handle == "begins" ? std::max(begins + length, from + kLeastApart)
+                                        : std::max(metres, from + kLeastApart);
+    mist.set("begins", from);
+    mist.set("half", from + share * (to - from));
+    mist.set("full", to);
+}
 
 DepthRange rampOf(const Project& project, const DepthRange& automatic) {
     return project.ramp.automatic() ? automatic

@@ -22,6 +22,9 @@ void moveSurveyHandle(Project& project, const DepthRange& automatic, const std::
 /// Whether a lane of these is a focus.
 bool isFocusLane(const std::string& owner);
 
+/// Moves "begins", "half" or "full" of a mist pass's settings; the three stay in their order.
+void moveMistHandle(Settings& mist, const std::string& handle, float metres);
+
 /// The ramp in use.
 DepthRange rampOf(const Project& project, const DepthRange& automatic);
 

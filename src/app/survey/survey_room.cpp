@@ -201,6 +201,17 @@ QWidget* SurveyRoom::buildTools() {
     crop->setObjectName("crop");
     connect(crop, &QPushButton::toggled, m_view, &TraceView::setCropping);
     connect(m_view, &TraceView::cropDrawn, crop, [crop] { crop->setChecked(false); });
+    auto* whole = new QPushButton(tr("Whole frame"));
+    whole->setProperty("role", "link");
+    whole->setObjectName("whole-frame");
+    whole->setToolTip(tr("Takes the crop away, so that all of the frame is rendered again."));
+    whole->hide();
+    tools->addWidget(whole);
+    connect(whole, &QPushButton::clicked, this, [this] {
+        m_session.change(tr("No crop"), {}, [](Project& p) { p.crop = {0, 0, 1, 1}; });
+    });
+    connect(&m_session, &Session::projectChanged, whole,
+            [this, whole] { whole->setVisible(cropOf(m_session.project()).has_value()); });
     tools->addSpacing(6);
     tools->addWidget(new FrameBar(m_session));
     return box;

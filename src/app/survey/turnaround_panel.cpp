@@ -57,7 +57,6 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     keep->setProperty("role", "link");
     keep->setToolTip(tr("Adds them to the views of the project."));
     auto* render = new QPushButton(tr("Render into a folder…"));
-    render->setProperty("role", "main");
     render->setToolTip(tr("Renders the passes of every view, one file each, as one job."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");

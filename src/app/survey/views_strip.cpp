@@ -328,7 +328,10 @@ void ViewsStrip::lookFromAbove() {
     const Project& project = m_session.project();
     const std::string name = m_object.empty() ? "from above" : m_object + " from above";
     const View view = viewFromAbove(
-        name, boundsOf(scene->scene, instancesNamed(scene->scene, m_object)), project.aspect());
+        name,
+        boundsOf(scene->scene, m_object.empty() ? thingsOf(scene->scene)
+                                                : instancesNamed(scene->scene, m_object)),
+        project.aspect());
     m_session.change(tr("From above"), {}, [&](Project& p) {
         std::erase_if(p.views, [&](const View& v) { return v.name == name; });
         p.views.push_back(view);

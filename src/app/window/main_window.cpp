@@ -6,6 +6,7 @@
 #include "app/relief/relief_room.h"
 #include "app/survey/survey_room.h"
 #include "app/window/command_finder.h"
+#include "app/window/demo_folder.h"
 #include "app/window/note_bar.h"
 #include "app/window/top_bar.h"
 #include "core/image/image_file.h"
@@ -215,7 +216,7 @@ void MainWindow::open(const std::vector<fs::path>& paths) {
     showRoomOfContent();
 }
 
-void MainWindow::openDemo() { open({fs::path(NOCTIS_DEMO_FOLDER) / "saltern_quay.noctis"}); }
+void MainWindow::openDemo() { open({demoFolder() / "saltern_quay.noctis"}); }
 
 void MainWindow::chooseOpen() {
     const QStringList files = QFileDialog::getOpenFileNames(this, tr("Open"), {}, openFilter());
@@ -230,8 +231,7 @@ void MainWindow::save(bool as) {
     fs::path path = m_session.file();
     // The demo stays as it ships: what is made of it is saved elsewhere.
     std::error_code ignored;
-    const bool shipped =
-        !path.empty() && fs::equivalent(path.parent_path(), fs::path(NOCTIS_DEMO_FOLDER), ignored);
+    const bool shipped = !path.empty() && fs::equivalent(path.parent_path(), demoFolder(), ignored);
     if (path.empty() || as || shipped) {
         const QString suggested =
             path.empty() || shipped

@@ -10,6 +10,7 @@
 #include "app/survey/trace_view.h"
 #include "app/survey/turnaround_panel.h"
 #include "app/window/command_finder.h"
+#include "app/window/demo_folder.h"
 #include "app/window/main_window.h"
 #include "core/steps/registry.h"
 
@@ -227,7 +228,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     shoot("survey-occlusion");
     while (window.session().history().canUndo())
         window.session().undo();  // what the tour changed is nobody's work
-    window.session().open({std::filesystem::path(NOCTIS_DEMO_FOLDER) / "brass_heron.gltf"});
+    window.session().open({demoFolder() / "brass_heron.gltf"});
     survey.show({PassKind::Beauty, {}});
     waitUntil([&] { return window.session().scene() && !window.session().loadingScene(); });
     survey.turnaround().present("brass heron");

@@ -33,21 +33,23 @@ OCIO::ConstTransformRcPtr srgbCurve(OCIO::TransformDirection direction) {
     return curve;
 }
 
-/// The film curve, at a place 0..1 between the darkest and the brightest stop, sRGB-encoded.
-/// Middle grey stays where plain sRGB has it; the slope there is a little steeper, the ends are
-/// soft.
+/// The soft shoulder, at a place 0..1 between the darkest and the brightest stop, sRGB-encoded. Middle
+/// grey stays where plain sRGB has it, with the same slope on both sides; the darkest stop is black.
 double filmCurve(double place) {
     const double stops = kDarkest + place * (kBrightest - kDarkest);
     const double grey = 0.4614;  // middle grey, sRGB-encoded
     const double slope = 0.118;  // per stop, at middle grey
-    if (stops >= 0.0) {
-        const double room = 1.0 - grey;
-        return grey + room * std::tanh(stops * slope / room) / std::tanh(kBrightest * slope / room);
-    }
-    // A toe that reaches 0 at the darkest stop with no kink.
-    const double x = stops * slope / grey;
-    const double end = std::exp(kDarkest * slope / grey * 1.35);
-    return std::max(0.0, grey * (std::exp(x * 1.0 + 0.35 * x * 0.5) - end) / (1.0 - end));
+    const double room = 1.0 - grey;
+    const double shoulder = std::tanh(kBrightest * slope / room);
+    if (stops >= 0.0)
+        return grey + room * std::tanh(stops * slope / room) / shoulder;
+    // An exponential toe; its rate makes its slope at middle grey that of the shoulder.
+    const double darkest = kDarkest * slope / grey;
+    double rate = 1.0;
+    for (int i = 0; i < 40; ++i)
+        rate = (1.0 - std::exp(rate * darkest)) / shoulder;
+    const double end = std::exp(rate * darkest);
+    return grey * (std::exp(rate * stops * slope / grey) - end) / (1.0 - end);
 }
 
 OCIO::ConstTransformRcPtr filmView() {

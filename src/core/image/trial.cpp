@@ -24,12 +24,16 @@ namespace {
 constexpr std::size_t kMegabyte = std::size_t{1} << 20U;
 constexpr std::size_t kBytesPerSecond = 5 * kMegabyte;
 
-/// Beside the running program, as installed; or where it was built.
+/// As installed; or where it was built.
 fs::path trialProgram() {
     std::error_code failed;
     const fs::path self = fs::read_symlink("/proc/self/exe", failed);
-    if (!failed && fs::exists(self.parent_path() / "noctis-trial"))
-        return self.parent_path() / "noctis-trial";
+    const fs::path libraries = NOCTIS_TRIAL_INSTALLED;
+    if (!failed)
+        for (const fs::path& folder :
+             {self.parent_path(), self.parent_path().parent_path() / libraries})
+            if (fs::exists(folder / "noctis-trial"))
+                return folder / "noctis-trial";
     return fs::exists(NOCTIS_TRIAL_BUILT) ? fs::path(NOCTIS_TRIAL_BUILT) : fs::path();
 }
 

@@ -84,7 +84,7 @@ const std::vector<PassKindInfo>& passKinds() {
          {"Y"},
          1.0F,
          PassLook::Grey,
-         "From 0 where the mist starts to 1 where it is full.",
+         "From 0 where the mist begins to 1 where it is full.",
          true},
         {PassKind::Objects,
          "objects",

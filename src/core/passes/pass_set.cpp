@@ -259,8 +259,18 @@ Pass mistFromDepth(const Pass& depth, const MistSettings& settings) {
 }
 
 float mistAt(float depth, const MistSettings& settings) noexcept {
-    const float part = (depth - settings.start) / std::max(settings.length, 1e-6F);
-    return std::pow(std::clamp(part, 0.0F, 1.0F), settings.falloff);
+    if (std::isnan(depth))
+        return 0.0F;
+    const float part = (depth - settings.begins) / std::max(settings.full - settings.begins, 1e-6F);
+    return std::pow(std::clamp(part, 0.0F, 1.0F), mistPower(settings));
+}
+
+float mistPower(const MistSettings& settings) noexcept {
+    if (settings.half < settings.begins || settings.half > settings.full)
+        return 1.0F;
+    const float length = std::max(settings.full - settings.begins, 1e-6F);
+    const float half = std::clamp((settings.half - settings.begins) / length, 1e-3F, 1.0F - 1e-3F);
+    return std::log(0.5F) / std::log(half);
 }
 
 }  // namespace noctis

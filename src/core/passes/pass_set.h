@@ -6,11 +6,12 @@
 
 namespace noctis {
 
-/// A mist's course along the depth. Source: design.md 2: clamp((depth - start)/length)^falloff.
+/// Three places along the depth, m: a mist is 0 where it begins, 0.5 where it is half, 1 where it is full.
+/// Source   design.md 2: t^p, t = clamp((depth - begins)/(full - begins), 0, 1), p so that it is 0.5 at half.
 struct MistSettings {
-    float start = 5.0F;     ///< m
-    float length = 100.0F;  ///< m
-    float falloff = 1.0F;   ///< 1 linear, 2 quadratic, 0.5 inverse quadratic
+    float begins = 5.0F;
+    float half = 55.0F;
+    float full = 105.0F;
 };
 
 /// All passes of one frame, of one size.
@@ -55,6 +56,9 @@ bool canResolve(const PassSet& set, PassKind kind);
 /// As resolvePass, but empty where it can't be had.
 std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind);
 
+/// The power p of the above; 1 where half does not lie between the two others.
+float mistPower(const MistSettings& settings) noexcept;
+/// 0 for a depth that is not a number.
 float mistAt(float depth, const MistSettings& settings) noexcept;
 /// The mist pass of a depth pass.
 Pass mistFromDepth(const Pass& depth, const MistSettings& settings);

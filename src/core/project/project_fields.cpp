@@ -90,7 +90,14 @@ PassRequest passFromJson(const Json& json, const PassName& pass, Project& projec
     PassRequest request = passRequest(pass.kind, pass.subject);
     const Json settings = json.value("settings", Json::object());
     Json unknown = Json::object();
+    // In the order in which each builds on the ones before.
+    for (const char* id : {"start", "length", "falloff"})
+        if (const Parameter* former = formerParameter(pass.kind, id);
+            former != nullptr && settings.contains(id))
+            setByFormerName(request, id, std::get<float>(valueFromJson(*former, settings[id])));
     for (const auto& [id, value] : settings.items()) {
+        if (formerParameter(pass.kind, id) != nullptr)
+            continue;
         try {
             const Parameter& parameter = parameterNamed(passParameters(pass.kind), id);
             request.settings.set(parameter.id, valueFromJson(parameter, value));

@@ -25,6 +25,25 @@ Box3f boundsOf(const Scene& scene) {
     return bounds;
 }
 
+std::vector<bool> thingsOf(const Scene& scene) {
+    constexpr float kFarLarger = 12.0F;
+    std::vector<float> sizes;
+    for (const Instance& instance : scene.instances) {
+        Box3f box;
+        for (const V3f& p : scene.meshes[static_cast<std::size_t>(instance.mesh)].positions)
+            box.extendBy(p * instance.toWorld);
+        sizes.push_back(box.isEmpty() ? 0.0F : box.size().length());
+    }
+    std::vector<float> sorted = sizes;
+    const auto middle = sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2);
+    if (middle != sorted.end())
+        std::nth_element(sorted.begin(), middle, sorted.end());
+    std::vector<bool> things;
+    for (const float size : sizes)
+        things.push_back(size <= kFarLarger * *middle);
+    return things;
+}
+
 View framingView(const Box3f& bounds, float aspect) {
     constexpr float kYfov = 0.6F;
     constexpr float kMargin = 1.08F;
@@ -36,6 +55,20 @@ View framingView(const Box3f& bounds, float aspect) {
     const V3f from = V3f(0.35F, 0.30F, 1.0F).normalized();
     View view{"framing", lookingAt(centre + from * (radius * kMargin / std::sin(0.5F * narrow)),
                                    centre, kYfov)};
+    // Nearer, until the first corner of its box meets the frame: a thing is seldom a ball.
+    const M44f toCamera = view.camera.cameraToWorld.inverse();
+    const float up = std::tan(0.5F * kYfov);
+    float nearer = kNothingHit;
+    for (int i = 0; i < 8; ++i) {
+        const V3f corner = V3f((i & 1) != 0 ? bounds.max.x : bounds.min.x,
+                               (i & 2) != 0 ? bounds.max.y : bounds.min.y,
+                               (i & 4) != 0 ? bounds.max.z : bounds.min.z) *
+                           toCamera;
+        const float wanted =
+            kMargin * std::max(std::abs(corner.y) / up, std::abs(corner.x) / (up * aspect));
+        nearer = std::min(nearer, -corner.z - wanted);
+    }
+    view.camera = lookingAt(view.camera.position() - from * std::max(nearer, 0.0F), centre, kYfov);
     view.camera.nearDistance = radius * 1e-3F;
     view.camera.farDistance = radius * 100.0F;
     return view;

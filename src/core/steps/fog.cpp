@@ -96,6 +96,7 @@ StepType fogStep() {
         .colour(&S::colour, "colour", "Colour", "What the far distance fades to.")
         .toggle(&S::byHeight, "by_height", "Thins with height",
                 "Lets the fog lie on the ground and thin upwards.")
+        .once("height_falloff")
         .number(&S::level, "level", "Level", Unit::Metre, {-1e5F, 1e5F, 20.0F},
                 "World height at which the fog is as thick as set.")
         .onlyWhen("by_height=on")

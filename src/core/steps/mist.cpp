@@ -1,5 +1,6 @@
 #include "core/steps/mist.h"
 
+#include "core/passes/pass_set.h"
 #include "core/steps/mist_row.h"
 
 #include <algorithm>
@@ -11,19 +12,14 @@ namespace noctis {
 
 namespace {
 
-/// Of three places that may have come together or crossed.
-float powerOf(const MistStepSettings& s) noexcept {
-    const float length = std::max(s.full - s.begins, 1e-6F);
-    const float half = std::clamp((s.half - s.begins) / length, 1e-3F, 1.0F - 1e-3F);
-    return std::log(0.5F) / std::log(half);
-}
+MistSettings placesOf(const MistStepSettings& s) noexcept { return {s.begins, s.half, s.full}; }
 
 MistRow rowOf(const MistStepSettings& s) noexcept {
     MistRow row{};
     row.isShare = s.source == MistSource::Pass;
     row.begins = s.begins;
     row.perMetre = 1.0F / std::max(s.full - s.begins, 1e-6F);
-    row.power = powerOf(s);
+    row.power = mistPower(placesOf(s));
     row.tint[0] = s.colour.r;
     row.tint[1] = s.colour.g;
     row.tint[2] = s.colour.b;
@@ -33,10 +29,7 @@ MistRow rowOf(const MistStepSettings& s) noexcept {
 }  // namespace
 
 float mistShare(float depth, const MistStepSettings& s) noexcept {
-    if (std::isnan(depth))
-        return 0.0F;
-    const float t = (depth - s.begins) / std::max(s.full - s.begins, 1e-6F);
-    return std::pow(std::clamp(t, 0.0F, 1.0F), powerOf(s));
+    return mistAt(depth, placesOf(s));
 }
 
 StepType mistStep() {

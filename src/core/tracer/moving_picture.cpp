@@ -118,7 +118,7 @@ private:
     }
 
     void follow(const Surface& from, const V3f& direction, const Sought& sought) {
-        m_nextRays.push_back({leavingFrom(from, direction), direction});
+        m_nextRays.push_back({leavingFrom(from, direction), direction, kNothingHit, 0.0F});
         m_nextSought.push_back(sought);
     }
 
@@ -139,7 +139,7 @@ private:
             return;
         m_shadowRays.push_back(
             {leavingFrom(surface, lamp.direction), lamp.direction,
-             std::isfinite(lamp.distance) ? lamp.distance * kShortOfLight : kNothingHit});
+             std::isfinite(lamp.distance) ? lamp.distance * kShortOfLight : kNothingHit, 0.0F});
         m_shadowed.push_back(light);
     }
 

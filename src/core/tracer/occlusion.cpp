@@ -2,14 +2,13 @@
 
 #include "core/passes/statistics.h"
 #include "core/tracer/directions.h"
+#include "core/tracer/ray_packets.h"
 #include "core/tracer/sampler.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <numeric>
-
-#include <embree3/rtcore.h>
 
 namespace noctis {
 
@@ -18,6 +17,29 @@ namespace {
 /// Tables that differ in where within each ring its sample lies, so that rings leave no bias.
 constexpr int kTables = 16;
 constexpr double kGoldenAngle = 2.399963229728653;
+
+/// Directions are told apart by the cells of a grid laid over the sphere, unfolded to a square.
+/// Source   Cigolle et al. 2014, A Survey of Efficient Representations for Independent Unit Vectors (oct).
+constexpr int kBinsAcross = 12;
+constexpr int kDirectionBins = kBinsAcross * kBinsAcross;
+
+int directionBin(const V3f& d) noexcept {
+    const float sum = std::abs(d.x) + std::abs(d.y) + std::abs(d.z);
+    float u = d.x / sum;
+    float v = d.z / sum;
+    if (d.y < 0.0F) {
+        const float folded = (1.0F - std::abs(v)) * std::copysign(1.0F, u);
+        v = (1.0F - std::abs(u)) * std::copysign(1.0F, v);
+        u = folded;
+    }
+    const auto cell = [](float w) {
+        return std::clamp(static_cast<int>((w + 1.0F) * 0.5F * kBinsAcross), 0, kBinsAcross - 1);
+    };
+    // There and back, so that neighbours of the order are neighbours on the sphere.
+    const int row = cell(v);
+    const int column = cell(u);
+    return row * kBinsAcross + (row % 2 == 0 ? column : kBinsAcross - 1 - column);
+}
 
 /// 0..n-1 so that every beginning of the order is spread evenly over the whole.
 std::vector<int> spreadOrder(int n) {
@@ -70,10 +92,53 @@ OcclusionSampler::Turned OcclusionSampler::turnedAt(const Surface& surface,
 }
 
 float OcclusionSampler::openSum(const Surface& surface, int first, int last,
-                                std::uint32_t pixelHash) const noexcept {
-    const Turned turned = turnedAt(surface, pixelHash);
-    return m_settings.falloff > 0.0F ? openByNearest(surface, turned, first, last)
-                                     : openByShadowRays(surface, turned, first, last);
+                                std::uint32_t pixelHash) const {
+    std::vector<float> sum;
+    openSums({surface}, {pixelHash}, first, last, sum);
+    return sum.front();
+}
+
+void OcclusionSampler::openSums(const std::vector<Surface>& surfaces,
+                                const std::vector<std::uint32_t>& hashes, int first, int last,
+                                std::vector<float>& sums) const {
+    sums.assign(surfaces.size(), 0.0F);
+    if (m_settings.falloff > 0.0F) {
+        for (std::size_t s = 0; s < surfaces.size(); ++s)
+            sums[s] = openByNearest(surfaces[s], turnedAt(surfaces[s], hashes[s]), first, last);
+        return;
+    }
+    const float to = m_settings.reach > 0.0F ? m_settings.reach : kNothingHit;
+    struct Asked {
+        PacketRay ray;
+        std::size_t surface;
+        int bin;
+    };
+    std::vector<Asked> asked;
+    std::array<int, kDirectionBins + 1> begins{};
+    for (std::size_t s = 0; s < surfaces.size(); ++s) {
+        const Turned t = turnedAt(surfaces[s], hashes[s]);
+        for (int i = first; i < last; ++i) {
+            const V3f& d = t.directions[i];
+            const V3f world = t.tangent * d.x + t.bitangent * d.y + t.normal * d.z;
+            // Where the shading normal leans, some directions go below the true surface: closed.
+            if (world.dot(surfaces[s].geometricNormal) <= 0.0F)
+                continue;
+            asked.push_back({{t.origin, world, to, m_settings.skip}, s, directionBin(world)});
+            ++begins[static_cast<std::size_t>(asked.back().bin) + 1];
+        }
+    }
+    std::partial_sum(begins.begin(), begins.end(), begins.begin());
+    std::vector<PacketRay> rays(asked.size());
+    std::vector<std::size_t> whose(asked.size());
+    for (const Asked& each : asked) {
+        const auto at = static_cast<std::size_t>(begins[static_cast<std::size_t>(each.bin)]++);
+        rays[at] = each.ray;
+        whose[at] = each.surface;
+    }
+    std::vector<unsigned char> blocked(rays.size());
+    occludedAll(m_occluders, rays.data(), rays.size(), blocked.data());
+    for (std::size_t i = 0; i < rays.size(); ++i)
+        sums[whose[i]] += blocked[i] != 0 ? 0.0F : 1.0F;
 }
 
 V3f OcclusionSampler::bentSum(const Surface& surface, int first, int last,
@@ -102,48 +167,6 @@ void OcclusionSampler::visitRays(
         if (world.dot(surface.geometricNormal) > 0.0F)
             visit(t.origin, world, m_settings.skip, to);
     }
-}
-
-float OcclusionSampler::openByShadowRays(const Surface& s, const Turned& t, int first,
-                                         int last) const noexcept {
-    // Sixteen at a time: rays of one origin share the way down the tree.
-    constexpr int kWide = 16;
-    const RTCScene scene = m_occluders.embree();
-    const float to = m_settings.reach > 0.0F ? m_settings.reach : kNothingHit;
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    alignas(64) int valid[kWide];
-    alignas(64) RTCRay16 rays;
-    int open = 0;
-    for (int i = first; i < last;) {
-        int count = 0;
-        for (; count < kWide && i < last; ++i) {
-            const V3f& d = t.directions[i];
-            const V3f world = t.tangent * d.x + t.bitangent * d.y + t.normal * d.z;
-            // Where the shading normal leans, some directions go below the true surface: closed.
-            if (world.dot(s.geometricNormal) <= 0.0F)
-                continue;
-            rays.org_x[count] = t.origin.x;
-            rays.org_y[count] = t.origin.y;
-            rays.org_z[count] = t.origin.z;
-            rays.dir_x[count] = world.x;
-            rays.dir_y[count] = world.y;
-            rays.dir_z[count] = world.z;
-            rays.tnear[count] = m_settings.skip;
-            rays.tfar[count] = to;
-            rays.time[count] = 0.0F;
-            rays.mask[count] = ~0U;
-            rays.id[count] = 0;
-            rays.flags[count] = 0;
-            ++count;
-        }
-        for (int k = 0; k < kWide; ++k)
-            valid[k] = k < count ? -1 : 0;
-        rtcOccluded16(valid, scene, &context, &rays);
-        for (int k = 0; k < count; ++k)
-            open += rays.tfar[k] < 0.0F ? 0 : 1;
-    }
-    return static_cast<float>(open);
 }
 
 float OcclusionSampler::openByNearest(const Surface& s, const Turned& t, int first,

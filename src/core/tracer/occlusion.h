@@ -23,7 +23,12 @@ public:
 
     /// Sum of the openness of directions [first, last) of all, at a surface.
     [[nodiscard]] float openSum(const Surface& surface, int first, int last,
-                                std::uint32_t pixelHash) const noexcept;
+                                std::uint32_t pixelHash) const;
+
+    /// The same of several surfaces beside each other, whose rays are traced by their direction: those
+    /// that run alike go together.
+    void openSums(const std::vector<Surface>& surfaces, const std::vector<std::uint32_t>& hashes,
+                  int first, int last, std::vector<float>& sums) const;
 
     /// Sum of the unblocked directions of [first, last), in the world.
     [[nodiscard]] V3f bentSum(const Surface& surface, int first, int last,
@@ -44,8 +49,6 @@ private:
         const V3f* directions;
     };
     [[nodiscard]] Turned turnedAt(const Surface& surface, std::uint32_t pixelHash) const noexcept;
-    [[nodiscard]] float openByShadowRays(const Surface& s, const Turned& t, int first,
-                                         int last) const noexcept;
     [[nodiscard]] float openByNearest(const Surface& s, const Turned& t, int first,
                                       int last) const noexcept;
 

@@ -10,6 +10,8 @@ namespace {
 
 constexpr std::uint32_t kFirstTurn = 0xa511e9b3U;
 constexpr std::uint32_t kOtherTurn = 0x63d83595U;
+/// Pixels whose rays are traced together; a row of them, for a stop is heeded after each row.
+constexpr int kTogether = 32;
 /// Part of the pixels about one that must be like it, so that cleaning is enough.
 constexpr float kLittleSupport = 0.2F;
 
@@ -39,8 +41,15 @@ public:
 
     void trace(const Tile& tile, int from, int to) noexcept override {
         for (int y = tile.y0; y < tile.y1; ++y)
-            for (int x = tile.x0; x < tile.x1; ++x)
-                add(x, y, from, to);
+            for (int x = tile.x0; x < tile.x1;) {
+                const int end = std::min(tile.x1, (x / kTogether + 1) * kTogether);
+                if (m_kind == PassKind::Bent)
+                    for (int each = x; each < end; ++each)
+                        addBent(each, y, from, to);
+                else
+                    addOpen(x, end, y, from, to);
+                x = end;
+            }
     }
 
     [[nodiscard]] std::vector<Pass> passes(const std::vector<int>& samplesOfTile,
@@ -55,24 +64,41 @@ public:
     }
 
 private:
-    void add(int x, int y, int from, int to) const noexcept {
-        const std::ptrdiff_t at = m_sums.rowStride() * y + x;
+    std::optional<Surface> seenAt(int x, int y) const noexcept {
         const CameraRay ray = rayThrough(m_frame, x, y);
         const Hit hit = m_receivers.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
-        const bool bent = m_kind == PassKind::Bent;
-        if (!hit.any()) {
-            m_planes[0][at] += bent ? 0.0F : static_cast<float>(to - from);
-            return;
+        return hit.any() ? std::optional(m_receivers.surfaceAt(hit, ray.origin, ray.direction))
+                         : std::nullopt;
+    }
+
+    void addOpen(int begin, int end, int y, int from, int to) const {
+        std::vector<Surface> surfaces;
+        std::vector<std::uint32_t> hashes;
+        std::vector<std::ptrdiff_t> pixels;
+        for (int x = begin; x < end; ++x) {
+            const std::ptrdiff_t at = m_sums.rowStride() * y + x;
+            const std::optional<Surface> surface = seenAt(x, y);
+            if (!surface) {
+                m_planes[0][at] += static_cast<float>(to - from);
+                continue;
+            }
+            surfaces.push_back(*surface);
+            hashes.push_back(pixelHash(m_frame, x, y, kFirstTurn));
+            pixels.push_back(at);
         }
-        const Surface surface = m_receivers.surfaceAt(hit, ray.origin, ray.direction);
-        const std::uint32_t hash = pixelHash(m_frame, x, y, kFirstTurn);
-        if (!bent) {
-            m_planes[0][at] += m_sampler.openSum(surface, from, to, hash);
+        std::vector<float> sums;
+        m_sampler.openSums(surfaces, hashes, from, to, sums);
+        for (std::size_t i = 0; i < sums.size(); ++i)
+            m_planes[0][pixels[i]] += sums[i];
+    }
+
+    void addBent(int x, int y, int from, int to) const noexcept {
+        const std::optional<Surface> surface = seenAt(x, y);
+        if (!surface)
             return;
-        }
-        const V3f sum = m_sampler.bentSum(surface, from, to, hash);
+        const V3f sum = m_sampler.bentSum(*surface, from, to, pixelHash(m_frame, x, y, kFirstTurn));
         for (unsigned c = 0; c < 3; ++c)
-            m_planes[c][at] += sum[static_cast<int>(c)];
+            m_planes[c][m_sums.rowStride() * y + x] += sum[static_cast<int>(c)];
     }
 
     static void toUnitLength(Image& image) {

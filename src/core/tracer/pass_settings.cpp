@@ -5,6 +5,8 @@
 #include "core/settings/value_type.h"
 
 #include <algorithm>
+#include <cmath>
+#include <map>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -197,12 +199,11 @@ const SettingsBuilder<MistSettings>& mistBuilder() {
     static const auto builder = [] {
         using S = MistSettings;
         SettingsBuilder<S> b;
-        b.number(&S::start, "start", "Start", Unit::Metre, {0.0F, 1e6F, 100.0F},
-                 "Where the mist begins.");
-        b.number(&S::length, "length", "Length", Unit::Metre, {0.001F, 1e6F, 500.0F},
-                 "Over how much depth it becomes full.");
-        b.number(&S::falloff, "falloff", "Falloff", Unit::None, {0.05F, 8.0F, 4.0F},
-                 "1 grows evenly, 2 grows late, 0.5 grows early.");
+        b.number(&S::begins, "begins", "Begins", Unit::Metre, {0.0F, 1e6F, 100.0F},
+                 "Where the mist begins, along the view.");
+        b.number(&S::half, "half", "Half", Unit::Metre, {0.0F, 1e6F, 200.0F}, "Where it is half.");
+        b.number(&S::full, "full", "Full", Unit::Metre, {0.001F, 1e6F, 500.0F},
+                 "Where it is full.");
         return b;
     }();
     return builder;
@@ -334,6 +335,35 @@ std::vector<PassRequest> passRequests(const std::vector<std::string>& names, con
     return requests;
 }
 
+const Parameter* formerParameter(PassKind kind, const std::string& id) {
+    static const std::map<std::string, Parameter> ofMist = [] {
+        std::map<std::string, Parameter> all;
+        for (const char* each : {"start", "length", "falloff"}) {
+            Parameter parameter = parameterNamed(mistBuilder().parameters(), "begins");
+            parameter.id = each;
+            all[each] = parameter;
+        }
+        return all;
+    }();
+    const auto found = ofMist.find(id);
+    return kind == PassKind::Mist && found != ofMist.end() ? &found->second : nullptr;
+}
+
+void setByFormerName(PassRequest& request, const std::string& id, float value) {
+    MistSettings mist = mistSettings(request.settings);
+    const float length = std::max(mist.full - mist.begins, 1e-6F);
+    const float share = (mist.half - mist.begins) / length;
+    if (id == "start")
+        mist = {value, value + share * length, value + length};
+    else if (id == "length")
+        mist = {mist.begins, mist.begins + share * value, mist.begins + value};
+    else
+        mist.half = mist.begins + length * std::pow(0.5F, 1.0F / std::max(value, 0.05F));
+    request.settings.set("begins", mist.begins);
+    request.settings.set("half", mist.half);
+    request.settings.set("full", mist.full);
+}
+
 void applyPassSetting(std::vector<PassRequest>& requests, const std::string& assignment) {
     const auto dot = assignment.find('.');
     const auto equals = assignment.find('=');
@@ -348,11 +378,15 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
         // A kind's name sets all of them.
         if (request.name() != name && passKindInfo(request.kind).id != name)
             continue;
-        const std::vector<Parameter>& parameters = passParameters(request.kind);
-        const Parameter& parameter =
-            parameterNamed(parameters, assignment.substr(last + 1, equals - last - 1));
-        request.settings.set(parameter.id, valueFromText(parameter, assignment.substr(equals + 1)));
+        const std::string id = assignment.substr(last + 1, equals - last - 1);
+        const std::string value = assignment.substr(equals + 1);
         found = true;
+        if (const Parameter* former = formerParameter(request.kind, id)) {
+            setByFormerName(request, id, std::get<float>(valueFromText(*former, value)));
+            continue;
+        }
+        const Parameter& parameter = parameterNamed(passParameters(request.kind), id);
+        request.settings.set(parameter.id, valueFromText(parameter, value));
     }
     if (!found)
         throw Error(ErrorCode::UnknownName,

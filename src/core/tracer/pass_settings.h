@@ -146,6 +146,12 @@ std::vector<PassRequest> passRequests(const std::vector<std::string>& names, con
 /// Makes a pass quick and rough: one sample, cleaned so that it can be read.
 void makeRough(PassRequest& request);
 
+/// A setting that older projects have: a mist was told by `start`, `length` and `falloff`, where it was
+/// ((depth - start)/length)^falloff. None for settings of today.
+const Parameter* formerParameter(PassKind kind, const std::string& id);
+/// Sets today's settings by a former one.
+void setByFormerName(PassRequest& request, const std::string& id, float value);
+
 /// Sets "pass.setting=value" in one of the requests.
 /// Errors   Error(UnknownName), Error(BadSetting).
 void applyPassSetting(std::vector<PassRequest>& requests, const std::string& assignment);

@@ -21,6 +21,7 @@ void fill(Packet& ray, int* valid, const PacketRay* rays, std::size_t count) noe
         ray.dir_x[i] = from.direction.x;
         ray.dir_y[i] = from.direction.y;
         ray.dir_z[i] = from.direction.z;
+        ray.tnear[i] = from.from;
         ray.tfar[i] = from.to;
         ray.mask[i] = ~0U;
     }
@@ -90,7 +91,7 @@ void raysOfTile(const Camera& camera, int width, int height, const Tile& tile, T
                 for (int x = x0; x < std::min(x0 + kSide, tile.x1); ++x) {
                     const CameraRay ray =
                         frame.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
-                    out.rays.push_back({ray.origin, ray.direction});
+                    out.rays.push_back({ray.origin, ray.direction, kNothingHit, 0.0F});
                     out.pixels.push_back((y - tile.y0) * tile.width() + x - tile.x0);
                     out.planar.push_back(ray.planarPerDistance);
                 }

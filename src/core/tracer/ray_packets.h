@@ -12,6 +12,7 @@ struct PacketRay {
     V3f origin;
     V3f direction;
     float to = kNothingHit;
+    float from = 0.0F;
 };
 
 /// What each ray meets first; sixteen go together, which is some times as fast as one by one where

@@ -3,6 +3,7 @@
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
+#include "app/session/pass_rules.h"
 #include "app/window/main_window.h"
 #include "core/passes/pass_file.h"
 #include "support/fields.h"
@@ -135,6 +136,45 @@ TEST_CASE("a pass says what it is taken for and why, and is taken for something 
     opened.window.session().undo();
     QApplication::processEvents();
     CHECK(opened.window.session().passes().find(PassKind::Depth) != nullptr);
+}
+
+TEST_CASE("a reading is kept as a rule for the next files, listed, and removed",
+          "[reading-panel]") {
+    Opened opened;
+    opened.click("depth");
+    opened.child<QComboBox>("reading-coding")->setCurrentIndex(2);
+    opened.child<QDoubleSpinBox>("reading-far")->setValue(70.0);
+    QApplication::processEvents();
+    const PassReading set = opened.window.session().project().readings.passes.at("depth");
+    opened.click("keep-rule");
+    CHECK_FALSE(opened.child<QPushButton>("keep-rule")->isVisible());
+    CHECK(opened.child<QPushButton>("list-rules")->text() == "Rules (1)");
+    // Another window, another shot of the same maker: the rule is in its project, and is seen.
+    {
+        MainWindow other(opened.data.path());
+        other.show();
+        other.open({opened.folder / "shot.png", opened.folder / "shot_z.png"});
+        REQUIRE(waitFor([&] { return other.session().passes().find(PassKind::Depth) != nullptr; }));
+        const Pass& depth = *other.session().passes().find(PassKind::Depth);
+        CHECK(depth.interpretation->coding == DepthCoding::Inverse);
+        CHECK(depth.interpretation->farDistance == 70.0F);
+        CHECK(other.session().project().readings.passes.at("depth").depth == set.depth);
+    }
+    opened.window.session().rules().remove("depth");
+    CHECK(PassRules(opened.data / "pass-rules.json").all().empty());
+    opened.window.open({opened.folder / "shot.png", opened.folder / "shot_z.png"});
+}
+
+TEST_CASE("rules survive the session, and a damaged list counts as none", "[reading-panel]") {
+    const Folder folder;
+    PassReading reading;
+    reading.kind = PassKind::Normal;
+    reading.normal = NormalReading{NormalAxes::Camera, NormalCoding::Encoded, GreenWay::Down};
+    PassRules(folder / "rules.json").keep("Nrm", reading);
+    CHECK(PassRules(folder / "rules.json").all().at("Nrm") == reading);
+    CHECK(inWords(reading) == "Normal, camera axes, stored 0 to 1, green down");
+    folder.write("rules.json", "[1, 2");
+    CHECK(PassRules(folder / "rules.json").all().empty());
 }
 
 TEST_CASE("a new render in the old place keeps every step, and what differs is said", "[relink]") {

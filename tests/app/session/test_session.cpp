@@ -510,12 +510,12 @@ TEST_CASE("mist follows its settings as long as there is depth", "[app][session]
     session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 30.0F));
     session.change({}, {}, [](Project& p) {
         p.passes.push_back(passRequest(PassKind::Mist));
-        applyPassSetting(p.passes, "mist.start=10");
-        applyPassSetting(p.passes, "mist.length=40");
+        applyPassSetting(p.passes, "mist.begins=10");
+        applyPassSetting(p.passes, "mist.full=50");
     });
     REQUIRE(session.passes().find(PassKind::Mist) != nullptr);
     CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == Approx(0.5F));
-    session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "mist.length=20"); });
+    session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "mist.full=30"); });
     CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == 1.0F);
     session.undo();
     CHECK(session.passes().find(PassKind::Mist)->image(1, 1, 0) == Approx(0.5F));

@@ -35,7 +35,7 @@ TEST_CASE("near, far, focus and mist are set from a measured place", "[app][surv
     o.press("focus-here");
     CHECK(o.project().ramp.nearest == Approx(5.0F).epsilon(1e-3));
     CHECK(o.project().ramp.farthest == Approx(9.0F).epsilon(1e-3));
-    CHECK(o.passSetting(PassKind::Mist, "start") == Approx(5.0F).epsilon(1e-3));
+    CHECK(o.passSetting(PassKind::Mist, "begins") == Approx(5.0F).epsilon(1e-3));
     REQUIRE(o.project().recipe.steps.size() == 1);
     const Step& lens = o.project().recipe.steps[0];
     CHECK(lens.type == "depth_of_field");

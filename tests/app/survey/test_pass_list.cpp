@@ -103,7 +103,7 @@ TEST_CASE("what is stale is rendered, the rest stays, and mist follows without a
     const Pass* mist = o.session.passes().find(PassKind::Mist);
     REQUIRE(mist != nullptr);
     const Image before = mist->image;
-    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "mist.start=1"); });
+    o.session.change({}, {}, [](Project& p) { applyPassSetting(p.passes, "mist.begins=1"); });
     CHECK_FALSE(o.room.renderer().running());
     CHECK(stateOf(2).kind == PassState::Kind::Current);
     CHECK_FALSE(test::sameBits(before, o.session.passes().find(PassKind::Mist)->image));

@@ -43,23 +43,24 @@ TEST_CASE("the depth ramp and the mist are dragged on Survey's Sounding", "[app]
     };
     const float near = drag(kRampOwner, "near", 60);
     CHECK(o.project().ramp.nearest == Approx(near).epsilon(0.03));
-    const float before = o.passSetting(PassKind::Mist, "start");
-    const float start = drag(kMistOwner, "starts", 40);
-    CHECK(o.passSetting(PassKind::Mist, "start") == Approx(start).epsilon(0.03));
+    const float before = o.passSetting(PassKind::Mist, "begins");
+    const float start = drag(kMistOwner, "begins", 40);
+    CHECK(o.passSetting(PassKind::Mist, "begins") == Approx(start).epsilon(0.03));
     CHECK(start != before);
     o.session.change({}, {}, [](Project& p) {
-        applyPassSetting(p.passes, "mist.start=5");
-        applyPassSetting(p.passes, "mist.length=8");
+        applyPassSetting(p.passes, "mist.begins=5");
+        applyPassSetting(p.passes, "mist.half=9");
+        applyPassSetting(p.passes, "mist.full=13");
     });
     const float half = drag(kMistOwner, "half", -12);
     const MistSettings mist = mistSettings(o.project().passes.back().settings);
-    CHECK(mist.falloff < 1.0F);  // thick early
+    CHECK(mist.half < 9.0F);  // thick early
     CHECK(mistAt(half, mist) == Approx(0.5F).margin(0.04));
     o.session.undo();
-    CHECK(o.passSetting(PassKind::Mist, "falloff") == 1.0F);
+    CHECK(o.passSetting(PassKind::Mist, "half") == 9.0F);
     o.session.undo();
     o.session.undo();
-    CHECK(o.passSetting(PassKind::Mist, "start") == before);
+    CHECK(o.passSetting(PassKind::Mist, "begins") == before);
 }
 
 TEST_CASE("lanes of Survey never let near pass far, nor a mist end before it starts",
@@ -72,7 +73,9 @@ TEST_CASE("lanes of Survey never let near pass far, nor a mist end before it sta
     moveSurveyHandle(project, automatic, kRampOwner, "far", 0.001F);
     CHECK(project.ramp.nearest < project.ramp.farthest);
     moveSurveyHandle(project, automatic, kMistOwner, "full", 0.0F);
-    CHECK(mistSettings(project.passes.back().settings).length > 0.0F);
+    const MistSettings mist = mistSettings(project.passes.back().settings);
+    CHECK(mist.begins < mist.full);
+    CHECK(mist.half <= mist.full);
     CHECK(surveyLanes(project, automatic).size() == 2);
 }
 
@@ -114,10 +117,10 @@ TEST_CASE("what is shown and not rendered is offered, and mist is dragged at onc
     o.room.show({PassKind::Mist, {}});
     o.settle();
     auto& sounding = o.room.sounding();
-    const QPoint start = sounding.handlePlace(kMistOwner, "starts").toPoint();
+    const QPoint start = sounding.handlePlace(kMistOwner, "begins").toPoint();
     QTest::mousePress(&sounding, Qt::LeftButton, {}, start);
     QTest::mouseMove(&sounding, start + QPoint(20, 0));
     QTest::mouseRelease(&sounding, Qt::LeftButton, {}, start + QPoint(20, 0));
     CHECK(o.project().passes.back().kind == PassKind::Mist);
-    CHECK(o.passSetting(PassKind::Mist, "start") > MistSettings{}.start);
+    CHECK(o.passSetting(PassKind::Mist, "begins") > MistSettings{}.begins);
 }

@@ -61,3 +61,16 @@ TEST_CASE("values that are no numbers do not spread through a view", "[image][co
     CHECK(shown(1, 0, 0) == Approx(srgbFromLinear(0.2F)).epsilon(1e-4));
     CHECK((shown(0, 0, 0) >= 0.0F && shown(0, 0, 0) <= 1.0F));
 }
+
+TEST_CASE("the soft shoulder is black at black, and has no kink at middle grey",
+          "[image][colour]") {
+    const auto shown = [](float linear) {
+        return viewed(Image::filled(1, 1, 3, linear), ViewTransform::Film, 0.0F)(0, 0, 0);
+    };
+    CHECK(shown(0.0F) < 0.5F / 255.0F);
+    CHECK(shown(0.18F) == Approx(srgbFromLinear(0.18F)).margin(0.002));
+    const float step = std::exp2(0.1F);
+    const float below = shown(0.18F) - shown(0.18F / step);
+    const float above = shown(0.18F * step) - shown(0.18F);
+    CHECK(above == Approx(below).epsilon(0.03));
+}

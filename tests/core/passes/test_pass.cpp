@@ -8,6 +8,8 @@
 
 #include <set>
 
+#include <cmath>
+
 #include <catch2/catch.hpp>
 
 using namespace noctis;
@@ -205,7 +207,8 @@ TEST_CASE("mist made of depth is the mist of its definition", "[passes][derive]"
     depth.name = "depth";
     depth.kind = PassKind::Depth;
     depth.image = Image::row({1.0F, 10.0F, 30.0F, 100.0F, kNothingHit});
-    const Pass mist = mistFromDepth(depth, {.start = 10.0F, .length = 40.0F, .falloff = 2.0F});
+    const Pass mist = mistFromDepth(
+        depth, {.begins = 10.0F, .half = 10.0F + 40.0F * std::sqrt(0.5F), .full = 50.0F});
     CHECK(mist.kind == PassKind::Mist);
     CHECK(mist.warnings.empty());
     CHECK(mist.image(0, 0, 0) == 0.0F);

@@ -262,12 +262,14 @@ TEST_CASE("position, distance and mist are derived from depth as they were measu
     CHECK_THROWS_AS(resolvePass(PassSet{}, PassKind::Distance), Error);
 }
 
-TEST_CASE("mist runs from start over its length with its falloff", "[passes][derive]") {
-    CHECK(mistAt(5.0F, {5.0F, 10.0F, 1.0F}) == 0.0F);
-    CHECK(mistAt(10.0F, {5.0F, 10.0F, 1.0F}) == 0.5F);
-    CHECK(mistAt(10.0F, {5.0F, 10.0F, 2.0F}) == 0.25F);
-    CHECK(mistAt(10.0F, {5.0F, 10.0F, 0.5F}) == Approx(std::sqrt(0.5F)));
-    CHECK(mistAt(kNothingHit, {5.0F, 10.0F, 2.0F}) == 1.0F);
+TEST_CASE("mist runs from where it begins to where it is full, half where it is half",
+          "[passes][derive]") {
+    CHECK(mistAt(5.0F, {5.0F, 10.0F, 15.0F}) == 0.0F);
+    CHECK(mistAt(10.0F, {5.0F, 10.0F, 15.0F}) == Approx(0.5F));
+    CHECK(mistAt(7.5F, {5.0F, 10.0F, 15.0F}) == Approx(0.25F));
+    CHECK(mistAt(8.0F, {5.0F, 8.0F, 15.0F}) == Approx(0.5F));
+    CHECK(mistAt(15.0F, {5.0F, 14.0F, 15.0F}) == 1.0F);
+    CHECK(mistAt(kNothingHit, {5.0F, 10.0F, 15.0F}) == 1.0F);
 }
 
 TEST_CASE("matte ids are the open layout's", "[passes][matte]") {

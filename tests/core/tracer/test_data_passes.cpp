@@ -143,10 +143,32 @@ TEST_CASE("data passes do not blend surfaces at edges unless asked to", "[tracer
 TEST_CASE("mist follows the depth with its own settings", "[tracer]") {
     const View view = viewOf(V3f(0, 2, 0), V3f(0, 0, -8));
     const PassSet set = renderOf(groundScene(), view, {PassKind::Depth, PassKind::Mist},
-                                 {"mist.start=3", "mist.length=20", "mist.falloff=2"});
+                                 {"mist.begins=3", "mist.half=17", "mist.full=23"});
     for (int y = 0; y < kHeight; y += 7)
         CHECK(set.passes[1].image(80, y, 0) ==
-              Approx(mistAt(set.passes[0].image(80, y, 0), {3.0F, 20.0F, 2.0F})).margin(1e-5));
+              Approx(mistAt(set.passes[0].image(80, y, 0), {3.0F, 17.0F, 23.0F})).margin(1e-5));
+}
+
+TEST_CASE("a mist is 0 where it begins, a half where it is half, and 1 where it is full",
+          "[tracer]") {
+    for (const float half : {4.0F, 10.0F, 13.0F, 22.0F}) {
+        const MistSettings mist{3.0F, half, 23.0F};
+        CHECK(mistAt(3.0F, mist) == 0.0F);
+        CHECK(mistAt(half, mist) == Approx(0.5F).margin(1e-4));
+        CHECK(mistAt(23.0F, mist) == 1.0F);
+        CHECK(mistAt(kNothingHit, mist) == 1.0F);
+        CHECK(mistAt(std::nanf(""), mist) == 0.0F);
+    }
+}
+
+TEST_CASE("a mist that was told by start, length and falloff looks as it did", "[tracer]") {
+    std::vector<PassRequest> passes{passRequest(PassKind::Mist)};
+    for (const char* former : {"mist.start=3", "mist.length=20", "mist.falloff=2"})
+        applyPassSetting(passes, former);
+    const MistSettings mist = mistSettings(passes[0].settings);
+    for (const float depth : {2.0F, 3.0F, 8.0F, 15.0F, 22.0F, 40.0F})
+        CHECK(mistAt(depth, mist) ==
+              Approx(std::pow(std::clamp((depth - 3.0F) / 20.0F, 0.0F, 1.0F), 2.0F)).margin(1e-4));
 }
 
 TEST_CASE("coverage carries the soft edge", "[tracer]") {
@@ -273,7 +295,7 @@ TEST_CASE("requests that make no sense are refused before any work", "[tracer]")
     request.width = 0;
     CHECK_THROWS_AS(renderPasses(scene, accelerator, request), Error);
     std::vector<PassRequest> requests{passRequest(PassKind::Occlusion)};
-    for (const char* bad : {"occlusion.reach", "occlusion=3", "mist.start=1", "occlusion.nothing=1",
-                            "occlusion.spread=7", "occlusion.samples=many"})
+    for (const char* bad : {"occlusion.reach", "occlusion=3", "mist.begins=1",
+                            "occlusion.nothing=1", "occlusion.spread=7", "occlusion.samples=many"})
         CHECK_THROWS_AS(applyPassSetting(requests, bad), Error);
 }

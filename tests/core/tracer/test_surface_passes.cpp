@@ -320,7 +320,7 @@ TEST_CASE("a pass is stale by what changes it and by nothing else", "[tracer][st
     CHECK(stateOf(1).kind == PassState::Kind::Current);
     CHECK(stateOf(3).kind == PassState::Kind::Missing);
 
-    applyPassSetting(wanted.passes, "mist.start=20");  // made of depth, live
+    applyPassSetting(wanted.passes, "mist.begins=20");  // made of depth, live
     CHECK(stateOf(2).kind == PassState::Kind::Current);
 
     set.find(std::string_view("occlusion"))->settings.erase("falloff");  // of an older file
