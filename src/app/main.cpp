@@ -10,11 +10,8 @@
 #include <cstdio>
 
 int main(int argc, char** argv) {
-    QApplication application(argc, argv);
-    QApplication::setApplicationName(QStringLiteral("noctis"));
-    QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
-    noctis::theme::apply(application);
-
+    QCoreApplication::setApplicationName(QStringLiteral("noctis"));
+    QCoreApplication::setApplicationVersion(QStringLiteral(NOCTIS_VERSION));
     QCommandLineParser parser;
     parser.setApplicationDescription(
         QStringLiteral("Noctis: a picture and its passes, worked on without rendering again."));
@@ -33,6 +30,15 @@ int main(int argc, char** argv) {
     parser.addPositionalArgument(QStringLiteral("FILE"),
                                  QStringLiteral("A project, a scene, or pass files."),
                                  QStringLiteral("[FILE...]"));
+    {
+        // Its help and version need no display.
+        const QCoreApplication plain(argc, argv);
+        if (parser.parse(QCoreApplication::arguments()) &&
+            (parser.isSet(QStringLiteral("help")) || parser.isSet(QStringLiteral("version"))))
+            parser.process(plain);
+    }
+    QApplication application(argc, argv);
+    noctis::theme::apply(application);
     parser.process(application);
 
     const QTemporaryDir scratch;

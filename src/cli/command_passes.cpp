@@ -89,10 +89,10 @@ void addPassesCommand(CLI::App& app, Command& chosen) {
         bool json = false;
     };
     const auto options = std::make_shared<Options>();
-    CLI::App* command = app.add_subcommand("passes", "Tells which passes files hold");
+    CLI::App* command = app.add_subcommand("passes", "List the passes of files");
     command->add_option("FILE", options->files, "Pass files")->required();
     addReadOption(*command, options->reads);
-    command->add_flag("--json", options->json, "Prints one JSON document");
+    command->add_flag("--json", options->json, "Print one JSON document");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
             Json files = Json::array();

@@ -33,13 +33,13 @@ void addProbeCommand(CLI::App& app, Command& chosen) {
         bool json = false;
     };
     const auto options = std::make_shared<Options>();
-    CLI::App* command = app.add_subcommand("probe", "Tells every pass's value at pixels");
+    CLI::App* command = app.add_subcommand("probe", "Print every pass's value at the given pixels");
     command->add_option("FILE", options->files, "Pass files of one frame")->required();
     command->add_option("--at", options->at, "A pixel as X,Y; may be given again")
         ->required()
         ->allow_extra_args(false);
     addReadOption(*command, options->reads);
-    command->add_flag("--json", options->json, "Prints one JSON document");
+    command->add_flag("--json", options->json, "Print one JSON document");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
             Readings how;

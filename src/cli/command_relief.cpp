@@ -323,7 +323,7 @@ void addReliefCommand(CLI::App& app, Command& chosen) {
     command->add_flag("--flip-y", o->flipY, "Of normals: +y is down the picture");
     command->add_option("--plane", o->plane,
                         "What a view in perspective is laid onto: ground, fit or X,Y,Z,NX,NY,NZ");
-    command->add_option("--within", o->within, "Leaves out what is farther from the camera, m")
+    command->add_option("--within", o->within, "Leave out what is farther from the camera, m")
         ->check(CLI::PositiveNumber);
     command->add_option("--detail", o->detail, "A picture of normals that fine detail comes from");
     command->add_option("--wavelength", o->wavelength, "Detail is finer than this, m")
@@ -341,10 +341,10 @@ void addReliefCommand(CLI::App& app, Command& chosen) {
     command->add_option("--triangles", o->triangles, "The most a mesh may have");
     command->add_option("--height-error", o->heightError, "How far a mesh may be off the map, m")
         ->check(CLI::NonNegativeNumber);
-    command->add_option("--tiles", o->tiles, "Cuts the map into AxB files, name_1_1 and so on");
-    command->add_flag("--dither", o->dithered, "Hides the stairs of few bits in fine noise");
+    command->add_option("--tiles", o->tiles, "Cut the map into AxB files, name_1_1 and so on");
+    command->add_flag("--dither", o->dithered, "Hide the stairs of few bits in fine noise");
     addReadOption(*command, o->reads);
-    command->add_flag("--json", o->json, "Prints one JSON document");
+    command->add_flag("--json", o->json, "Print one JSON document");
     command->callback(
         [&chosen, o] { chosen = [o](const CommandContext& context) { relief(*o, context); }; });
 }

@@ -208,7 +208,7 @@ void render(const Options& options, const CommandContext& context) {
 
 void addRenderCommand(CLI::App& app, Command& chosen) {
     const auto o = std::make_shared<Options>();
-    CLI::App* command = app.add_subcommand("render", "Renders passes of a scene");
+    CLI::App* command = app.add_subcommand("render", "Render passes of a scene");
     command->add_option("SCENE", o->scene, "The scene file")->required();
     command
         ->add_option("-o,--out", o->out,
@@ -224,7 +224,7 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
     command->add_option("--frames", o->frames, "A range of frames, A-B, of a scene that moves");
     command->add_option("--fps", o->fps, "Frames a second of a scene that moves")
         ->check(CLI::PositiveNumber);
-    command->add_flag("--resume", o->resume, "Keeps frames that are there already");
+    command->add_flag("--resume", o->resume, "Keep frames that are there already");
     command->add_option("--turnaround", o->about,
                         "Views from all sides of an object, group or material; --view is not used");
     command->add_option("--count", o->turnaround.count, "How many views a turnaround has")
@@ -232,7 +232,7 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
     command->add_option("--start", o->turnaround.startDegrees, "Its first direction, degrees");
     command->add_option("--elevation", o->turnaround.elevationDegrees, "From how high, degrees");
     command->add_flag("--parallel", o->turnaround.orthographic, "Without perspective");
-    command->add_flag("--times", o->times, "Renders each pass by itself and tells its time");
+    command->add_flag("--times", o->times, "Render each pass by itself and print its time");
     command->add_option("--threads", o->threads, "Cores to use; all if left out")
         ->check(CLI::NonNegativeNumber);
     command->add_option("--seed", o->seed, "Another seed gives another noise");
@@ -251,9 +251,9 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
         ->add_flag("--folders", o->folders,
                    "One file a pass, each in a folder of the pass's name beside the target")
         ->excludes(onePart);
-    command->add_flag("--half-colour", o->halfColour, "Packs colours smaller, within 5e-4");
-    command->add_flag("--half-normals", o->halfNormals, "Packs normals smaller, within 5e-4");
-    command->add_flag("--lossy-colour", o->lossy, "Packs beauty smaller; data passes stay exact");
+    command->add_flag("--half-colour", o->halfColour, "Pack colours smaller, within 5e-4");
+    command->add_flag("--half-normals", o->halfNormals, "Pack normals smaller, within 5e-4");
+    command->add_flag("--lossy-colour", o->lossy, "Pack beauty smaller; data passes stay exact");
     command->callback(
         [&chosen, o] { chosen = [o](const CommandContext& context) { render(*o, context); }; });
 }

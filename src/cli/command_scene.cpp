@@ -91,9 +91,9 @@ void addSceneCommand(CLI::App& app, Command& chosen) {
         bool json = false;
     };
     const auto options = std::make_shared<Options>();
-    CLI::App* command = app.add_subcommand("scene", "Tells what is in a scene");
+    CLI::App* command = app.add_subcommand("scene", "Print what is in a scene");
     command->add_option("SCENE", options->scene, "The scene file")->required();
-    command->add_flag("--json", options->json, "Prints one JSON document");
+    command->add_flag("--json", options->json, "Print one JSON document");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
             const Scene scene = importScene(options->scene);

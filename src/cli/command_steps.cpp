@@ -145,7 +145,7 @@ void addStepsCommand(CLI::App& app, Command& chosen) {
     CLI::App* command = app.add_subcommand(
         "steps", "List the steps, and what a Where can go by, with their settings");
     command->add_option("STEP", options->step, "One step only");
-    command->add_flag("--json", options->json, "Prints one JSON document");
+    command->add_flag("--json", options->json, "Print one JSON document");
     command->add_flag("--markdown", options->markdown, "Print docs/steps.md");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {

@@ -126,6 +126,7 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     row->addWidget(m_depthBox);
     row->addWidget(m_normalBox);
     row->addStretch(1);
+    column.addLayout(row);
     m_keepRule = new QPushButton;
     m_keepRule->setProperty("role", "link");
     m_keepRule->setObjectName("keep-rule");
@@ -137,9 +138,6 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     m_listRules->setToolTip(tr("The rules by which passes are read in files you open."));
     connect(m_listRules, &QPushButton::clicked, this,
             [this] { showRules(m_listRules->mapToGlobal(QPoint(0, m_listRules->height()))); });
-    row->addWidget(m_keepRule);
-    row->addWidget(m_listRules);
-    column.addLayout(row);
 }
 
 PassReading ReadingPanel::asRule() const {
@@ -160,7 +158,8 @@ void ReadingPanel::refreshRules() {
     m_keepRule->setToolTip(
         tr("Reads every pass named %1 like this in files you open from now on: %2.")
             .arg(qstring(m_pass.key), qstring(inWords(asRule()))));
-    m_keepRule->setVisible(!kept && !m_pass.key.empty());
+    // A file that says itself how it is read needs none.
+    m_keepRule->setVisible(!kept && !m_pass.key.empty() && (!m_told || !m_reading.empty()));
     m_listRules->setText(tr("Rules (%1)").arg(m_rules.size()));
     m_listRules->setVisible(!m_rules.empty());
 }
@@ -213,6 +212,8 @@ void ReadingPanel::buildReason(QVBoxLayout& column) {
     auto* below = new QHBoxLayout;
     below->setSpacing(12);
     below->addWidget(m_reason, 1);
+    below->addWidget(m_keepRule, 0, Qt::AlignTop);
+    below->addWidget(m_listRules, 0, Qt::AlignTop);
     m_angle = numberBox(tr("Angle of view"), tr("° high"), 1.0, 170.0,
                         tr("No camera in these files. How high its view is, from top to bottom: "
                            "places and distances off the middle follow from it."));

@@ -131,7 +131,7 @@ void FramesPanel::renderInto(const std::filesystem::path& folder) {
     if (!scene)
         return;
     if (m_worker.running())
-        return m_session.told(tr("A render is in work; stop it, or wait for it."), true);
+        return m_session.told(tr("Rendering: stop it or wait."), true);
     const RenderRequest request = m_session.renderRequest(m_session.view());
     SequenceOptions options;
     options.first = m_first->value();

@@ -46,7 +46,7 @@ LensControl::LensControl(Session& session, QWidget* parent) : QWidget(parent), m
     m_label = new QPushButton(tr("Lens"));
     m_label->setProperty("role", "link");
     m_label->setObjectName("lens-menu");
-    m_label->setToolTip(tr("Tells the lens by focal length or by angle, and sets the sensor."));
+    m_label->setToolTip(tr("Set the lens by focal length or by angle, and choose the sensor."));
     m_value = new QDoubleSpinBox;
     m_value->setAccessibleName(tr("Lens"));
     m_value->setKeyboardTracking(false);
@@ -137,7 +137,7 @@ void LensControl::setParallel(bool on) {
 }
 
 void LensControl::readBy(LensReading::By by) {
-    m_session.change(tr("How the lens is told"), {}, [&](Project& p) { p.lens.by = by; });
+    m_session.change(tr("Lens reading"), {}, [&](Project& p) { p.lens.by = by; });
 }
 
 void LensControl::setSensor(double millimetres) {

@@ -77,7 +77,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_state->setFont(theme::font(12));
     m_all = new QPushButton(tr("Render all"));
     m_all->setProperty("role", "link");
-    m_all->setToolTip(tr("Renders every pass anew."));
+    m_all->setToolTip(tr("Renders every pass again."));
     m_views = new QPushButton(tr("In all views"));
     m_views->setProperty("role", "link");
     m_views->setObjectName("render-views");

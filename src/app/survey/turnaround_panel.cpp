@@ -125,7 +125,7 @@ void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
     if (!scene)
         return;
     if (m_worker.running())
-        return m_session.told(tr("A render is in work; stop it, or wait for it."), true);
+        return m_session.told(tr("Rendering: stop it or wait."), true);
     RenderRequest request = m_session.renderRequest({});
     request.crop.reset();  // drawn for another view
     const std::string name = m_object->currentText().toStdString();

@@ -79,8 +79,8 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     connect(&m_session, &Session::sceneFileChanged, this, [this] {
         m_notes->offer(
             tr("The scene's file has changed. Views and settings stay if it is read "
-               "anew."),
-            tr("Read it anew"), [this] { m_session.reloadScene(); }, [] {});
+               "again."),
+            tr("Read it again"), [this] { m_session.reloadScene(); }, [] {});
     });
     connect(&m_session, &Session::passFilesChanged, this, [this] {
         m_notes->offer(
@@ -288,7 +288,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         if (std::exchange(m_closesAnyway, true))
             return event->accept();
         m_session.told(
-            tr("What is not saved could not be kept. Save it, or close again to let it go. (%1)")
+            tr("Couldn't keep your changes. Save now, or close again to discard them. (%1)")
                 .arg(QString::fromUtf8(error.what())),
             true);
         return event->ignore();

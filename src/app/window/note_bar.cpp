@@ -85,7 +85,7 @@ void NoteBar::showFirst() {
         QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
     m_more->setText(m_notes.size() > 1 ? tr("%1 more").arg(m_notes.size() - 1) : QString());
     m_action->setText(note.action);
-    m_close->setToolTip(note.decline ? tr("Closes this note, and lets go of what it offers.")
+    m_close->setToolTip(note.decline ? tr("Closes this note and discards what it offers.")
                                      : tr("Closes this note."));
     m_action->setVisible(!note.action.isEmpty());
     if (!note.warning && !note.accept)

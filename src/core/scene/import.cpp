@@ -312,9 +312,9 @@ void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
         scene.notes.emplace_back("the up-axis was converted to +Y");
     } else if (ending == ".dae") {
         scene.notes.emplace_back(
-            "units and up-axis were converted to metres and +Y, as the file tells");
+            "units and up axis were converted to metres and +Y, as the file says");
     } else if (ending != ".gltf" && ending != ".glb") {
-        scene.notes.emplace_back("the file tells no unit; its numbers are taken as metres, +Y up");
+        scene.notes.emplace_back("no unit in the file; its numbers are read as metres, +Y up");
     }
 }
 

@@ -44,7 +44,7 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.toggle(&S::backdrop, "backdrop", "Backdrop",
                  "Shows the sky behind everything; off leaves it out and gives the picture alpha.");
         b.toggle(&S::useSceneSky, "scene_sky", "Sky of the scene",
-                 "Takes the sky that the scene tells, where it does.");
+                 "Uses the scene's own sky, if it has one.");
         b.colour(&S::zenith, "zenith", "Zenith", "The sky's colour overhead.");
         b.onlyWhen("scene_sky=off");
         b.colour(&S::horizon, "horizon", "Horizon", "The sky's colour at the horizon.");

@@ -157,7 +157,7 @@ TEST_CASE("a scene that changed on disk is noticed, read anew, and views stay", 
     REQUIRE(waitFor([&] { return notes->text().contains("has changed"); }, 8000));
     const auto old = o.session.scene();
     for (auto* button : notes->findChildren<QPushButton*>())
-        if (button->text().contains("anew"))
+        if (button->text().contains("again"))
             QTest::mouseClick(button, Qt::LeftButton);
     REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene() != old; }));
     CHECK(o.session.scene()->scene.objects.size() == 4);

@@ -465,7 +465,7 @@ TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][
     nowhere.session().change("exposure", {}, [](Project& p) { p.exposure = 1.5F; });
     CHECK_FALSE(nowhere.close());
     CHECK(nowhere.isVisible());
-    CHECK(nowhere.notes().text().startsWith("What is not saved could not be kept."));
+    CHECK(nowhere.notes().text().startsWith("Couldn't keep your changes."));
     CHECK(nowhere.notes().text().contains("/proc/noctis"));
     nowhere.session().change("exposure", {}, [](Project& p) { p.exposure = 2.5F; });
     CHECK_FALSE(nowhere.close());  // that is other work
