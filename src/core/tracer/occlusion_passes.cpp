@@ -10,8 +10,8 @@ namespace {
 
 constexpr std::uint32_t kFirstTurn = 0xa511e9b3U;
 constexpr std::uint32_t kOtherTurn = 0x63d83595U;
-/// Pixels whose rays are traced together; a row of them, for a stop is heeded after each row.
-constexpr int kTogether = 32;
+/// The rays of a block of so many pixels a side are traced together.
+constexpr int kBlock = 8;
 /// Part of the pixels about one that must be like it, so that cleaning is enough.
 constexpr float kLittleSupport = 0.2F;
 
@@ -40,15 +40,14 @@ public:
     [[nodiscard]] int samples() const override { return m_settings.samples; }
 
     void trace(const Tile& tile, int from, int to) noexcept override {
-        for (int y = tile.y0; y < tile.y1; ++y)
-            for (int x = tile.x0; x < tile.x1;) {
-                const int end = std::min(tile.x1, (x / kTogether + 1) * kTogether);
+        for (int y = tile.y0; y < tile.y1; y = std::min(tile.y1, (y / kBlock + 1) * kBlock))
+            for (int x = tile.x0; x < tile.x1; x = std::min(tile.x1, (x / kBlock + 1) * kBlock)) {
+                const Tile block{x, y, std::min(tile.x1, (x / kBlock + 1) * kBlock),
+                                 std::min(tile.y1, (y / kBlock + 1) * kBlock)};
                 if (m_kind == PassKind::Bent)
-                    for (int each = x; each < end; ++each)
-                        addBent(each, y, from, to);
+                    addBent(block, from, to);
                 else
-                    addOpen(x, end, y, from, to);
-                x = end;
+                    addOpen(block, from, to);
             }
     }
 
@@ -71,34 +70,39 @@ private:
                          : std::nullopt;
     }
 
-    void addOpen(int begin, int end, int y, int from, int to) const {
+    void addOpen(const Tile& block, int from, int to) const {
         std::vector<Surface> surfaces;
         std::vector<std::uint32_t> hashes;
         std::vector<std::ptrdiff_t> pixels;
-        for (int x = begin; x < end; ++x) {
-            const std::ptrdiff_t at = m_sums.rowStride() * y + x;
-            const std::optional<Surface> surface = seenAt(x, y);
-            if (!surface) {
-                m_planes[0][at] += static_cast<float>(to - from);
-                continue;
+        for (int y = block.y0; y < block.y1; ++y)
+            for (int x = block.x0; x < block.x1; ++x) {
+                const std::ptrdiff_t at = m_sums.rowStride() * y + x;
+                const std::optional<Surface> surface = seenAt(x, y);
+                if (!surface) {
+                    m_planes[0][at] += static_cast<float>(to - from);
+                    continue;
+                }
+                surfaces.push_back(*surface);
+                hashes.push_back(pixelHash(m_frame, x, y, kFirstTurn));
+                pixels.push_back(at);
             }
-            surfaces.push_back(*surface);
-            hashes.push_back(pixelHash(m_frame, x, y, kFirstTurn));
-            pixels.push_back(at);
-        }
         std::vector<float> sums;
         m_sampler.openSums(surfaces, hashes, from, to, sums);
         for (std::size_t i = 0; i < sums.size(); ++i)
             m_planes[0][pixels[i]] += sums[i];
     }
 
-    void addBent(int x, int y, int from, int to) const noexcept {
-        const std::optional<Surface> surface = seenAt(x, y);
-        if (!surface)
-            return;
-        const V3f sum = m_sampler.bentSum(*surface, from, to, pixelHash(m_frame, x, y, kFirstTurn));
-        for (unsigned c = 0; c < 3; ++c)
-            m_planes[c][m_sums.rowStride() * y + x] += sum[static_cast<int>(c)];
+    void addBent(const Tile& block, int from, int to) const noexcept {
+        for (int y = block.y0; y < block.y1; ++y)
+            for (int x = block.x0; x < block.x1; ++x) {
+                const std::optional<Surface> surface = seenAt(x, y);
+                if (!surface)
+                    continue;
+                const V3f sum =
+                    m_sampler.bentSum(*surface, from, to, pixelHash(m_frame, x, y, kFirstTurn));
+                for (unsigned c = 0; c < 3; ++c)
+                    m_planes[c][m_sums.rowStride() * y + x] += sum[static_cast<int>(c)];
+            }
     }
 
     static void toUnitLength(Image& image) {
@@ -128,7 +132,15 @@ LonelyOcclusion::LonelyOcclusion(const RefinedFrame& frame, const PassRequest& r
 
 void LonelyOcclusion::add(const Tile& tile, const Image& support, float* open,
                           float* rays) const noexcept {
-    for (int y = tile.y0; y < tile.y1; ++y)
+    const auto more = static_cast<float>(m_settings.samples);
+    std::vector<Surface> surfaces;
+    std::vector<std::uint32_t> hashes;
+    std::vector<std::ptrdiff_t> pixels;
+    std::vector<float> sums;
+    for (int y = tile.y0; y < tile.y1; ++y) {
+        surfaces.clear();
+        hashes.clear();
+        pixels.clear();
         for (int x = tile.x0; x < tile.x1; ++x) {
             const std::ptrdiff_t at = support.rowStride() * y + x;
             if (support.plane(0)[at] >= kLittleSupport)
@@ -137,13 +149,17 @@ void LonelyOcclusion::add(const Tile& tile, const Image& support, float* open,
             const Hit hit = m_receivers.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
             if (!hit.any())
                 continue;
-            const Surface surface = m_receivers.surfaceAt(hit, ray.origin, ray.direction);
-            const auto more = static_cast<float>(m_settings.samples);
-            const float sum = m_sampler.openSum(surface, 0, m_settings.samples,
-                                                pixelHash(m_frame, x, y, kOtherTurn));
-            open[at] = (open[at] * rays[at] + sum) / (rays[at] + more);
+            surfaces.push_back(m_receivers.surfaceAt(hit, ray.origin, ray.direction));
+            hashes.push_back(pixelHash(m_frame, x, y, kOtherTurn));
+            pixels.push_back(at);
+        }
+        m_sampler.openSums(surfaces, hashes, 0, m_settings.samples, sums);
+        for (std::size_t i = 0; i < pixels.size(); ++i) {
+            const std::ptrdiff_t at = pixels[i];
+            open[at] = (open[at] * rays[at] + sums[i]) / (rays[at] + more);
             rays[at] += more;
         }
+    }
 }
 
 std::unique_ptr<RefinedPasses> occlusionPass(const RefinedFrame& frame,

@@ -277,10 +277,12 @@ private:
         addDone(0);
     }
 
-    /// Row by row, so that a stop is heeded within a tile.
+    /// Some rows at a time, so that a stop is heeded within a tile.
     void traceRows(RefinedPasses& passes, const Tile& tile, int from, int to) const {
-        for (int y = tile.y0; y < tile.y1 && !m_run.stopped(); ++y)
-            passes.trace({tile.x0, y, tile.x1, y + 1}, from, to);
+        constexpr int kRows = 8;
+        for (int y = tile.y0; y < tile.y1 && !m_run.stopped(); y = (y / kRows + 1) * kRows)
+            passes.trace({tile.x0, y, tile.x1, std::min((y / kRows + 1) * kRows, tile.y1)}, from,
+                         to);
     }
 
     /// All passes in the order they were asked for; before the first round, those that are refined are
