@@ -19,7 +19,8 @@ void ElidedLabel::paintEvent(QPaintEvent*) {
 }
 
 bool ElidedLabel::event(QEvent* event) {
-    if (event->type() == QEvent::ToolTip && fontMetrics().horizontalAdvance(text()) > width()) {
+    const bool cut = fontMetrics().horizontalAdvance(text()) > width();
+    if (event->type() == QEvent::ToolTip && cut && toolTip().isEmpty()) {
         QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(), text(), this);
         return true;
     }

@@ -4,7 +4,8 @@
 
 namespace noctis {
 
-/// A line of text that ends in "…" where it doesn't fit; text() and the tooltip have all of it.
+/// A line of text that ends in "…" where it doesn't fit; text() has all of it, and so has the tooltip unless
+/// another is set.
 class ElidedLabel : public QLabel {
     Q_OBJECT
 public:

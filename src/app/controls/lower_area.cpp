@@ -32,12 +32,15 @@ void LowerArea::setLowered(bool lowered) {
     setMaximumHeight(lowered ? kHeadings : m_most);
     m_button->setText(lowered ? tr("Raise") : tr("Lower"));
     m_button->adjustSize();
-    resizeEvent(nullptr);
+    placeButton();
 }
 
 void LowerArea::resizeEvent(QResizeEvent* event) {
-    if (event != nullptr)
-        QScrollArea::resizeEvent(event);
+    QScrollArea::resizeEvent(event);
+    placeButton();
+}
+
+void LowerArea::placeButton() {
     m_button->move(width() - m_button->width() - 12, 4);
     m_button->raise();
 }

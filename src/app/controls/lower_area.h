@@ -20,6 +20,8 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void placeButton();
+
     int m_least;
     int m_most;
     bool m_lowered = false;

@@ -1,5 +1,6 @@
 #include "app/picture/picture_room.h"
 
+#include "app/controls/elided_label.h"
 #include "app/controls/hairline.h"
 #include "app/instruments/bearing.h"
 #include "app/instruments/plan.h"
@@ -172,11 +173,10 @@ QWidget* PictureRoom::buildViewBar() {
     auto* layout = new QHBoxLayout(bar);
     layout->setContentsMargins(14, 0, 10, 0);
     layout->setSpacing(4);
-    m_probe = new QLabel;
+    m_probe = new ElidedLabel;
     m_probe->setProperty("role", "quiet");
     m_probe->setFont(theme::font(12));
     m_probe->setObjectName("probe");
-    m_probe->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(m_probe, 1);
     m_channels = new QWidget;
     auto* channels = new QHBoxLayout(m_channels);
@@ -343,8 +343,7 @@ void PictureRoom::probe(const QPointF& picture) {
         if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
             parts << qstring(reading.meaning);
     }
-    m_probe->setText(m_probe->fontMetrics().elidedText(parts.join(QStringLiteral("    ")),
-                                                       Qt::ElideRight, m_probe->width()));
+    m_probe->setText(parts.join(QStringLiteral("    ")));
     QString all;
     for (const ProbeReading& reading : readings) {
         all += qstring(reading.pass) + QLatin1String(":");

@@ -243,7 +243,7 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
         }
     m_pass = pass;
     m_reading = reading;
-    m_told = pass.why == "the file says so" && !reading.depth;
+    m_told = saysItself(pass) && !reading.depth;
     const auto& kinds = passKinds();
     m_kind->setCurrentIndex(static_cast<int>(
         std::find_if(kinds.begin(), kinds.end(),

@@ -1,5 +1,6 @@
 #include "app/picture/step_card.h"
 
+#include "app/controls/elided_label.h"
 #include "app/controls/line_over.h"
 #include "app/controls/settings_form.h"
 #include "app/controls/switch_box.h"
@@ -56,10 +57,9 @@ void StepCard::buildHead() {
     head->addWidget(m_title, 1);
     head->addWidget(m_on);
     m_layout->addLayout(head);
-    m_summary = new QLabel;
+    m_summary = new ElidedLabel;
     m_summary->setProperty("role", "quiet");
     m_summary->setFont(theme::font(12));
-    m_summary->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_layout->addWidget(m_summary);
     m_problem = new QLabel;
     m_problem->setProperty("role", "warning");
@@ -102,16 +102,15 @@ void StepCard::setStep(const Step& step, const NamedWheres& wheres) {
                                ? QString()
                                : QStringLiteral("color: %1").arg(theme::kQuiet.name()));
     if (!step.usable()) {
-        m_summaryText = tr("switched off, and kept as it is");
-        fitText();
+        m_summary->setText(tr("switched off, and kept as it is"));
         setProblem(qstring(step.problem));
         return;
     }
     const StepType& type = stepCatalogue().type(step.type);
-    m_summaryText = type.summary ? qstring(type.summary(step.settings)) : QString();
+    QString summary = type.summary ? qstring(type.summary(step.settings)) : QString();
     if (!step.where.everywhere())
-        m_summaryText += QStringLiteral(" · ") + qstring(summaryOf(step.where, stepCatalogue()));
-    fitText();
+        summary += QStringLiteral(" · ") + qstring(summaryOf(step.where, stepCatalogue()));
+    m_summary->setText(summary);
     m_on->setChecked(step.on);
     m_amount->setAmount(step.amount, step.on);
     if (m_form != nullptr) {
@@ -120,17 +119,6 @@ void StepCard::setStep(const Step& step, const NamedWheres& wheres) {
         const QSignalBlocker quiet(m_blend);
         m_blend->setCurrentIndex(static_cast<int>(step.blend));
     }
-}
-
-void StepCard::fitText() {
-    m_summary->setText(
-        m_summary->fontMetrics().elidedText(m_summaryText, Qt::ElideRight, m_summary->width()));
-    m_summary->setToolTip(m_summaryText);
-}
-
-void StepCard::resizeEvent(QResizeEvent* event) {
-    QFrame::resizeEvent(event);
-    fitText();
 }
 
 void StepCard::setProblem(const QString& text) {

@@ -54,7 +54,6 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
-    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void buildHead();
@@ -63,7 +62,6 @@ private:
     void addPresets(QMenu& menu);
     void addActions(QMenu& menu);
     void rename();
-    void fitText();
     void tell(const QString& what, const QString& gesture);
 
     Step m_step;
@@ -71,7 +69,6 @@ private:
     NameSource m_names;
     bool m_open = false;
     bool m_soloed = false;
-    QString m_summaryText;
     QVBoxLayout* m_layout;
     QLabel* m_title;
     QLabel* m_summary;

@@ -1,5 +1,6 @@
 #include "app/relief/shaping_card.h"
 
+#include "app/controls/elided_label.h"
 #include "app/controls/settings_form.h"
 #include "app/controls/switch_box.h"
 #include "app/look/picture_paint.h"
@@ -54,10 +55,9 @@ void ShapingCard::build(const QString& label, const QString& help) {
     m_on->setVisible(!m_isSource);
     head->addWidget(m_on);
     m_layout->addLayout(head);
-    m_summary = new QLabel;
+    m_summary = new ElidedLabel;
     m_summary->setProperty("role", "quiet");
     m_summary->setFont(theme::font(12));
-    m_summary->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_layout->addWidget(m_summary);
     m_problem = new QLabel;
     m_problem->setProperty("role", "warning");
@@ -73,11 +73,11 @@ void ShapingCard::build(const QString& label, const QString& help) {
 
 void ShapingCard::setShaping(const Shaping& shaping) {
     m_shaping = shaping;
-    m_summaryText = m_type->summary ? qstring(m_type->summary(shaping.settings)) : QString();
+    QString summary = m_type->summary ? qstring(m_type->summary(shaping.settings)) : QString();
     if (m_isSource)
-        m_summaryText = qstring(m_type->help);
+        summary = qstring(m_type->help);
     if (!shaping.where.everywhere())
-        m_summaryText += QStringLiteral(" · ") + qstring(summaryOf(shaping.where, stepCatalogue()));
+        summary += QStringLiteral(" · ") + qstring(summaryOf(shaping.where, stepCatalogue()));
     m_on->setChecked(shaping.on);
     m_title->setStyleSheet(shaping.on ? QString()
                                       : QStringLiteral("color: %1").arg(theme::kQuiet.name()));
@@ -85,17 +85,12 @@ void ShapingCard::setShaping(const Shaping& shaping) {
         m_form->setSettings(shaping.settings);
     if (m_where != nullptr)
         m_where->setWhere(shaping.where, {});
-    fitText();
+    m_summary->setText(summary);
 }
 
 void ShapingCard::setProblem(const QString& text) {
     m_problem->setText(text);
     m_problem->setVisible(!text.isEmpty());
-}
-
-void ShapingCard::fitText() {
-    m_summary->setText(m_summary->fontMetrics().elidedText(m_summaryText, Qt::ElideRight,
-                                                           std::max(40, width() - 24)));
 }
 
 void ShapingCard::buildBody() {
@@ -182,11 +177,6 @@ void ShapingCard::paintEvent(QPaintEvent*) {
     painter.setBrush(theme::kRaised);
     painter.setPen(hasFocus() || m_open ? QPen(theme::kAccent, 1) : QPen(Qt::NoPen));
     painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
-}
-
-void ShapingCard::resizeEvent(QResizeEvent* event) {
-    QFrame::resizeEvent(event);
-    fitText();
 }
 
 }  // namespace noctis

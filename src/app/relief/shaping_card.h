@@ -43,12 +43,10 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
-    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void build(const QString& label, const QString& help);
     void buildBody();
-    void fitText();
     void showMenu(const QPoint& at);
 
     Shaping m_shaping;
@@ -56,7 +54,6 @@ private:
     bool m_isSource = false;
     NameSource m_names;
     bool m_open = false;
-    QString m_summaryText;
     QVBoxLayout* m_layout = nullptr;
     QLabel* m_title = nullptr;
     QLabel* m_summary = nullptr;

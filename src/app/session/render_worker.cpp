@@ -93,8 +93,10 @@ void RenderWorker::render(std::shared_ptr<const LoadedScene> scene, const Render
 
 void RenderWorker::keepSeen(bool sameLight) {
     m_background.stop();
-    if (!sameLight)
-        m_seen.reset();
+    if (sameLight)
+        return;
+    m_seen.reset();
+    m_moving = {};
 }
 
 void RenderWorker::renderMoving(std::shared_ptr<const LoadedScene> scene,

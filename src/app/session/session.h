@@ -111,7 +111,8 @@ private:
     void openPassFiles(const std::vector<std::filesystem::path>& all);
     /// Adds them to the frame in work, if there is one and they are of its size.
     bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
-    /// Reads files by these readings, and by the rules for passes that have none; those that count are added.
+    /// Reads files by these readings, and by the rules for passes that have none and whose file is silent;
+    /// those that count are added.
     PassSet readByRules(const std::vector<std::filesystem::path>& files, Readings& readings) const;
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);

@@ -26,14 +26,13 @@ void Session::watchFiles() {
 }
 
 PassSet Session::readByRules(const std::vector<fs::path>& files, Readings& readings) const {
-    Readings ruled = readings;
-    for (const auto& [key, reading] : m_rules.all())
-        ruled.passes.try_emplace(key, reading);
-    PassSet set = readPasses(files, ruled);
+    PassSet set = readPasses(files, readings);
+    bool ruled = false;
     for (const Pass& pass : set.passes)
-        if (const auto rule = ruled.passes.find(pass.key); rule != ruled.passes.end())
-            readings.passes.insert(*rule);
-    return set;
+        if (const auto rule = m_rules.all().find(pass.key);
+            rule != m_rules.all().end() && !saysItself(pass))
+            ruled = readings.passes.insert(*rule).second || ruled;
+    return ruled ? readPasses(files, readings) : set;
 }
 
 void Session::readAnew() {

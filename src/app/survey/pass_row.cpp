@@ -1,5 +1,6 @@
 #include "app/survey/pass_row.h"
 
+#include "app/controls/elided_label.h"
 #include "app/controls/settings_form.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
@@ -73,11 +74,10 @@ PassRow::PassRow(const PassRequest& request, std::function<NameChoices()> choice
     head->addWidget(title, 1);
     head->addWidget(m_state);
     m_layout->addLayout(head);
-    m_summary = new QLabel;
+    m_summary = new ElidedLabel;
     m_summary->setObjectName("summary");
     m_summary->setProperty("role", "quiet");
     m_summary->setFont(theme::font(12));
-    m_summary->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_layout->addWidget(m_summary);
     m_warning = new QLabel;
     m_warning->setObjectName("warning");
@@ -100,9 +100,9 @@ void PassRow::setRequest(const PassRequest& request, const PassState& state,
     m_warning->setText(sentences.join(QLatin1Char('\n')));
     m_warning->setVisible(!sentences.isEmpty());
     m_request = request;
-    m_summaryText = summaryOf(request);
-    m_summary->setToolTip(m_summaryText);
-    m_summary->setVisible(!m_summaryText.isEmpty());
+    m_summary->setText(summaryOf(request));
+    m_summary->setToolTip(m_summary->text());
+    m_summary->setVisible(!m_summary->text().isEmpty());
     const bool stale = state.kind == PassState::Kind::Stale;
     m_dot = stale ? theme::kWarning
                   : (state.kind == PassState::Kind::Current ? theme::kAccent : theme::kQuiet);
@@ -118,8 +118,6 @@ void PassRow::setRequest(const PassRequest& request, const PassState& state,
 }
 
 void PassRow::fitText() {
-    m_summary->setText(
-        m_summary->fontMetrics().elidedText(m_summaryText, Qt::ElideRight, m_summary->width()));
     const int room = width() - m_title->sizeHint().width() - kBesideTitle;
     m_state->setText(m_state->fontMetrics().elidedText(m_stateText, Qt::ElideRight,
                                                        std::max(room, kLeastForState)));

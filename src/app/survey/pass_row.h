@@ -56,7 +56,6 @@ private:
     QLabel* m_warning;
     QLabel* m_state;
     QString m_stateText;
-    QString m_summaryText;
     QVBoxLayout* m_layout;
     QWidget* m_body = nullptr;
     SettingsForm* m_form = nullptr;

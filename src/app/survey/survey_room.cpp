@@ -159,8 +159,9 @@ QWidget* SurveyRoom::buildTabs() {
         {PassKind::Position, tr("Position")},   {PassKind::Mist, tr("Mist")},
         {PassKind::Objects, tr("Objects")},     {PassKind::Materials, tr("Materials")}};
     for (const auto& [kind, label] : ways) {
-        QPushButton* button = addTab(*tabs, label, qstring(passKindInfo(kind).id),
-                                     qstring(passKindInfo(kind).meaning));
+        QPushButton* button =
+            addTab(*tabs, label, QStringLiteral("show-") + qstring(passKindInfo(kind).id),
+                   qstring(passKindInfo(kind).meaning));
         button->setChecked(kind == PassKind::Beauty);
         connect(button, &QPushButton::clicked, this, [this, kind = kind] { show({kind, {}}); });
         m_shownAs.emplace_back(kind, button);
@@ -173,7 +174,7 @@ QPushButton* SurveyRoom::addTab(QHBoxLayout& row, const QString& text, const QSt
     auto* button = new QPushButton(text);
     button->setProperty("role", "tab");
     button->setCheckable(true);
-    button->setObjectName(QStringLiteral("show-") + name);
+    button->setObjectName(name);
     button->setToolTip(help);
     row.addWidget(button);
     return button;
@@ -185,20 +186,17 @@ QWidget* SurveyRoom::buildTools() {
     tools->setContentsMargins(0, 0, 0, 0);
     tools->setSpacing(0);
     QPushButton* blur =
-        addTab(*tools, tr("Blur"), {},
+        addTab(*tools, tr("Blur"), QStringLiteral("blur"),
                tr("Tints what the recipe's focus leaves unsharp: brass before it, indigo behind "
                   "it, the stronger the wider the blur. It also shows while the focus is "
                   "dragged."));
-    blur->setObjectName("blur");
     connect(blur, &QPushButton::toggled, m_view, &TraceView::setBlurShown);
-    QPushButton* cut = addTab(*tools, tr("Cut"), {},
+    QPushButton* cut = addTab(*tools, tr("Cut"), QStringLiteral("cut"),
                               tr("Tints what lies before near and beyond far of the depth ramp."));
-    cut->setObjectName("cut");
     connect(cut, &QPushButton::toggled, m_view, &TraceView::setCutShown);
     QPushButton* crop =
-        addTab(*tools, tr("Crop"), {},
+        addTab(*tools, tr("Crop"), QStringLiteral("crop"),
                tr("Draw the part of the frame that is rendered; a click renders all of it again."));
-    crop->setObjectName("crop");
     connect(crop, &QPushButton::toggled, m_view, &TraceView::setCropping);
     connect(m_view, &TraceView::cropDrawn, crop, [crop] { crop->setChecked(false); });
     auto* whole = new QPushButton(tr("Whole frame"));

@@ -117,7 +117,7 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         const std::string name = wholeFile ? path.stem().string() : pass.name;
         pass.kind = kind.value_or(kindByName(name, pass.channels.size()));
         pass.told = kind.has_value();
-        pass.why = kind                              ? "the file says so"
+        pass.why = kind                              ? kFileSaysSo
                    : pass.kind == PassKind::Colour   ? "no word in its name says more"
                    : pass.name.empty() && !wholeFile ? "its channels are R, G and B"
                                                      : "by its name, " + asUtf8(name);

@@ -95,6 +95,8 @@ PassReading readingOf(const ReadingMap& corrections, const std::string& key) {
     return found == corrections.end() ? PassReading{} : found->second;
 }
 
+bool saysItself(const Pass& pass) { return pass.why == kFileSaysSo; }
+
 std::string textFromReading(const PassReading& r) {
     Json json = r.depth ? Json::parse(textFromInterpretation(*r.depth)) : Json::object();
     if (r.kind)

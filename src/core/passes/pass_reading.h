@@ -28,6 +28,11 @@ using ReadingMap = std::map<std::string, PassReading>;
 /// Those of a pass; none if there are none.
 PassReading readingOf(const ReadingMap& corrections, const std::string& key);
 
+/// Pass::why of a pass whose own file says what it is, as Noctis's files do.
+inline constexpr const char* kFileSaysSo = "the file says so";
+/// Whether the pass's own file says what it is, so that nothing was guessed.
+bool saysItself(const Pass& pass);
+
 /// As JSON, and back. What an earlier Noctis wrote, a bare Interpretation, is read.
 std::string textFromReading(const PassReading& reading);
 std::optional<PassReading> readingFromText(const std::string& text);

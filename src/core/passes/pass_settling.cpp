@@ -75,7 +75,7 @@ void settleOpenNormals(PassSet& set, const OpenNormals& open, const ReadingMap& 
 void deriveCoverage(PassSet& set) {
     const Pass* depth = set.find(PassKind::Depth);
     if (set.find(PassKind::Coverage) != nullptr || depth == nullptr || !depth->interpretation ||
-        depth->why == "the file says so")
+        saysItself(*depth))
         return;
     Pass coverage;
     coverage.name = "coverage";

@@ -90,15 +90,19 @@ PassRequest passFromJson(const Json& json, const PassName& pass, Project& projec
     PassRequest request = passRequest(pass.kind, pass.subject);
     const Json settings = json.value("settings", Json::object());
     Json unknown = Json::object();
-    // In the order in which each builds on the ones before.
-    for (const char* id : {"start", "length", "falloff"})
-        if (const Parameter* former = formerParameter(pass.kind, id);
-            former != nullptr && settings.contains(id))
-            setByFormerName(request, id, std::get<float>(valueFromJson(*former, settings[id])));
-    for (const auto& [id, value] : settings.items()) {
-        if (formerParameter(pass.kind, id) != nullptr)
-            continue;
+    // Former ones first, in the order in which each builds on the ones before.
+    std::vector<std::string> ids = formerIds(pass.kind);
+    std::erase_if(ids, [&](const std::string& id) { return !settings.contains(id); });
+    for (const auto& [id, value] : settings.items())
+        if (formerParameter(pass.kind, id) == nullptr)
+            ids.push_back(id);
+    for (const std::string& id : ids) {
+        const Json& value = settings[id];
         try {
+            if (const Parameter* former = formerParameter(pass.kind, id)) {
+                setByFormerName(request, id, std::get<float>(valueFromJson(*former, value)));
+                continue;
+            }
             const Parameter& parameter = parameterNamed(passParameters(pass.kind), id);
             request.settings.set(parameter.id, valueFromJson(parameter, value));
         } catch (const Error& error) {

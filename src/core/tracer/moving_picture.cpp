@@ -304,13 +304,14 @@ PassSet MovingPicture::draw(const Scene& scene, const Accelerator& accelerator,
         std::vector<LinearRgb> found(hits.size());
         if (ofLight)
             TileLight(accelerator, *lights, settings, before).draw(seen, hits, found);
+        const auto placeOf = [&](int pixel) {
+            return stride * (tile.y0 + pixel / tile.width()) + tile.x0 + pixel % tile.width();
+        };
         for (std::size_t i = 0; i < hits.size(); ++i) {
             const int pixel = seen.pixels[i];
-            const std::ptrdiff_t at =
-                stride * (tile.y0 + pixel / tile.width()) + tile.x0 + pixel % tile.width();
-            const Hit& hit = hits[i];
-            if (hit.any())
-                distances[at] = hit.distance * seen.planar[i];
+            const std::ptrdiff_t at = placeOf(pixel);
+            if (hits[i].any())
+                distances[at] = hits[i].distance * seen.planar[i];
             if (ofLight) {
                 const LinearRgb& c = found[static_cast<std::size_t>(pixel)];
                 planes[0][at] = c.r;
@@ -319,22 +320,10 @@ PassSet MovingPicture::draw(const Scene& scene, const Accelerator& accelerator,
             }
         }
         if (!ofLight && before != nullptr)
-            carryOpen(accelerator, *before, seen, hits, [&](int pixel, float open) {
-                planes[0][stride * (tile.y0 + pixel / tile.width()) + tile.x0 +
-                          pixel % tile.width()] = open;
-            });
+            carryOpen(accelerator, *before, seen, hits,
+                      [&](int pixel, float open) { planes[0][placeOf(pixel)] = open; });
     };
-    std::vector<Tile> tiles;
-    for (const Tile& tile : tilesOf(set.width, set.height, kTileSide, kTileSide)) {
-        const Tile part =
-            request.crop
-                ? Tile{std::max(tile.x0, request.crop->x0), std::max(tile.y0, request.crop->y0),
-                       std::min(tile.x1, request.crop->x1), std::min(tile.y1, request.crop->y1)}
-                : tile;
-        if (part.x0 < part.x1 && part.y0 < part.y1)
-            tiles.push_back(part);
-    }
-    forEachTile(tiles, run, drawTile);
+    forEachTile(tilesOf(request, kTileSide), run, drawTile);
     if (!run.stopped())
         soften(shown.image, run);
     set.put(std::move(shown));

@@ -14,6 +14,7 @@ class Lighting;
 /// few shadow rays and an even surround. Mirrors and glass are followed for two turns. No chance is in it,
 /// so nothing crawls or speckles.
 ///
+/// The scene drawn last must stay until another is drawn, or this is assigned anew: lights of it are kept.
 /// Exact    same bits for any thread count.
 /// Errors   as renderPasses.
 /// Threads  one picture at a time; it uses all cores.

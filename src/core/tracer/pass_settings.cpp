@@ -335,10 +335,15 @@ std::vector<PassRequest> passRequests(const std::vector<std::string>& names, con
     return requests;
 }
 
+std::vector<std::string> formerIds(PassKind kind) {
+    return kind == PassKind::Mist ? std::vector<std::string>{"start", "length", "falloff"}
+                                  : std::vector<std::string>();
+}
+
 const Parameter* formerParameter(PassKind kind, const std::string& id) {
     static const std::map<std::string, Parameter> ofMist = [] {
         std::map<std::string, Parameter> all;
-        for (const char* each : {"start", "length", "falloff"}) {
+        for (const std::string& each : formerIds(PassKind::Mist)) {
             Parameter parameter = parameterNamed(mistBuilder().parameters(), "begins");
             parameter.id = each;
             all[each] = parameter;

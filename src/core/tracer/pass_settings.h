@@ -149,6 +149,8 @@ void makeRough(PassRequest& request);
 /// A setting that older projects have: a mist was told by `start`, `length` and `falloff`, where it was
 /// ((depth - start)/length)^falloff. None for settings of today.
 const Parameter* formerParameter(PassKind kind, const std::string& id);
+/// Their ids, in the order in which they are to be set.
+std::vector<std::string> formerIds(PassKind kind);
 /// Sets today's settings by a former one.
 void setByFormerName(PassRequest& request, const std::string& id, float value);
 

@@ -47,17 +47,6 @@ std::pair<float, bool> cleaningOf(const PassRequest& request, const BeautySettin
     return {light.denoise, light.keepRaw};
 }
 
-/// The crop's part of a tile; nothing where they don't meet.
-std::optional<Tile> within(const Tile& tile, const std::optional<Tile>& crop) {
-    if (!crop)
-        return tile;
-    const Tile part{std::max(tile.x0, crop->x0), std::max(tile.y0, crop->y0),
-                    std::min(tile.x1, crop->x1), std::min(tile.y1, crop->y1)};
-    if (part.x0 >= part.x1 || part.y0 >= part.y1)
-        return std::nullopt;
-    return part;
-}
-
 class Render {
 public:
     Render(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
@@ -65,9 +54,7 @@ public:
         : m_scene(scene), m_accelerator(accelerator), m_request(request), m_run(run),
           m_observer(observer), m_parts(accelerator), m_frame(tracedFrame(request)),
           m_light(beautySettings(lightOf(request))) {
-        for (const Tile& tile : tilesOf(request.width, request.height, kTileSide, kTileSide))
-            if (const auto part = within(tile, request.crop))
-                m_tiles.push_back(*part);
+        m_tiles = tilesOf(request, kTileSide);
         m_set.width = request.width;
         m_set.height = request.height;
         m_set.camera = request.view.camera;
@@ -434,6 +421,17 @@ void check(const RenderRequest& request) {
 }
 
 }  // namespace
+
+std::vector<Tile> tilesOf(const RenderRequest& request, int side) {
+    std::vector<Tile> tiles = tilesOf(request.width, request.height, side, side);
+    if (request.crop) {
+        for (Tile& tile : tiles)
+            tile = {std::max(tile.x0, request.crop->x0), std::max(tile.y0, request.crop->y0),
+                    std::min(tile.x1, request.crop->x1), std::min(tile.y1, request.crop->y1)};
+        std::erase_if(tiles, [](const Tile& t) { return t.x0 >= t.x1 || t.y0 >= t.y1; });
+    }
+    return tiles;
+}
 
 TracedFrame tracedFrame(const RenderRequest& request) {
     return {request.view.camera,

@@ -35,6 +35,9 @@ struct RenderRequest {
     bool watched = false;
 };
 
+/// The tiles of a request's frame, cut to its crop.
+std::vector<Tile> tilesOf(const RenderRequest& request, int side);
+
 /// The frame of a request, which it points into.
 TracedFrame tracedFrame(const RenderRequest& request);
 

@@ -160,9 +160,24 @@ TEST_CASE("a reading is kept as a rule for the next files, listed, and removed",
         CHECK(depth.interpretation->farDistance == 70.0F);
         CHECK(other.session().project().readings.passes.at("depth").depth == set.depth);
     }
+    // What Noctis wrote says itself how it is read, whatever the rule for that name.
+    {
+        PassSet ours;
+        Pass depth;
+        depth.name = "depth";
+        depth.kind = PassKind::Depth;
+        depth.image = Image(kWidth, kHeight, {"Z"}, 12.5F);
+        ours.put(std::move(depth));
+        writePasses(opened.folder / "ours.exr", ours);
+        MainWindow other(opened.data.path());
+        other.show();
+        other.open({opened.folder / "ours.exr"});
+        REQUIRE(waitFor([&] { return other.session().passes().find(PassKind::Depth) != nullptr; }));
+        CHECK(other.session().passes().find(PassKind::Depth)->image(3, 3, 0) == 12.5F);
+        CHECK(other.session().project().readings.passes.empty());
+    }
     opened.window.session().rules().remove("depth");
     CHECK(PassRules(opened.data / "pass-rules.json").all().empty());
-    opened.window.open({opened.folder / "shot.png", opened.folder / "shot_z.png"});
 }
 
 TEST_CASE("rules survive the session, and a damaged list counts as none", "[reading-panel]") {

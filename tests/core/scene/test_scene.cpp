@@ -6,6 +6,7 @@
 #include "support/files.h"
 #include "support/scenes.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include <catch2/catch.hpp>
@@ -117,6 +118,43 @@ TEST_CASE("from above a thing fills its frame, its north at the top", "[scene]")
     CHECK(northWest.x > 0.0F);
     CHECK(southEast.x > 190.0F);
     CHECK(southEast.y > 90.0F);
+}
+
+TEST_CASE("a scene is framed so that it fills the frame, and none of it is cut", "[scene]") {
+    for (const V3f& size : {V3f(1, 1, 1), V3f(4, 0.2F, 1), V3f(0.2F, 6, 0.2F)})
+        for (const float aspect : {0.5F, 1.0F, 1.78F}) {
+            const Box3f box(-size, size);
+            const View view = framingView(box, aspect);
+            const int height = 400;
+            const int width = static_cast<int>(aspect * 400.0F);
+            float most = 0.0F;
+            for (int i = 0; i < 8; ++i) {
+                const V3f at =
+                    project(view.camera,
+                            V3f((i & 1) != 0 ? size.x : -size.x, (i & 2) != 0 ? size.y : -size.y,
+                                (i & 4) != 0 ? size.z : -size.z),
+                            width, height);
+                most = std::max({most, std::abs(2.0F * at.x / static_cast<float>(width) - 1.0F),
+                                 std::abs(2.0F * at.y / static_cast<float>(height) - 1.0F)});
+            }
+            CAPTURE(size, aspect);
+            CHECK(most < 1.0F);
+            CHECK(most > 0.85F);
+        }
+}
+
+TEST_CASE("a sea is no thing, and things that are alike all are", "[scene]") {
+    Scene scene;
+    test::addGround(scene, 900.0F);
+    for (int i = 0; i < 4; ++i)
+        test::addBall(scene, "ball " + std::to_string(i), V3f(static_cast<float>(i), 0, 0), 0.4F,
+                      8);
+    const std::vector<bool> things = thingsOf(scene);
+    CHECK(things == std::vector<bool>{false, true, true, true, true});
+    Scene lone;
+    test::addBall(lone, "ball", V3f(0, 0, 0), 1.0F, 8);
+    CHECK(thingsOf(lone) == std::vector<bool>{true});
+    CHECK(thingsOf(Scene{}).empty());
 }
 
 TEST_CASE("bounds of some instances are theirs alone", "[scene]") {

@@ -123,3 +123,22 @@ TEST_CASE("groups of lights are told by what shines", "[tracer][lighting]") {
     CHECK(lighting.groupOf(1) == 0);
     CHECK(lighting.emittersNamed("nobody").empty());
 }
+
+TEST_CASE("middles are the lights that matter most, each where it is", "[tracer][lighting]") {
+    const Scene scene = lampAndSun();
+    const Lighting lighting(scene, scene.lights, Sky{});
+    const V3f place(0, 0, 0);
+    const V3f up(0, 1, 0);
+    LightSample samples[4];
+    REQUIRE(lighting.middles(place, up, Lighting::Lamps::All, samples, 4) == 3);
+    for (int i = 0; i < 3; ++i) {
+        CHECK(samples[i].pdf > 0.0F);
+        CHECK(samples[i].direction.dot(up) > 0.5F);
+    }
+    // The strongest alone: the lamp, 2 m up.
+    REQUIRE(lighting.middles(place, up, Lighting::Lamps::All, samples, 1) == 1);
+    CHECK(samples[0].distance == Approx(2.0F).epsilon(0.05));
+    // Without surfaces the lamp and the sun are left; seen from below, none.
+    CHECK(lighting.middles(place, up, Lighting::Lamps::WithoutSurface, samples, 4) == 2);
+    CHECK(lighting.middles(place, -up, Lighting::Lamps::All, samples, 4) == 0);
+}
