@@ -1,6 +1,5 @@
 #include "app/picture/picture_room.h"
 
-#include "app/controls/elided_label.h"
 #include "app/controls/hairline.h"
 #include "app/instruments/bearing.h"
 #include "app/instruments/plan.h"
@@ -9,6 +8,7 @@
 #include "app/look/theme.h"
 #include "app/picture/export_panel.h"
 #include "app/picture/pass_prints.h"
+#include "app/picture/picture_bar.h"
 #include "app/picture/picture_hand.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/reading_panel.h"
@@ -33,15 +33,6 @@ namespace {
 /// The full picture is made once the hand has rested this long.
 constexpr int kRestMs = 140;
 constexpr int kInstrumentWidth = 236;
-
-QPushButton* tab(const QString& text, const QString& help) {
-    auto* button = new QPushButton(text);
-    button->setProperty("role", "tab");
-    button->setCheckable(true);
-    button->setToolTip(help);
-    button->setFont(theme::font(12));
-    return button;
-}
 
 /// Which passes stand as prints, and what is derived from them.
 std::vector<Pass> printsOf(const PassSet& set) {
@@ -79,7 +70,8 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     middle->addWidget(m_export);
     middle->addWidget(m_reading);
     middle->addWidget(m_view, 1);
-    middle->addWidget(buildViewBar());
+    m_bar = new PictureBar(*m_view);
+    middle->addWidget(m_bar);
     middle->addWidget(hairline(false));
     middle->addWidget(buildSounding());
 
@@ -158,59 +150,18 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(m_view, &PictureView::pointerLeft, this, [this] {
         m_sounding->setNeedle(std::nullopt);
         m_bearing->setNeedle(std::nullopt);
-        m_probe->clear();
+        m_bar->setReading({}, {});
     });
-    connect(m_view, &PictureView::zoomChanged, this,
-            [this] { m_zoom->setText(tr("%1 %").arg(m_view->zoom() * 100.0, 0, 'f', 0)); });
+    connect(m_bar, &PictureBar::channelChosen, this, [this](int channel) {
+        m_shownChannel = channel;
+        showChosenPass();
+    });
+    connect(m_bar, &PictureBar::formerToggled, this, &PictureRoom::showBefore);
+    connect(&m_session, &Session::opened, this, [this] { setFormer({}); });
+    connect(&m_session, &Session::relinking, this, [this] { setFormer(m_picture); });
     connect(m_sounding, &Sounding::axisPointed, m_view, &PictureView::setLitDistance);
     connect(m_hand, &PictureHand::moves, this, [this] { setHandMoving(true); });
     connect(m_hand, &PictureHand::rested, this, [this] { setHandMoving(false); });
-}
-
-QWidget* PictureRoom::buildViewBar() {
-    auto* bar = new QWidget;
-    bar->setFixedHeight(30);
-    auto* layout = new QHBoxLayout(bar);
-    layout->setContentsMargins(14, 0, 10, 0);
-    layout->setSpacing(4);
-    m_probe = new ElidedLabel;
-    m_probe->setProperty("role", "quiet");
-    m_probe->setFont(theme::font(12));
-    m_probe->setObjectName("probe");
-    layout->addWidget(m_probe, 1);
-    m_channels = new QWidget;
-    auto* channels = new QHBoxLayout(m_channels);
-    channels->setContentsMargins(0, 0, 8, 0);
-    channels->setSpacing(0);
-    layout->addWidget(m_channels);
-    const std::pair<QString, QString> ways[] = {
-        {tr("Now"), tr("The picture as it is.")},
-        {tr("Wipe"), tr("Before and now, with a line to drag.")},
-        {tr("Beside"), tr("Before and now, side by side.")},
-        {tr("Before"), tr("The picture without the recipe. Hold B for a moment of it.")}};
-    for (int i = 0; i < 4; ++i) {
-        QPushButton* button = tab(ways[i].first, ways[i].second);
-        button->setChecked(i == 0);
-        connect(button, &QPushButton::clicked, this, [this, i] { setCompare(i); });
-        layout->addWidget(button);
-        m_compare.push_back(button);
-    }
-    layout->addSpacing(10);
-    auto* fit = tab(tr("Fit"), tr("Shows the whole picture."));
-    fit->setCheckable(false);
-    connect(fit, &QPushButton::clicked, m_view, &PictureView::fit);
-    auto* full = tab(tr("100 %"), tr("Shows one picture pixel as one of the screen."));
-    full->setCheckable(false);
-    connect(full, &QPushButton::clicked, this, &PictureRoom::showWholePixels);
-    layout->addWidget(fit);
-    layout->addWidget(full);
-    m_zoom = new QLabel;
-    m_zoom->setProperty("role", "quiet");
-    m_zoom->setFont(theme::font(12));
-    m_zoom->setFixedWidth(46);
-    m_zoom->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    layout->addWidget(m_zoom);
-    return bar;
 }
 
 QWidget* PictureRoom::buildSounding() {
@@ -263,19 +214,34 @@ void PictureRoom::takePasses() {
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
     m_hand->refresh();
-    const Pass* picture = m_session.passes().find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = m_session.passes().find(PassKind::Colour);
-    if (picture == nullptr) {
+    if (m_session.passes().find(PassKind::Beauty) == nullptr &&
+        m_session.passes().find(PassKind::Colour) == nullptr) {
         m_view->setPicture({}, {});
-        m_view->setBefore({});
+        m_view->setBefore({}, {});
     } else if (m_beforeExposure != project.exposure || m_beforeView != project.viewTransform) {
         m_beforeExposure = project.exposure;
         m_beforeView = project.viewTransform;
-        m_view->setBefore(
-            toQImage(viewed(picture->image, project.viewTransform, project.exposure)));
+        showBefore();
     }
     ask();
+}
+
+void PictureRoom::setFormer(const QImage& former) {
+    m_former = former;
+    m_bar->setHasFormer(!former.isNull());
+    showBefore();
+}
+
+void PictureRoom::showBefore() {
+    if (m_bar->comparesFormer())
+        return m_view->setBefore(m_former, tr("former render"));
+    const Project& project = m_session.project();
+    const Pass* picture = m_session.passes().find(PassKind::Beauty);
+    if (picture == nullptr)
+        picture = m_session.passes().find(PassKind::Colour);
+    if (picture != nullptr)
+        m_view->setBefore(toQImage(viewed(picture->image, project.viewTransform, project.exposure)),
+                          tr("before"));
 }
 
 void PictureRoom::ask() {
@@ -320,7 +286,7 @@ void PictureRoom::probe(const QPointF& picture) {
     const int x = static_cast<int>(std::floor(picture.x()));
     const int y = static_cast<int>(std::floor(picture.y()));
     if (m_probeSet.empty() || x < 0 || y < 0 || x >= m_probeSet.width || y >= m_probeSet.height) {
-        m_probe->clear();
+        m_bar->setReading({}, {});
         m_sounding->setNeedle(std::nullopt);
         return;
     }
@@ -343,7 +309,6 @@ void PictureRoom::probe(const QPointF& picture) {
         if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
             parts << qstring(reading.meaning);
     }
-    m_probe->setText(parts.join(QStringLiteral("    ")));
     QString all;
     for (const ProbeReading& reading : readings) {
         all += qstring(reading.pass) + QLatin1String(":");
@@ -351,7 +316,7 @@ void PictureRoom::probe(const QPointF& picture) {
             all += QStringLiteral(" %1").arg(static_cast<double>(v), 0, 'g', 5);
         all += QLatin1Char(' ') + qstring(reading.unit) + QLatin1Char('\n');
     }
-    m_probe->setToolTip(all.trimmed());
+    m_bar->setReading(parts.join(QStringLiteral("    ")), all.trimmed());
 }
 
 void PictureRoom::showPass(const QString& name) {
@@ -376,9 +341,8 @@ void PictureRoom::showChosenPass() {
                            m_session.passes().camera ? std::nullopt
                                                      : std::optional(readings.yfovRadians));
     }
-    for (auto* old : m_channels->findChildren<QPushButton*>())
-        old->deleteLater();
     if (pass == nullptr) {
+        m_bar->setChannels({}, -1);
         if (!m_picture.isNull() && !m_session.passes().empty())
             m_view->setPicture(m_picture,
                                QSize(m_session.passes().width, m_session.passes().height));
@@ -393,18 +357,11 @@ void PictureRoom::showChosenPass() {
     else
         shown = appearanceOf(*pass);
     m_view->setPicture(toQImage(shown), QSize(m_probeSet.width, m_probeSet.height));
-    if (pass->image.channels() < 2 || pass->image.channels() > 4)
-        return;
-    for (int c = -1; c < pass->image.channels(); ++c) {
-        QPushButton* button = tab(c < 0 ? tr("All") : qstring(pass->image.channelName(c)),
-                                  tr("Shows all channels, or one as grey."));
-        button->setChecked(c == m_shownChannel);
-        connect(button, &QPushButton::clicked, this, [this, c] {
-            m_shownChannel = c;
-            showChosenPass();
-        });
-        m_channels->layout()->addWidget(button);
-    }
+    QStringList channels;
+    if (pass->image.channels() >= 2 && pass->image.channels() <= 4)
+        for (int c = 0; c < pass->image.channels(); ++c)
+            channels << qstring(pass->image.channelName(c));
+    m_bar->setChannels(channels, m_shownChannel);
 }
 
 void PictureRoom::exportWhere(const std::string& step, const std::filesystem::path& file) {
@@ -430,17 +387,6 @@ void PictureRoom::exportWhere(const std::string& step, const std::filesystem::pa
 
 void PictureRoom::showExport() { m_export->present(); }
 
-void PictureRoom::setCompare(int index) {
-    static constexpr PictureView::Compare kWays[] = {
-        PictureView::Compare::None, PictureView::Compare::Wipe, PictureView::Compare::SideBySide,
-        PictureView::Compare::Before};
-    if (m_view->compare() == kWays[index])
-        index = 0;  // the same again leads back
-    for (int i = 0; i < 4; ++i)
-        m_compare[static_cast<std::size_t>(i)]->setChecked(i == index);
-    m_view->setCompare(kWays[index]);
-}
-
 std::vector<RoomCommand> PictureRoom::commands() {
     std::vector<RoomCommand> all{{tr("Export the picture…"), QKeySequence(Qt::CTRL | Qt::Key_E),
                                   [this] { showExport(); }, true},
@@ -460,16 +406,21 @@ std::vector<RoomCommand> PictureRoom::commands() {
         all.push_back({tr("Add step: %1").arg(qstring(type.label)), {}, [this, id = type.id] {
                            m_recipe->addStep(id);
                        }});
-    all.push_back({tr("Picture as it is now"), {}, [this] { setCompare(0); }});
-    all.push_back({tr("Compare with a wipe"), QKeySequence(Qt::Key_F7), [this] { setCompare(1); }});
-    all.push_back(
-        {tr("Compare side by side"), QKeySequence(Qt::Key_F8), [this] { setCompare(2); }});
+    using Compare = PictureView::Compare;
+    all.push_back({tr("Picture as it is now"), {}, [this] { m_bar->setCompare(Compare::None); }});
+    all.push_back({tr("Compare with a wipe"), QKeySequence(Qt::Key_F7),
+                   [this] { m_bar->setCompare(Compare::Wipe); }});
+    all.push_back({tr("Compare side by side"), QKeySequence(Qt::Key_F8),
+                   [this] { m_bar->setCompare(Compare::SideBySide); }});
+    all.push_back({tr("Compare with the former render"), {}, [this] { compareFormer(); }});
     return all;
 }
 
 void PictureRoom::fitPicture() { m_view->fit(); }
 
-void PictureRoom::showWholePixels() { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); }
+void PictureRoom::showWholePixels() { m_view->showWholePixels(); }
+
+void PictureRoom::compareFormer() { m_bar->compareFormer(); }
 
 void PictureRoom::holdBefore(bool hold) { m_view->holdBefore(hold); }
 

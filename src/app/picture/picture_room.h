@@ -8,14 +8,12 @@
 #include <QTimer>
 #include <QWidget>
 
-class QLabel;
-class QPushButton;
-
 namespace noctis {
 
 class Bearing;
 class ExportPanel;
 class PassPrints;
+class PictureBar;
 class PictureHand;
 class PictureView;
 class Plan;
@@ -40,7 +38,9 @@ public:
     void showExport();
     /// Writes where a step works, at full size.
     void exportWhere(const std::string& step, const std::filesystem::path& file);
-    void setCompare(int index);
+    [[nodiscard]] PictureBar& bar() { return *m_bar; }
+    /// The picture is compared with that of the render that was relinked.
+    void compareFormer();
 
     [[nodiscard]] QString title() const override { return tr("Picture"); }
     [[nodiscard]] QString purpose() const override {
@@ -53,7 +53,6 @@ public:
     void holdBefore(bool hold) override;
 
 private:
-    QWidget* buildViewBar();
     QWidget* buildSounding();
     void takePasses();
     void takeProject();
@@ -62,6 +61,8 @@ private:
     void probe(const QPointF& picture);
     void takeWhere(const QImage& mask);
     void showChosenPass();
+    void setFormer(const QImage& former);
+    void showBefore();
 
     Session& m_session;
     PictureWorker m_worker;
@@ -74,15 +75,13 @@ private:
     PictureHand* m_hand;
     ReadingPanel* m_reading;
     ExportPanel* m_export;
-    QLabel* m_probe;
-    QLabel* m_zoom;
-    QWidget* m_channels;
-    std::vector<QPushButton*> m_compare;
+    PictureBar* m_bar;
     PassSet m_probeSet;      ///< with the derived passes
     std::string m_shownKey;  ///< of a pass that is read from a file
     QString m_shownPass;     ///< empty: the picture
     int m_shownChannel = -1;
     QImage m_picture;
+    QImage m_former;  ///< the picture of the render that another took the place of
     QImage m_whereMask;
     bool m_handMoves = false;
     QTimer m_rest;

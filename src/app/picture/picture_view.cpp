@@ -37,8 +37,9 @@ void PictureView::setPicture(const QImage& image, QSize size) {
     Q_EMIT zoomChanged();
 }
 
-void PictureView::setBefore(const QImage& image) {
+void PictureView::setBefore(const QImage& image, const QString& name) {
     m_before = image;
+    m_beforeName = name;
     update();
 }
 
@@ -214,25 +215,37 @@ void PictureView::paintPicture(QPainter& painter, const QRectF& place) {
     if (m_compare == Compare::SideBySide && !m_before.isNull()) {
         painter.save();
         painter.setClipRect(QRectF(width() / 2.0 + 1, 0, width() / 2.0, height()));
-        painter.drawImage(place, before ? m_before : m_picture);
+        before ? paintBefore(painter, place) : painter.drawImage(place, m_picture);
         painter.setClipRect(QRectF(0, 0, width() / 2.0 - 1, height()));
-        painter.drawImage(place.translated(-width() / 2.0, 0), m_before);
+        paintBefore(painter, place.translated(-width() / 2.0, 0));
         painter.restore();
     } else {
-        painter.drawImage(place, before ? m_before : m_picture);
+        before ? paintBefore(painter, place) : painter.drawImage(place, m_picture);
     }
     if (m_compare == Compare::Wipe && !m_before.isNull() && !m_holding) {
         paintWipe(painter, place);
     } else if (before) {
         painter.setPen(theme::kText);
         painter.drawText(QRectF(place.left() + 10, place.top() + 8, 200, 18), Qt::AlignLeft,
-                         tr("before"));
+                         m_beforeName);
     }
+}
+
+void PictureView::paintBefore(QPainter& painter, const QRectF& place) const {
+    // A former render may be of another shape.
+    const QSizeF size = QSizeF(m_before.size()).scaled(place.size(), Qt::KeepAspectRatio);
+    QRectF part(QPointF(), size);
+    part.moveCenter(place.center());
+    if (place.width() - part.width() < 1.0 && place.height() - part.height() < 1.0)
+        part = place;
+    else
+        painter.fillRect(place, theme::kSurround);
+    painter.drawImage(part, m_before);
 }
 
 void PictureView::paintWipe(QPainter& painter, const QRectF& place) {
     m_wipe.paint(
-        painter, size(), [&] { painter.drawImage(place, m_before); }, tr("before"), tr("now"));
+        painter, size(), [&] { paintBefore(painter, place); }, m_beforeName, tr("now"));
 }
 
 void PictureView::paintFocus(QPainter& painter) const {

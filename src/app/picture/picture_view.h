@@ -32,7 +32,8 @@ public:
 
     /// size: of the picture in pixels, whatever the scale of the image.
     void setPicture(const QImage& image, QSize size);
-    void setBefore(const QImage& image);
+    /// What it is compared with, and its name.
+    void setBefore(const QImage& image, const QString& name);
     void setCompare(Compare compare);
     [[nodiscard]] Compare compare() const { return m_compare; }
     /// Shown while a key is held, over any other comparison.
@@ -55,6 +56,7 @@ public:
 
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
+    void showWholePixels() { setZoom(1.0, QRectF(rect()).center()); }
     [[nodiscard]] qreal zoom() const;
     [[nodiscard]] QPointF toPicture(const QPointF& widget) const {
         return m_viewport.toPicture(widget);
@@ -89,6 +91,7 @@ private:
     void placeRoom();
     void rebuildLit();
     void paintPicture(QPainter& painter, const QRectF& place);
+    void paintBefore(QPainter& painter, const QRectF& place) const;
     void paintWipe(QPainter& painter, const QRectF& place);
     void paintFocus(QPainter& painter) const;
     void paintHandles(QPainter& painter) const;
@@ -110,6 +113,7 @@ private:
     int m_over = -1;
     QImage m_picture;
     QImage m_before;
+    QString m_beforeName;
     QImage m_lit;
     Image m_depth;
     float m_litDistance = 0.0F;

@@ -1,6 +1,5 @@
 #include "app/relief/relief_room.h"
 
-#include "app/controls/elided_label.h"
 #include "app/controls/hairline.h"
 #include "app/instruments/height_axis.h"
 #include "app/instruments/section.h"
@@ -10,6 +9,7 @@
 #include "app/relief/relief_export.h"
 #include "app/relief/relief_panel.h"
 #include "app/relief/relief_strip.h"
+#include "app/relief/relief_tools.h"
 #include "app/relief/solid_view.h"
 #include "core/image/colour.h"
 #include "core/relief/sources.h"
@@ -32,15 +32,6 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr int kSectionSamples = 700;
-
-QPushButton* tabButton(const QString& text, const QString& help, const char* name) {
-    auto* button = new QPushButton(text);
-    button->setProperty("role", "tab");
-    button->setCheckable(true);
-    button->setToolTip(help);
-    button->setObjectName(QLatin1String(name));
-    return button;
-}
 
 }  // namespace
 
@@ -84,7 +75,8 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     views->addWidget(m_solid, 2);
     auto* middle = new QVBoxLayout;
     middle->setSpacing(0);
-    middle->addLayout(buildTools());
+    m_tools = new ReliefTools(*m_map);
+    middle->addWidget(m_tools);
     middle->addLayout(views, 3);
     middle->addWidget(m_export);
     middle->addWidget(hairline(false));
@@ -117,6 +109,12 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
             return;
         m_panel->setProblem(why);
         m_map->setHint(why);
+    });
+    connect(m_tools, &ReliefTools::compareAsked, this, &ReliefRoom::showCompareMenu);
+    connect(m_tools, &ReliefTools::pictureLaid, this, [this](bool on) {
+        m_withPicture = on;
+        if (m_worked)
+            takeWorked(m_worked);
     });
     connect(m_strip, &ReliefStrip::chosen, this, &ReliefRoom::choose);
     connect(m_strip, &ReliefStrip::renamed, this,
@@ -165,82 +163,18 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
            "or normals, or from a grey picture."));
 }
 
-QHBoxLayout* ReliefRoom::buildTools() {
-    auto* tools = new QHBoxLayout;
-    tools->setContentsMargins(14, 4, 14, 4);
-    tools->setSpacing(2);
-    auto* as = new QLabel(tr("Show as"));
-    as->setProperty("role", "heading");
-    tools->addWidget(as);
-    tools->addSpacing(6);
-    const std::tuple<MapLook, QString, QString, const char*> looks[] = {
-        {MapLook::Grey, tr("Grey"),
-         tr("As it is written: black is the lowest of the range, white the highest; what is "
-            "clipped is tinted."),
-         "look-grey"},
-        {MapLook::Ramp, tr("Ramp"), tr("Heights in colours, indigo low and brass high."),
-         "look-ramp"},
-        {MapLook::Relief, tr("Relief"), tr("Lit by the lamp on the disc."), "look-relief"},
-        {MapLook::Slope, tr("Slope"), tr("How steep it is: white is upright."), "look-slope"},
-        {MapLook::Normals, tr("Normals"), tr("Which way it faces."), "look-normals"}};
-    for (const auto& [look, text, help, name] : looks) {
-        auto* button = tabButton(text, help, name);
-        button->setChecked(look == MapLook::Relief);
-        connect(button, &QPushButton::clicked, this, [this, look = look] {
-            for (const auto& [each, tab] : m_looks)
-                tab->setChecked(each == look);
-            m_map->setLook(look);
-        });
-        tools->addWidget(button);
-        m_looks.emplace_back(look, button);
-    }
-    tools->addSpacing(12);
-    m_contours = tabButton(
-        tr("Contours"), tr("Lines of equal height, with numbers in the axis' unit."), "contours");
-    m_contours->setChecked(true);
-    connect(m_contours, &QPushButton::toggled, m_map, &MapView::setContours);
-    tools->addWidget(m_contours);
-    auto* tile = tabButton(tr("Tile 3 × 3"),
-                           tr("Shows the map beside itself, so that seams are seen."), "tile");
-    connect(tile, &QPushButton::toggled, m_map, &MapView::setTiled);
-    tools->addWidget(tile);
-    m_reading = new ElidedLabel;
-    m_reading->setObjectName("map-reading");
-    m_reading->setProperty("role", "quiet");
-    m_reading->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    tools->addWidget(m_reading, 1);
-    auto* compare = new QPushButton(tr("Compare"));
-    compare->setObjectName("compare");
-    compare->setProperty("role", "link");
-    compare->setToolTip(tr("Another map beside this one: a wipe, or the difference in metres."));
-    m_compare = new QMenu(compare);
-    connect(m_compare, &QMenu::aboutToShow, this, [this] {
-        m_compare->clear();
-        m_compare->addAction(tr("Nothing"), this,
-                             [this] { compareWith({}, MapView::Compare::None); });
-        for (const auto& [id, worked] : m_last)
-            if (const Relief* relief = reliefOf(m_session.project(), id);
-                relief != nullptr && id != m_chosen) {
-                m_compare->addAction(tr("Wipe with %1").arg(titleOf(*relief)), this,
-                                     [this, id = id] { compareWith(id, MapView::Compare::Wipe); });
-                m_compare->addAction(
-                    tr("Difference to %1").arg(titleOf(*relief)), this,
-                    [this, id = id] { compareWith(id, MapView::Compare::Difference); });
-            }
-    });
-    connect(compare, &QPushButton::clicked, this, [this, compare] {
-        m_compare->exec(compare->mapToGlobal(QPoint(0, compare->height())));
-    });
-    tools->addWidget(compare);
-    auto* laid =
-        tabButton(tr("Picture on it"), tr("Lays the picture on the solid."), "with-picture");
-    connect(laid, &QPushButton::toggled, this, [this](bool on) {
-        m_withPicture = on;
-        if (m_worked)
-            takeWorked(m_worked);
-    });
-    tools->addWidget(laid);
-    return tools;
+void ReliefRoom::showCompareMenu(const QPoint& global) {
+    QMenu menu;
+    menu.addAction(tr("Nothing"), this, [this] { compareWith({}, MapView::Compare::None); });
+    for (const auto& [id, worked] : m_last)
+        if (const Relief* relief = reliefOf(m_session.project(), id);
+            relief != nullptr && id != m_chosen) {
+            menu.addAction(tr("Wipe with %1").arg(titleOf(*relief)), this,
+                           [this, id = id] { compareWith(id, MapView::Compare::Wipe); });
+            menu.addAction(tr("Difference to %1").arg(titleOf(*relief)), this,
+                           [this, id = id] { compareWith(id, MapView::Compare::Difference); });
+        }
+    menu.exec(global);
 }
 
 std::vector<RoomCommand> ReliefRoom::commands() {
@@ -367,7 +301,7 @@ void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
     const float spacing = roundSpacing(worked->report.displacementScale(), 12);
     const auto& range = worked->report.range;
     const LengthUnit unit = lengthUnitFor(std::max(std::abs(range[0]), std::abs(range[1])));
-    m_contours->setText(tr("Contours %1 %2")
+    m_tools->setSpacing(QStringLiteral("%1 %2")
                             .arg(unit.number(spacing), 0, 'g', 3)
                             .arg(QString::fromUtf8(unit.name)));
     fillPrints();
@@ -424,7 +358,7 @@ void ReliefRoom::refreshSection() {
 
 void ReliefRoom::point(const std::optional<QPointF>& cells) {
     if (!m_worked || !cells) {
-        m_reading->clear();
+        m_tools->setReading({});
         m_axis->setNeedle(std::nullopt);
         return;
     }
@@ -434,20 +368,20 @@ void ReliefRoom::point(const std::optional<QPointF>& cells) {
     const auto y = static_cast<float>(cells->y() / factor);
     if (x < 0.0F || y < 0.0F || x >= static_cast<float>(field.width()) ||
         y >= static_cast<float>(field.height())) {
-        m_reading->clear();
+        m_tools->setReading({});
         m_axis->setNeedle(std::nullopt);
         return;
     }
     const float height = heightAt(field.heights, x - 0.5F, y - 0.5F);
     const V3f place = scenePoint(field, x - 0.5F, y - 0.5F, std::isfinite(height) ? height : 0.0F);
     const auto metres = [](float v) { return qstring(lengthText(static_cast<double>(v))); };
-    m_reading->setText(QStringLiteral("%1, %2   %3   at %4, %5, %6 m")
-                           .arg(static_cast<int>(cells->x()))
-                           .arg(static_cast<int>(cells->y()))
-                           .arg(std::isfinite(height) ? metres(height) : tr("hole"))
-                           .arg(static_cast<double>(place.x), 0, 'f', 3)
-                           .arg(static_cast<double>(place.y), 0, 'f', 3)
-                           .arg(static_cast<double>(place.z), 0, 'f', 3));
+    m_tools->setReading(QStringLiteral("%1, %2   %3   at %4, %5, %6 m")
+                            .arg(static_cast<int>(cells->x()))
+                            .arg(static_cast<int>(cells->y()))
+                            .arg(std::isfinite(height) ? metres(height) : tr("hole"))
+                            .arg(static_cast<double>(place.x), 0, 'f', 3)
+                            .arg(static_cast<double>(place.y), 0, 'f', 3)
+                            .arg(static_cast<double>(place.z), 0, 'f', 3));
     m_axis->setNeedle(std::isfinite(height) ? std::optional(height) : std::nullopt);
 }
 

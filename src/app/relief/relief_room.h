@@ -7,10 +7,7 @@
 #include <array>
 #include <map>
 
-class QHBoxLayout;
-class QLabel;
 class QMenu;
-class QPushButton;
 
 namespace noctis {
 
@@ -18,6 +15,7 @@ class HeightAxis;
 class ReliefExport;
 class ReliefPanel;
 class ReliefStrip;
+class ReliefTools;
 class Section;
 class SolidView;
 
@@ -57,7 +55,7 @@ public:
     void holdBefore(bool hold) override;
 
 private:
-    [[nodiscard]] QHBoxLayout* buildTools();
+    void showCompareMenu(const QPoint& global);
     void buildAddMenu();
     /// from: a view that is new, too.
     void add(Relief relief, const QString& what, const std::optional<View>& from = {});
@@ -95,11 +93,8 @@ private:
     SolidView* m_solid;
     ReliefPanel* m_panel;
     ReliefExport* m_export;
-    QLabel* m_reading;
+    ReliefTools* m_tools;
     QMenu* m_add;
-    QMenu* m_compare;
-    QPushButton* m_contours;
-    std::vector<std::pair<MapLook, QPushButton*>> m_looks;
 };
 
 }  // namespace noctis

@@ -130,6 +130,7 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     leave();
     m_history = History(std::move(project));
     m_file = std::move(file);
+    Q_EMIT opened();
     const auto isKept = [this](const std::vector<fs::path>& files) {
         return !files.empty() && m_unsaved.frames().holds(files.front());
     };

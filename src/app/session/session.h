@@ -105,6 +105,12 @@ Q_SIGNALS:
     void sceneFileChanged();
     /// One of the frame's files is another now; relink() takes it.
     void passFilesChanged();
+    /// Another project takes the place of the one before.
+    void opened();
+    /// Other passes of the same project are about to take the frame's place.
+    void relinking();
+    /// They have. differs: what is not as it was.
+    void relinked(const QString& differs);
 
 private:
     void openProjectFile(const std::filesystem::path& path);

@@ -96,6 +96,7 @@ void Session::correctReading(const std::string& pass, const PassReading& reading
 }
 
 void Session::readFrame(const std::vector<fs::path>& files, PassSet passes) {
+    Q_EMIT relinking();
     m_frame.passes = std::move(passes);
     m_frame.files = files;
     m_frame.unsaved = false;
@@ -118,7 +119,7 @@ void Session::relink(const std::vector<fs::path>& files) {
             readFrame(files, std::move(fresh));
         else
             change(tr("Relink"), {}, [&](Project& p) { p.passFiles = files; });
-        Q_EMIT told(text.join(QLatin1Char(' ')), false);
+        Q_EMIT relinked(text.join(QLatin1Char(' ')));
     } catch (const std::exception& error) {
         Q_EMIT told(QString::fromUtf8(error.what()), true);
     }

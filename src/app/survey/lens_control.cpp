@@ -1,5 +1,6 @@
 #include "app/survey/lens_control.h"
 
+#include "app/controls/tab_button.h"
 #include "app/look/theme.h"
 #include "app/survey/seen_place.h"
 
@@ -51,11 +52,9 @@ LensControl::LensControl(Session& session, QWidget* parent) : QWidget(parent), m
     m_value->setAccessibleName(tr("Lens"));
     m_value->setKeyboardTracking(false);
     m_value->setFixedWidth(84);
-    m_parallel = new QPushButton(tr("Parallel"));
-    m_parallel->setProperty("role", "tab");
-    m_parallel->setCheckable(true);
-    m_parallel->setObjectName("parallel");
-    m_parallel->setToolTip(tr("Looks without perspective: things keep their size with distance."));
+    m_parallel = tabButton(tr("Parallel"),
+                           tr("Looks without perspective: things keep their size with distance."),
+                           QStringLiteral("parallel"));
     for (QWidget* each : std::initializer_list<QWidget*>{m_label, m_value, m_parallel})
         layout->addWidget(each);
     connect(m_label, &QPushButton::clicked, this,

@@ -3,6 +3,7 @@
 #include "app/controls/hairline.h"
 #include "app/controls/instrument_head.h"
 #include "app/controls/lower_area.h"
+#include "app/controls/tab_button.h"
 #include "app/controls/wrap_line.h"
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
@@ -159,25 +160,14 @@ QWidget* SurveyRoom::buildTabs() {
         {PassKind::Position, tr("Position")},   {PassKind::Mist, tr("Mist")},
         {PassKind::Objects, tr("Objects")},     {PassKind::Materials, tr("Materials")}};
     for (const auto& [kind, label] : ways) {
-        QPushButton* button =
-            addTab(*tabs, label, QStringLiteral("show-") + qstring(passKindInfo(kind).id),
-                   qstring(passKindInfo(kind).meaning));
+        QPushButton* button = tabButton(label, qstring(passKindInfo(kind).meaning),
+                                        QStringLiteral("show-") + qstring(passKindInfo(kind).id));
+        tabs->addWidget(button);
         button->setChecked(kind == PassKind::Beauty);
         connect(button, &QPushButton::clicked, this, [this, kind = kind] { show({kind, {}}); });
         m_shownAs.emplace_back(kind, button);
     }
     return box;
-}
-
-QPushButton* SurveyRoom::addTab(QHBoxLayout& row, const QString& text, const QString& name,
-                                const QString& help) {
-    auto* button = new QPushButton(text);
-    button->setProperty("role", "tab");
-    button->setCheckable(true);
-    button->setObjectName(name);
-    button->setToolTip(help);
-    row.addWidget(button);
-    return button;
 }
 
 QWidget* SurveyRoom::buildTools() {
@@ -186,17 +176,22 @@ QWidget* SurveyRoom::buildTools() {
     tools->setContentsMargins(0, 0, 0, 0);
     tools->setSpacing(0);
     QPushButton* blur =
-        addTab(*tools, tr("Blur"), QStringLiteral("blur"),
-               tr("Tints what the recipe's focus leaves unsharp: brass before it, indigo behind "
-                  "it, the stronger the wider the blur. It also shows while the focus is "
-                  "dragged."));
+        tabButton(tr("Blur"),
+                  tr("Tints what the recipe's focus leaves unsharp: brass before it, indigo behind "
+                     "it, the stronger the wider the blur. It also shows while the focus is "
+                     "dragged."),
+                  QStringLiteral("blur"));
     connect(blur, &QPushButton::toggled, m_view, &TraceView::setBlurShown);
-    QPushButton* cut = addTab(*tools, tr("Cut"), QStringLiteral("cut"),
-                              tr("Tints what lies before near and beyond far of the depth ramp."));
+    QPushButton* cut =
+        tabButton(tr("Cut"), tr("Tints what lies before near and beyond far of the depth ramp."),
+                  QStringLiteral("cut"));
     connect(cut, &QPushButton::toggled, m_view, &TraceView::setCutShown);
-    QPushButton* crop =
-        addTab(*tools, tr("Crop"), QStringLiteral("crop"),
-               tr("Draw the part of the frame that is rendered; a click renders all of it again."));
+    QPushButton* crop = tabButton(
+        tr("Crop"),
+        tr("Draw the part of the frame that is rendered; a click renders all of it again."),
+        QStringLiteral("crop"));
+    for (QPushButton* each : {blur, cut, crop})
+        tools->addWidget(each);
     connect(crop, &QPushButton::toggled, m_view, &TraceView::setCropping);
     connect(m_view, &TraceView::cropDrawn, crop, [crop] { crop->setChecked(false); });
     auto* whole = new QPushButton(tr("Whole frame"));

@@ -50,8 +50,6 @@ private:
     QWidget* buildTools();
     QVBoxLayout* buildViews();
     QWidget* buildInstruments();
-    QPushButton* addTab(QHBoxLayout& row, const QString& text, const QString& name,
-                        const QString& help);
     void showRendered(const std::shared_ptr<const PassSet>& set);
     void moveHandle(const std::string& owner, const std::string& handle, float metres);
     void takeDepth(const std::optional<Pass>& depth);

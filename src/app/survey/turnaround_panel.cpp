@@ -1,5 +1,6 @@
 #include "app/survey/turnaround_panel.h"
 
+#include "app/controls/tab_button.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "core/passes/frame_name.h"
@@ -48,10 +49,7 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     m_start = spin(-180, 180, 0, tr("° first"), tr("First direction"),
                    tr("Where the first view stands: 0° looks along the scene's depth."));
     m_elevation = spin(-89, 89, 12, tr("° up"), tr("Elevation"), tr("From how high it is looked."));
-    m_parallel = new QPushButton(tr("Parallel"));
-    m_parallel->setProperty("role", "tab");
-    m_parallel->setCheckable(true);
-    m_parallel->setToolTip(tr("Without perspective: sizes can be compared."));
+    m_parallel = tabButton(tr("Parallel"), tr("Without perspective: sizes can be compared."));
     auto* keep = new QPushButton(tr("Keep as views"));
     keep->setObjectName("keep-views");
     keep->setProperty("role", "link");

@@ -88,6 +88,12 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
             tr("Read them again"), [this] { m_session.relink(m_session.project().passFiles); },
             [] {});
     });
+    connect(&m_session, &Session::relinked, this, [this](const QString& differs) {
+        m_notes->mention(differs, tr("Compare with the former"), [this] {
+            showRoom(*m_picture);
+            m_picture->compareFormer();
+        });
+    });
     connect(&m_session, &Session::leftUnsaved, this,
             [this](const QString& title, const UnsavedProject& left) {
                 m_notes->offer(tr("%1 was not saved. What it was is kept.").arg(title),

@@ -11,8 +11,9 @@ namespace noctis {
 
 namespace {
 
-/// A plain note goes by itself after this long; a warning stays until it is closed.
+/// A passing note goes by itself after this long, and later if something can be done about it.
 constexpr int kStaysMs = 7000;
+constexpr int kStaysToActMs = 20000;
 
 }  // namespace
 
@@ -57,18 +58,24 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
 
 void NoteBar::tell(const QString& text, bool warning) {
     // A passing note gives way to whatever comes next; a new warning is seen before older ones.
-    if (!m_notes.empty() && !m_notes.front().warning && !m_notes.front().accept)
+    if (!m_notes.empty() && m_notes.front().passing)
         m_notes.pop_front();
     if (warning)
-        m_notes.push_front({text, warning, {}, {}, {}});
+        m_notes.push_front({text, warning, false, {}, {}, {}});
     else
-        m_notes.push_back({text, warning, {}, {}, {}});
+        m_notes.push_back({text, warning, true, {}, {}, {}});
+    showFirst();
+}
+
+void NoteBar::mention(const QString& text, const QString& action,
+                      const std::function<void()>& accept) {
+    m_notes.push_front({text, false, true, action, accept, {}});
     showFirst();
 }
 
 void NoteBar::offer(const QString& text, const QString& action, const std::function<void()>& accept,
                     const std::function<void()>& decline) {
-    m_notes.push_back({text, false, action, accept, decline});
+    m_notes.push_back({text, false, false, action, accept, decline});
     showFirst();
 }
 
@@ -88,8 +95,8 @@ void NoteBar::showFirst() {
     m_close->setToolTip(note.decline ? tr("Closes this note and discards what it offers.")
                                      : tr("Closes this note."));
     m_action->setVisible(!note.action.isEmpty());
-    if (!note.warning && !note.accept)
-        m_timer->start(kStaysMs);
+    if (note.passing)
+        m_timer->start(note.accept ? kStaysToActMs : kStaysMs);
 }
 
 }  // namespace noctis

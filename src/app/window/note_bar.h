@@ -16,7 +16,9 @@ public:
     explicit NoteBar(QWidget* parent = nullptr);
 
     void tell(const QString& text, bool warning);
-    /// A note with something to do about it.
+    /// A passing note that something can be done about.
+    void mention(const QString& text, const QString& action, const std::function<void()>& accept);
+    /// A note that waits for an answer.
     void offer(const QString& text, const QString& action, const std::function<void()>& accept,
                const std::function<void()>& decline);
     [[nodiscard]] QString text() const;
@@ -27,6 +29,7 @@ private:
     struct Note {
         QString text;
         bool warning = false;
+        bool passing = false;
         QString action;
         std::function<void()> accept;
         std::function<void()> decline;

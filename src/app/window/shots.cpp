@@ -1,6 +1,7 @@
 #include "app/window/shots.h"
 
 #include "app/instruments/sounding.h"
+#include "app/picture/picture_bar.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
@@ -86,10 +87,10 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     settled();
     shoot("picture-depth-of-field");
     picture.recipe().choose("fog");
-    picture.setCompare(1);
+    picture.bar().setCompare(PictureView::Compare::Wipe);
     settled();
     shoot("picture-wipe");
-    picture.setCompare(0);
+    picture.bar().setCompare(PictureView::Compare::None);
     // A grade on the near jetty alone, its Where laid over; then a name in the mist.
     picture.recipe().addStep("grade");
     window.session().change({}, {}, [](Project& p) {

@@ -1,0 +1,12 @@
+#pragma once
+
+#include <QString>
+
+class QPushButton;
+
+namespace noctis {
+
+/// A checkable button that is underlined when it is on. name: for finding it; none if empty.
+QPushButton* tabButton(const QString& text, const QString& help, const QString& name = {});
+
+}  // namespace noctis

@@ -1,0 +1,46 @@
+#pragma once
+
+#include "app/picture/picture_view.h"
+
+#include <QWidget>
+
+#include <optional>
+#include <vector>
+
+class QHBoxLayout;
+class QLabel;
+class QPushButton;
+
+namespace noctis {
+
+/// The line below the picture: what is under the pointer, channels, comparison, zoom.
+class PictureBar : public QWidget {
+    Q_OBJECT
+public:
+    explicit PictureBar(PictureView& view, QWidget* parent = nullptr);
+
+    void setReading(const QString& text, const QString& help);
+    /// Of the pass that is shown; none to take them away. chosen: -1 for all.
+    void setChannels(const QStringList& names, int chosen);
+    /// Choosing the comparison that is on turns it off.
+    void setCompare(PictureView::Compare compare);
+    /// Whether the picture of a former render can take the place of the untouched one.
+    void setHasFormer(bool has);
+    [[nodiscard]] bool comparesFormer() const;
+    void compareFormer();
+
+Q_SIGNALS:
+    void channelChosen(int channel);
+    void formerToggled(bool on);
+
+private:
+    void buildCompare(QHBoxLayout& row);
+
+    PictureView& m_view;
+    QLabel* m_reading;
+    QWidget* m_channels;
+    std::vector<std::pair<PictureView::Compare, QPushButton*>> m_compare;
+    QPushButton* m_former;
+};
+
+}  // namespace noctis

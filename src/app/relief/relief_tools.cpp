@@ -1,0 +1,80 @@
+#include "app/relief/relief_tools.h"
+
+#include "app/controls/elided_label.h"
+#include "app/controls/tab_button.h"
+#include "app/relief/map_view.h"
+
+#include <QHBoxLayout>
+#include <QPushButton>
+
+#include <tuple>
+
+namespace noctis {
+
+ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
+    auto* tools = new QHBoxLayout(this);
+    tools->setContentsMargins(14, 4, 14, 4);
+    tools->setSpacing(2);
+    auto* as = new QLabel(tr("Show as"));
+    as->setProperty("role", "heading");
+    tools->addWidget(as);
+    tools->addSpacing(6);
+    const std::tuple<MapLook, QString, QString, const char*> looks[] = {
+        {MapLook::Grey, tr("Grey"),
+         tr("As it is written: black is the lowest of the range, white the highest; what is "
+            "clipped is tinted."),
+         "look-grey"},
+        {MapLook::Ramp, tr("Ramp"), tr("Heights in colours, indigo low and brass high."),
+         "look-ramp"},
+        {MapLook::Relief, tr("Relief"), tr("Lit by the lamp on the disc."), "look-relief"},
+        {MapLook::Slope, tr("Slope"), tr("How steep it is: white is upright."), "look-slope"},
+        {MapLook::Normals, tr("Normals"), tr("Which way it faces."), "look-normals"}};
+    for (const auto& [look, text, help, name] : looks) {
+        QPushButton* button = tabButton(text, help, QLatin1String(name));
+        button->setChecked(look == MapLook::Relief);
+        connect(button, &QPushButton::clicked, this, [this, &map, look = look] {
+            for (const auto& [each, tab] : m_looks)
+                tab->setChecked(each == look);
+            map.setLook(look);
+        });
+        tools->addWidget(button);
+        m_looks.emplace_back(look, button);
+    }
+    tools->addSpacing(12);
+    m_contours =
+        tabButton(tr("Contours"), tr("Lines of equal height, with numbers in the axis' unit."),
+                  QStringLiteral("contours"));
+    m_contours->setChecked(true);
+    connect(m_contours, &QPushButton::toggled, &map, &MapView::setContours);
+    tools->addWidget(m_contours);
+    QPushButton* tile =
+        tabButton(tr("Tile 3 × 3"), tr("Shows the map beside itself, so that seams are seen."),
+                  QStringLiteral("tile"));
+    connect(tile, &QPushButton::toggled, &map, &MapView::setTiled);
+    tools->addWidget(tile);
+    m_reading = new ElidedLabel;
+    m_reading->setObjectName("map-reading");
+    m_reading->setProperty("role", "quiet");
+    m_reading->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    tools->addWidget(m_reading, 1);
+    auto* compare = new QPushButton(tr("Compare"));
+    compare->setObjectName("compare");
+    compare->setProperty("role", "link");
+    compare->setToolTip(tr("Another map beside this one: a wipe, or the difference in metres."));
+    connect(compare, &QPushButton::clicked, this, [this, compare] {
+        Q_EMIT compareAsked(compare->mapToGlobal(QPoint(0, compare->height())));
+    });
+    tools->addWidget(compare);
+    QPushButton* laid = tabButton(tr("Picture on it"), tr("Lays the picture on the solid."),
+                                  QStringLiteral("with-picture"));
+    connect(laid, &QPushButton::toggled, this, &ReliefTools::pictureLaid);
+    tools->addWidget(laid);
+}
+
+void ReliefTools::setReading(const QString& text) { m_reading->setText(text); }
+
+void ReliefTools::setSpacing(const QString& length) {
+    m_contours->setText(tr("Contours %1").arg(length));
+}
+
+}  // namespace noctis

@@ -1,0 +1,149 @@
+#include "app/look/theme.h"
+#include "app/picture/picture_room.h"
+#include "app/picture/picture_view.h"
+#include "app/picture/recipe_panel.h"
+#include "app/window/main_window.h"
+#include "core/passes/pass_file.h"
+#include "support/files.h"
+#include "support/windows.h"
+
+#include <QPushButton>
+#include <QTest>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using namespace noctis::test;
+
+// A render takes the place of another one.
+
+namespace {
+
+constexpr int kWidth = 160;
+constexpr int kHeight = 90;
+
+void write(const std::filesystem::path& path, const Image& image) {
+    FilePart part;
+    part.image = image;
+    part.type = SampleType::Byte;
+    writeImageFile(path, {part});
+}
+
+struct Opened {
+    Folder folder;
+    Folder data;
+    MainWindow window{data.path()};
+    Opened() {
+        write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F));
+        write(folder / "shot_z.png", Image(kWidth, kHeight, {"Y"}, 0.5F));
+        window.show();
+        window.open({folder / "shot.png", folder / "shot_z.png"});
+        REQUIRE(waitFor([&] { return !window.picture().view().picture().isNull(); }));
+    }
+    PictureView& view() { return window.picture().view(); }
+    /// Of the window, at a place of the picture.
+    int greyAt(double x, double y) {
+        QApplication::processEvents();
+        return qGray(view().grab().toImage().pixel(view().fromPicture({x, y}).toPoint()));
+    }
+    QPushButton* buttonSaying(const QString& text) {
+        for (auto* button : window.findChildren<QPushButton*>())
+            if (button->text() == text && button->isVisible())
+                return button;
+        return nullptr;
+    }
+    void click(const QString& text) {
+        QPushButton* button = buttonSaying(text);
+        REQUIRE(button != nullptr);
+        QTest::mouseClick(button, Qt::LeftButton);
+        QApplication::processEvents();
+    }
+};
+
+}  // namespace
+
+TEST_CASE("a new render in the old place keeps every step, and what differs is said", "[relink]") {
+    Opened opened;
+    Session& session = opened.window.session();
+    opened.window.picture().recipe().addStep("fog");
+    QApplication::processEvents();
+    write(opened.folder / "new.png", Image(kWidth / 2, kHeight, {"R", "G", "B"}, 0.8F));
+    QString told;
+    QObject::connect(&session, &Session::told, &session,
+                     [&](const QString& text, bool) { told = text; });
+    QObject::connect(&session, &Session::relinked, &session,
+                     [&](const QString& differs) { told = differs; });
+    session.relink({opened.folder / "new.png"});
+    CHECK(told.contains("80 x 90"));
+    CHECK(told.contains("Gone: depth"));
+    CHECK(session.passes().width == kWidth / 2);
+    CHECK(session.project().recipe.steps.size() == 1);
+    session.undo();
+    CHECK(session.passes().width == kWidth);
+    CHECK(session.passes().find(PassKind::Depth) != nullptr);
+    session.relink({opened.folder / "gone.png"});
+    CHECK(told.contains("gone.png"));
+    CHECK(session.passes().width == kWidth);
+}
+
+TEST_CASE("pass files that were written again are offered to be read again", "[relink]") {
+    Opened opened;
+    bool offered = false;
+    QObject::connect(&opened.window.session(), &Session::passFilesChanged, &opened.window,
+                     [&] { offered = true; });
+    QTest::qWait(1100);  // file times may count whole seconds
+    write(opened.folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.9F));
+    REQUIRE(waitFor([&] { return offered; }));
+    opened.window.session().relink(opened.window.session().project().passFiles);
+    CHECK(opened.window.session().passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.7F);
+}
+
+TEST_CASE("undoing a relink to files that are gone says so and keeps the frame", "[relink]") {
+    Opened opened;
+    Session& session = opened.window.session();
+    write(opened.folder / "new.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.8F));
+    session.relink({opened.folder / "new.png"});
+    std::filesystem::remove(opened.folder / "shot.png");
+    QString told;
+    QObject::connect(&session, &Session::told, &session,
+                     [&](const QString& text, bool warning) { told = warning ? text : told; });
+    session.undo();
+    CHECK(told.contains("shot.png"));
+    CHECK(session.passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.5F);
+}
+
+TEST_CASE("a new render is compared with the former one, until another project is opened",
+          "[relink]") {
+    Opened opened;
+    CHECK(opened.buttonSaying("Former render") == nullptr);
+    const int former = opened.greyAt(40, 45);
+    write(opened.folder / "new.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.8F));
+    opened.window.session().relink({opened.folder / "new.png"});
+    REQUIRE(waitFor([&] { return opened.greyAt(40, 45) > former + 60; }));
+    const int fresh = opened.greyAt(120, 45);
+    // The note leads there: the former render lies left of the line, the new one right of it.
+    opened.click("Compare with the former");
+    CHECK(opened.view().compare() == PictureView::Compare::Wipe);
+    CHECK(std::abs(opened.greyAt(40, 45) - former) <= 1);
+    CHECK(std::abs(opened.greyAt(120, 45) - fresh) <= 1);
+    // Without it the picture is compared with itself before its recipe, as ever.
+    opened.click("Former render");
+    CHECK(std::abs(opened.greyAt(40, 45) - fresh) <= 1);
+    opened.click("Former render");
+    CHECK(std::abs(opened.greyAt(40, 45) - former) <= 1);
+    opened.window.session().newProject();
+    QApplication::processEvents();
+    CHECK(opened.buttonSaying("Former render") == nullptr);
+}
+
+TEST_CASE("a former render of another shape is shown as it was", "[relink]") {
+    Opened opened;
+    write(opened.folder / "new.png", Image(kHeight, kHeight, {"R", "G", "B"}, 0.8F));
+    opened.window.session().relink({opened.folder / "new.png"});
+    REQUIRE(waitFor([&] { return opened.greyAt(45, 45) > 200; }));
+    opened.click("Compare with the former");
+    opened.click("Before");
+    // It is wider: as wide as the square, half as high.
+    CHECK(std::abs(opened.greyAt(45, 45) - 102) <= 2);
+    CHECK(std::abs(opened.greyAt(45, 10) - qGray(theme::kSurround.rgb())) <= 2);
+}
