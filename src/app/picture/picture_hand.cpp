@@ -12,6 +12,7 @@
 #include "core/passes/world_normals.h"
 #include "core/steps/registry.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace noctis {
@@ -69,7 +70,8 @@ void PictureHand::takePasses() {
     m_on.view->setDepth(m_depth ? m_depth->image : Image());
     m_on.bearing->setCamera(set.cameraOrAssumed());
     const auto normals = tryResolvePass(set, PassKind::Normal);
-    m_on.bearing->setNormals(normals ? inWorld(*normals, set.cameraOrAssumed()) : Image());
+    m_normals = normals ? inWorld(*normals, set.cameraOrAssumed()) : Image();
+    m_on.bearing->setNormals(m_normals);
     m_on.plan->setCamera(set.cameraOrAssumed(), set.height > 0 ? static_cast<float>(set.width) /
                                                                      static_cast<float>(set.height)
                                                                : 1.0F);
@@ -224,7 +226,7 @@ std::optional<HandleValue> PictureHand::valueAt(HandleKind kind, const QPointF& 
     return V3f(ray.origin + ray.direction * (metres / ray.planarPerDistance));
 }
 
-void PictureHand::takeClick(const QPointF& picture) {
+void PictureHand::takeClick(const QPointF& picture, Qt::KeyboardModifiers keys) {
     if (m_takesFirst && m_takesFirst(picture))
         return;
     const Recipe& recipe = m_session.project().recipe;
@@ -233,6 +235,8 @@ void PictureHand::takeClick(const QPointF& picture) {
         focusAt(chosen->id, picture);
         return;
     }
+    if (chosen != nullptr && keys.testFlag(Qt::ShiftModifier) && takeHighlight(*chosen, picture))
+        return;
     // A step that stands somewhere goes where the click is.
     if (chosen != nullptr)
         if (const HandleGroup* group = groupOf(chosen->id))
@@ -248,11 +252,44 @@ void PictureHand::takeClick(const QPointF& picture) {
                         rest();
                         return;
                     }
+    if (chosen != nullptr && takeHighlight(*chosen, picture))
+        return;
     for (const Step& step : recipe.steps)
         if (focuses(step) && step.on) {
             focusAt(step.id, picture);
             return;
         }
+}
+
+bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
+    const auto place = valueAt(HandleKind::Point, picture);
+    const auto& handles =
+        step.usable() ? stepCatalogue().type(step.type).handles : std::vector<Handle>();
+    const bool lights = std::any_of(handles.begin(), handles.end(), [&](const Handle& handle) {
+        return handle.highlights && (!handle.shown || handle.shown(step.settings));
+    });
+    if (!lights)
+        return false;
+    const PassSet& set = m_session.passes();
+    const V3f towardsViewer = -cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
+                                         static_cast<float>(picture.y()), set.width, set.height)
+                                   .direction;
+    V3f normal(0.0F);
+    for (int c = 0; c < 3 && !m_normals.empty(); ++c)
+        normal[c] = m_normals(static_cast<int>(picture.x()), static_cast<int>(picture.y()), c);
+    const float facing = normal.dot(towardsViewer);
+    if (!place || !(facing > 0.0F)) {
+        Q_EMIT m_session.told(
+            tr("No surface faces the view there, so the light stays where it is."), false);
+        return true;
+    }
+    const V3f mirrored = (normal * (2.0F * facing) - towardsViewer).normalized();
+    m_session.change(tr("%1: highlight").arg(qstring(titleOf(step, stepCatalogue()))), {},
+                     [&, id = step.id](Project& p) {
+                         placeHighlight(p.recipe, stepCatalogue(), id, std::get<V3f>(*place),
+                                        mirrored);
+                     });
+    return true;
 }
 
 void PictureHand::focusAt(const std::string& step, const QPointF& picture) {

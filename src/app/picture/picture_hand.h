@@ -31,11 +31,11 @@ public:
     };
     PictureHand(Session& session, RecipePanel& recipe, const Instruments& on, QObject* parent);
 
-    /// Shows what the recipe has now.
     /// What is asked before a click does anything else; true: it was taken.
     void setTakesFirst(std::function<bool(const QPointF&)> takes) {
         m_takesFirst = std::move(takes);
     }
+    /// Shows what the recipe has now.
     void refresh();
     /// For other passes.
     void takePasses();
@@ -55,7 +55,9 @@ private:
     /// Tints what is not sharp while the focus moves.
     void showBlur(const std::string& owner);
     /// A click in the picture: for the chosen step, or else for the focus that is on.
-    void takeClick(const QPointF& picture);
+    void takeClick(const QPointF& picture, Qt::KeyboardModifiers keys);
+    /// Sets the chosen step's light by where its highlight is to fall; false: it has none.
+    bool takeHighlight(const Step& step, const QPointF& picture);
     void focusAt(const std::string& step, const QPointF& picture);
     /// What a handle of that kind is moved to by a place in the picture; none where nothing was hit.
     [[nodiscard]] std::optional<HandleValue> valueAt(HandleKind kind, const QPointF& picture) const;
@@ -78,6 +80,7 @@ private:
     std::vector<std::pair<std::string, std::string>> m_planMarks;  ///< owner and handle
     std::optional<QPointF> m_focusMark;
     std::optional<Pass> m_depth;
+    Image m_normals;      ///< in the world; empty where there are none
     Image m_coarseDepth;  ///< for tints that follow the hand
     V2f m_drawnFrom;
     qreal m_pressure = 1.0;

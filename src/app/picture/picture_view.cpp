@@ -353,7 +353,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event) {
         Q_EMIT handleRested();
     setCursor(Qt::CrossCursor);
     if (wasClick && m_viewport.frame().contains(event->position()))
-        Q_EMIT clicked(toPicture(event->position()));
+        Q_EMIT clicked(toPicture(event->position()), event->modifiers());
 }
 
 void PictureView::leaveEvent(QEvent*) {

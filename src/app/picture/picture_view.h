@@ -69,7 +69,7 @@ public:
 Q_SIGNALS:
     void pointed(const QPointF& picture);
     void pointerLeft();
-    void clicked(const QPointF& picture);
+    void clicked(const QPointF& picture, Qt::KeyboardModifiers keys);
     void zoomChanged();
     void handleMoved(const std::string& owner, const std::string& handle, const QPointF& picture);
     void handleRested();

@@ -286,7 +286,12 @@ bool Session::joinPassFiles(const std::vector<fs::path>& paths) {
             next.passFiles.push_back(path);
         }
     PassSet set = readByRules(all, next.readings);
-    if (!set.warnings.empty() && readPasses(paths).width != set.width)
+    const PassSet alone = readPassesWithoutPixels(paths);
+    const bool joins = std::any_of(set.passes.begin(), set.passes.end(), [&](const Pass& pass) {
+        return std::find(paths.begin(), paths.end(), pass.file) != paths.end();
+    });
+    const bool sameSize = alone.width == set.width && alone.height == set.height;
+    if (!joins || (!sameSize && alone.find(PassKind::Beauty) != nullptr))
         return false;
     m_history.change(std::move(next), tr("Add pass files").toStdString());
     m_frame.passes = std::move(set);

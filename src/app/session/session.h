@@ -115,7 +115,7 @@ Q_SIGNALS:
 private:
     void openProjectFile(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& all);
-    /// Adds them to the frame in work, if there is one and they are of its size.
+    /// Adds them to the frame in work, if there is one and they are of its size; of its shape, without a picture.
     bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
     /// Reads files by these readings, and by the rules for passes that have none and whose file is silent;
     /// those that count are added.

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <vector>
 
+#include <opencv2/imgproc.hpp>
+
 namespace noctis {
 
 namespace {
@@ -46,6 +48,30 @@ Image shrink(const Image& image, int factor, const RunContext& run, Sample sampl
 }
 
 }  // namespace
+
+Image resized(const Image& image, int width, int height, Resampling how) {
+    if (image.width() == width && image.height() == height)
+        return image;
+    const int flag = how == Resampling::Nearest  ? cv::INTER_NEAREST_EXACT
+                     : how == Resampling::Linear ? cv::INTER_LINEAR
+                     : how == Resampling::Cubic  ? cv::INTER_CUBIC
+                                                 : cv::INTER_AREA;
+    std::vector<std::string> names;
+    for (int c = 0; c < image.channels(); ++c)
+        names.push_back(image.channelName(c));
+    Image out = Image::unset(width, height, std::move(names));
+    for (int c = 0; c < image.channels(); ++c) {
+        cv::Mat from(image.height(), image.width(), CV_32F);
+        for (int y = 0; y < image.height(); ++y)
+            std::copy_n(image.row(c, y), image.width(), from.ptr<float>(y));
+        cv::Mat to;
+        cv::resize(from, to, {width, height}, 0, 0, flag);
+        float* plane = out.editPlane(c);
+        for (int y = 0; y < height; ++y)
+            std::copy_n(to.ptr<float>(y), width, plane + out.rowStride() * y);
+    }
+    return out;
+}
 
 Image shrinkByMean(const Image& image, int factor, const RunContext& run) {
     return shrink(image, factor, run, blockMean);

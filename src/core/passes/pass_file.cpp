@@ -2,6 +2,7 @@
 
 #include "core/image/colour.h"
 #include "core/image/error.h"
+#include "core/image/resample.h"
 #include "core/image/utf8.h"
 #include "core/passes/diagnosis.h"
 #include "core/passes/interpretation_text.h"
@@ -164,14 +165,37 @@ Image settledColour(Image image, const FileInfo& info) {
     return hasAlpha && straight ? associatedFromStraight(image) : image;
 }
 
+/// Whether one is the other, larger or smaller: their sides agree within a pixel of the smaller one.
+bool isSameShape(const FileInfo& info, const PassSet& set) {
+    const std::int64_t skew = static_cast<std::int64_t>(info.width) * set.height -
+                              static_cast<std::int64_t>(set.width) * info.height;
+    return std::abs(skew) < std::max(info.height, set.height);
+}
+
+/// A picture is scaled smoothly; of a data pass each sample is one of the file's.
+Image scaledTo(const Image& image, int width, int height, bool data) {
+    return resized(image, width, height,
+                   data                    ? Resampling::Nearest
+                   : width < image.width() ? Resampling::Area
+                                           : Resampling::Linear);
+}
+
 /// all: every channel of the file.
 void takePixels(Pass& pass, const Image& all, const FileInfo& info, const PassInFile& found,
-                const Attributes& attributes) {
+                const Attributes& attributes, const PassSet& set) {
+    const bool data = passKindInfo(pass.kind).data();
     pass.image = all.select(found.channels);
+    if (data)
+        pass.image = scaledTo(pass.image, set.width, set.height, true);
     giveUsualNames(pass, pass.kind == PassKind::Beauty && hasOwnAlpha(attributes));
     settleRange(pass, attributes);
-    if (!passKindInfo(pass.kind).data())
-        pass.image = settledColour(std::move(pass.image), info);
+    if (!data)
+        pass.image =
+            scaledTo(settledColour(std::move(pass.image), info), set.width, set.height, false);
+    if (info.width != set.width || info.height != set.height)
+        pass.warnings.push_back(
+            fmt::format("The file is {} x {} and is scaled to {} x {}; export it at that size.",
+                        info.width, info.height, set.width, set.height));
     if (pass.kind == PassKind::Beauty && pass.image.channels() > 3 && isOpaque(pass.image))
         pass.image = pass.image.select({0, 1, 2});
 }
@@ -194,7 +218,7 @@ void addCoverageFromAlpha(PassSet& set, const fs::path& path, const Image& all,
         pass.kind = PassKind::Coverage;
         pass.file = path;
         pass.type = channel.type;
-        pass.image = all.select({c}, {"Y"});
+        pass.image = scaledTo(all.select({c}, {"Y"}), set.width, set.height, false);
         set.put(std::move(pass));
     }
 }
@@ -231,19 +255,18 @@ void takeFor(Pass& pass, PassInFile& found, PassKind kind, const PassSet& set) {
 
 using TakePass = std::function<void(Pass, const PassInFile&, const Attributes&)>;
 
-/// Takes the passes of a file, without their pixels, if it is of the set's size.
+/// Takes the passes of a file, without their pixels, if it is of the set's shape.
 void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
                    const ReadingMap& corrections, const TakePass& take) {
     for (const std::string& warning : info.warnings)
         set.warnings.push_back(fmt::format("{}: {}", path.filename().string(), warning));
-    if (!set.empty() && (info.width != set.width || info.height != set.height)) {
+    if (!isSameShape(info, set)) {
         set.warnings.push_back(
-            fmt::format("{}: is {} x {} and the picture {} x {}; export it at the picture's size",
+            fmt::format("{}: is {} x {} and the picture {} x {}, which is another shape; export it "
+                        "at the picture's size",
                         path.filename().string(), info.width, info.height, set.width, set.height));
         return;
     }
-    set.width = info.width;
-    set.height = info.height;
     const Attributes sidecar = sidecarOf(path);
     for (PassInFile found : passesIn(path, info)) {
         Attributes attributes =
@@ -262,9 +285,8 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
     }
 }
 
-void readFileInto(PassSet& set, const fs::path& path, const ReadingMap& corrections,
-                  OpenNormals& open) {
-    const FileInfo info = readFileInfo(path);
+void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
+                  const ReadingMap& corrections, OpenNormals& open) {
     std::optional<PassInFile> covers;
     Image all;  // read at the first pass that is taken: the file is opened once
     forEachPassIn(
@@ -275,7 +297,7 @@ void readFileInto(PassSet& set, const fs::path& path, const ReadingMap& correcti
             const PassReading reading = readingOf(corrections, pass.key);
             FileInfo as = info;
             as.straightAlpha = reading.straight.value_or(info.straightAlpha);
-            takePixels(pass, all, as, found, attributes);
+            takePixels(pass, all, as, found, attributes, set);
             if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
                 settleDistances(pass, attributes, reading, set.cameraOrAssumed());
             addDiagnosis(pass);
@@ -298,14 +320,45 @@ void readFileInto(PassSet& set, const fs::path& path, const ReadingMap& correcti
         addCoverageFromAlpha(set, path, all, info, *covers);
 }
 
+std::vector<FileInfo> infosOf(const std::vector<fs::path>& paths) {
+    std::vector<FileInfo> infos;
+    for (const fs::path& path : paths)
+        infos.push_back(readFileInfo(path));
+    return infos;
+}
+
+/// A set without passes that has the size of the first file with a picture, or of the first of all.
+PassSet emptySetFor(const std::vector<fs::path>& paths, const std::vector<FileInfo>& infos) {
+    const auto hasPicture = [&](std::size_t i) {
+        const std::vector<PassInFile> found = passesIn(paths[i], infos[i]);
+        return std::any_of(found.begin(), found.end(),
+                           [](const PassInFile& pass) { return pass.kind == PassKind::Beauty; });
+    };
+    std::size_t first = 0;
+    while (first < infos.size() && !hasPicture(first))
+        ++first;
+    PassSet set;
+    if (!infos.empty()) {
+        const FileInfo& info = infos[first < infos.size() ? first : 0];
+        set.width = info.width;
+        set.height = info.height;
+    }
+    return set;
+}
+
 }  // namespace
 
 PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings) {
-    PassSet set;
+    const std::vector<FileInfo> infos = infosOf(paths);
+    PassSet set = emptySetFor(paths, infos);
     set.assumedYfovRadians = readings.yfovRadians;
     OpenNormals open;
-    for (const fs::path& path : paths)
-        readFileInto(set, path, readings.passes, open);
+    for (std::size_t i = 0; i < paths.size(); ++i)
+        readFileInto(set, paths[i], infos[i], readings.passes, open);
+    // The first depth is the one steps use: one with sharp edges, if there is one.
+    std::stable_partition(set.passes.begin(), set.passes.end(), [](const Pass& pass) {
+        return pass.kind != PassKind::Depth || pass.sampling != Sampling::Filtered;
+    });
     settleOpenNormals(set, open, readings.passes);
     deriveCoverage(set);
     return set;
@@ -350,9 +403,10 @@ Image readPicture(const fs::path& path) {
 }
 
 PassSet readPassesWithoutPixels(const std::vector<fs::path>& paths) {
-    PassSet set;
-    for (const fs::path& path : paths)
-        forEachPassIn(set, path, readFileInfo(path), {},
+    const std::vector<FileInfo> infos = infosOf(paths);
+    PassSet set = emptySetFor(paths, infos);
+    for (std::size_t i = 0; i < paths.size(); ++i)
+        forEachPassIn(set, paths[i], infos[i], {},
                       [&](Pass pass, const PassInFile&, const Attributes&) {
                           set.passes.push_back(std::move(pass));
                       });

@@ -33,7 +33,7 @@ std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileIn
 /// Reads all passes of these files as one frame. What can't be used is left out with a warning in
 /// the set; depth is brought to metres by its metadata, by corrections, or by a guess.
 /// Errors   Error(FileAccess, BadFile, TooLarge) if a file can't be read; Error(ShapeMismatch) never:
-///          a pass of another size becomes a warning.
+///          a file of the picture's shape is scaled to its size, and one of another shape left out, both with a warning.
 PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readings& readings = {});
 
 /// A picture for a step to use: scene-linear R G B A, associated; opaque where the file has no alpha.

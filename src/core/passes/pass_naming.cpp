@@ -12,17 +12,23 @@ namespace fs = std::filesystem;
 
 namespace {
 
-/// Whether one of the words stands in a name by itself: "shot_z.0001" has z.
+/// Whether one of the words stands in a name by itself: "shot_z.0001" and "shotZ" have z.
 bool hasWord(const std::string& name, std::initializer_list<std::string_view> words) {
+    const auto is = [](int (*what)(int), char c) {
+        return what(static_cast<unsigned char>(c)) != 0;
+    };
     std::string word;
     for (std::size_t i = 0; i <= name.size(); ++i) {
-        if (i < name.size() && std::isalpha(static_cast<unsigned char>(name[i])) != 0) {
-            word += name[i];
-            continue;
+        const bool inWord = i < name.size() && is(std::isalpha, name[i]);
+        const bool begins =
+            inWord && i > 0 && is(std::isupper, name[i]) && is(std::islower, name[i - 1]);
+        if (!inWord || begins) {
+            if (std::find(words.begin(), words.end(), word) != words.end())
+                return true;
+            word.clear();
         }
-        if (std::find(words.begin(), words.end(), word) != words.end())
-            return true;
-        word.clear();
+        if (inWord)
+            word += static_cast<char>(std::tolower(static_cast<unsigned char>(name[i])));
     }
     return false;
 }
@@ -32,19 +38,19 @@ PassKind kindByName(const std::string& layer, std::size_t channels) {
     const std::string name = lower(layer);
     if (const auto own = passNamed(layer); own && own->kind != PassKind::Colour)
         return own->kind;
-    if (holds(name, {"depth", "zbuffer"}) || hasWord(name, {"z", "zdepth", "dpt"}))
+    if (holds(name, {"depth", "zbuffer"}) || hasWord(layer, {"z", "zdepth", "dpt"}))
         return PassKind::Depth;
     if (holds(name, {"distance"}))
         return PassKind::Distance;
-    if ((holds(name, {"normal"}) || hasWord(name, {"nrm", "norm", "nor", "n"})) && channels >= 3)
+    if ((holds(name, {"normal"}) || hasWord(layer, {"nrm", "norm", "nor", "n"})) && channels >= 3)
         return PassKind::Normal;
-    if ((holds(name, {"position"}) || hasWord(name, {"pos", "p"})) && channels >= 3)
+    if ((holds(name, {"position"}) || hasWord(layer, {"pos", "p"})) && channels >= 3)
         return PassKind::Position;
-    if (holds(name, {"occlusion"}) || hasWord(name, {"ao"}))
+    if (holds(name, {"occlusion"}) || hasWord(layer, {"ao"}))
         return PassKind::Occlusion;
     if (holds(name, {"mist"}))
         return PassKind::Mist;
-    if (holds(name, {"coverage"}) || hasWord(name, {"alpha"}))
+    if (holds(name, {"coverage"}) || hasWord(layer, {"alpha"}))
         return PassKind::Coverage;
     if (holds(name, {"object"}) && channels >= 4)
         return PassKind::Objects;
@@ -117,7 +123,15 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         const std::string name = wholeFile ? path.stem().string() : pass.name;
         pass.kind = kind.value_or(kindByName(name, pass.channels.size()));
         pass.told = kind.has_value();
+        const bool onlyZ =
+            !kind && pass.kind == PassKind::Colour && pass.channels.size() == 1 &&
+            isOneOf(
+                split(info.channels[static_cast<std::size_t>(pass.channels.front())].name).suffix,
+                {"z", "depth"});
+        if (onlyZ)
+            pass.kind = PassKind::Depth;
         pass.why = kind                              ? kFileSaysSo
+                   : onlyZ                           ? "its channel is Z"
                    : pass.kind == PassKind::Colour   ? "no word in its name says more"
                    : pass.name.empty() && !wholeFile ? "its channels are R, G and B"
                                                      : "by its name, " + asUtf8(name);

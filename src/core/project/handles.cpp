@@ -16,6 +16,9 @@ namespace {
 // parts: "fog#/1/0".
 constexpr char kWhere = '#';
 
+/// m; a light on its highlight's surface would not show there.
+constexpr float kNearestLamp = 0.05F;
+
 void addWhere(const Where& where, const Catalogue& catalogue, const Step& step,
               const std::string& owner, std::vector<HandleGroup>& groups) {
     if (where.kind == Where::Kind::Criterion) {
@@ -113,6 +116,26 @@ void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& o
     for (const Handle& each : *handles)
         if (each.id == handle)
             each.moveTo(*settings, to);
+}
+
+bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::string& step,
+                    const V3f& surface, const V3f& towardsLight) {
+    Step* lit = recipe.find(step);
+    if (lit == nullptr || !lit->usable())
+        return false;
+    bool placed = false;
+    for (const Handle& handle : catalogue.type(lit->type).handles) {
+        if (!handle.highlights || (handle.shown && !handle.shown(lit->settings)))
+            continue;
+        placed = true;
+        if (handle.kind == HandleKind::Direction) {
+            handle.moveTo(lit->settings, towardsLight);
+            continue;
+        }
+        const float away = (std::get<V3f>(handle.at(lit->settings)) - surface).length();
+        handle.moveTo(lit->settings, V3f(surface + towardsLight * std::max(away, kNearestLamp)));
+    }
+    return placed;
 }
 
 }  // namespace noctis

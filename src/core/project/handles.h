@@ -27,6 +27,12 @@ std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& cat
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
                 const std::string& handle, const HandleValue& to);
 
+/// Sets the step's own light so that a mirror in a surface's place would show it, by the handles that say
+/// so; one with a place stays as far from the surface as it was. towardsLight: of unit length.
+/// False: the step has no such light, and nothing was changed.
+bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::string& step,
+                    const V3f& surface, const V3f& towardsLight);
+
 /// The criterion of a step's Where that owner names; none if there is no such one.
 Where* criterionOf(Recipe& recipe, const std::string& owner);
 const Where* criterionOf(const Recipe& recipe, const std::string& owner);

@@ -164,6 +164,11 @@ public:
         return late([](Type& type, const Bind&) { type.handles.back().offSurface = 0.06F; });
     }
 
+    /// The last handle, a direction towards a light or its place, can be set by where its highlight falls.
+    Builder& highlights() {
+        return late([](Type& type, const Bind&) { type.handles.back().highlights = true; });
+    }
+
     [[nodiscard]] Type build() {
         m_type.parameters = this->binding().parameters();
         const Bind bind = [binding = std::make_shared<const Binding<S>>(this->binding())](

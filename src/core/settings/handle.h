@@ -32,6 +32,8 @@ struct Handle {
     std::function<float(const Settings&)> halfAngle{};
     /// Of a point: a click on a surface sets it this part of the way from there to the viewer.
     float offSurface = 0.0F;
+    /// A light's direction or place: it can be set by where its highlight falls.
+    bool highlights = false;
 
     [[nodiscard]] float distance(const Settings& settings) const {
         return std::get<float>(at(settings));

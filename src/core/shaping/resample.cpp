@@ -1,10 +1,10 @@
+#include "core/image/resample.h"
 #include "core/relief/field_filters.h"
 #include "core/relief/relief_type.h"
 
 #include <cmath>
 
 #include <fmt/format.h>
-#include <opencv2/imgproc.hpp>
 
 namespace noctis {
 
@@ -13,19 +13,6 @@ namespace {
 struct ResampleSettings {
     float metresAPixel = 0.001F;
 };
-
-Image resized(const Image& image, int channel, int width, int height, int how, const char* name) {
-    cv::Mat from(image.height(), image.width(), CV_32F);
-    for (int y = 0; y < image.height(); ++y)
-        std::copy_n(image.row(channel, y), image.width(), from.ptr<float>(y));
-    cv::Mat to;
-    cv::resize(from, to, {width, height}, 0, 0, how);
-    Image out = Image::unset(width, height, {name});
-    float* plane = out.editPlane(0);
-    for (int y = 0; y < height; ++y)
-        std::copy_n(to.ptr<float>(y), width, plane + out.rowStride() * y);
-    return out;
-}
 
 }  // namespace
 
@@ -45,16 +32,15 @@ ShapingType resampleShaping() {
             const int w = static_cast<int>(across);
             const int h = static_cast<int>(down);
             HeightField out = field;
-            const int how = ratio < 1.0 ? cv::INTER_AREA : cv::INTER_CUBIC;
+            const Resampling how = ratio < 1.0 ? Resampling::Area : Resampling::Cubic;
             const PassSet& set = context.input.passes;
             const Image places = placesOf(field, set.empty() ? field.width() : set.width,
                                           set.empty() ? field.height() : set.height);
             // Holes must not spread: heights and holes are resampled by themselves.
-            out.heights = resized(patchedHoles(field.heights), 0, w, h, how, "Y");
+            out.heights = resized(patchedHoles(field.heights), w, h, how);
             out.heights =
-                withHolesOf(out.heights, resized(field.heights, 0, w, h, cv::INTER_NEAREST, "Y"));
-            out.places = resized(places, 0, w, h, cv::INTER_LINEAR, "X");
-            out.places.append(resized(places, 1, w, h, cv::INTER_LINEAR, "Y"));
+                withHolesOf(out.heights, resized(field.heights, w, h, Resampling::Nearest));
+            out.places = resized(places, w, h, Resampling::Linear);
             out.metresAPixel =
                 field.metresAPixel * static_cast<float>(field.width()) / static_cast<float>(w);
             return out;

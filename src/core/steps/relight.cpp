@@ -205,10 +205,16 @@ StepType relightStep() {
                  {"area", "Area"},
                  {"dome", "Dome"}},
                 "What kind of light it is.")
-        .direction(&S::towards, "towards", "Towards",
-                   "From the scene to the light. A spot or an area shines the other way.")
+        .direction(
+            &S::towards, "towards", "Towards",
+            "From the scene to the light. A spot or an area shines the other way. A click in the "
+            "picture turns a sun so that its highlight falls there; Shift and a click does "
+            "so for any light.")
         .onlyWhen("kind=sun|spot|area")
-        .position(&S::position, "position", "Position", "Where the light is.")
+        .position(
+            &S::position, "position", "Position",
+            "Where the light is. A click in the picture puts it near the surface there; Shift and "
+            "a click moves it to where its highlight falls there.")
         .onlyWhen("kind=point|spot|area")
         .number(&S::inner, "inner", "Inner", Unit::Degree, {0.0F, 90.0F, 60.0F},
                 "Up to this far from its axis the spot is at its full strength.")
@@ -273,12 +279,14 @@ StepType relightStep() {
             [](const S& s) {
                 return has(s, {SceneLightKind::Sun, SceneLightKind::Spot, SceneLightKind::Area});
             })
+        .highlights()
         .handle(
             HandleKind::Point, "position", "light",
             [](const S& s) {
                 return has(s, {SceneLightKind::Point, SceneLightKind::Spot, SceneLightKind::Area});
             })
         .offSurface()
+        .highlights()
         .pointPrepared([](const S& s, const WorkingFrame& frame,
                           const RunContext& run) -> PointFunction { return Relit(s, frame, run); })
         .build();

@@ -180,7 +180,7 @@ TEST_CASE("8-bit pictures come in as sRGB and EXR as linear", "[passes][files]")
     CHECK(readPasses({folder / "beauty.exr"}).passes[0].image(0, 0, 0) == 0.5F);
 }
 
-TEST_CASE("a file of another size is left out and told", "[passes][files]") {
+TEST_CASE("a file of another shape is left out and told", "[passes][files]") {
     const Folder folder;
     writeImageFile(
         folder / "a.exr",
@@ -191,6 +191,54 @@ TEST_CASE("a file of another size is left out and told", "[passes][files]") {
     CHECK(set.passes.size() == 1);
     REQUIRE(set.warnings.size() == 1);
     CHECK(set.warnings[0].find("9 x 8") != std::string::npos);
+}
+
+TEST_CASE("a file of the picture's shape is scaled to its size: data by whole samples, and told",
+          "[passes][files]") {
+    const Folder folder;
+    // Depth has half the size, and comes first; the picture says how large the frame is.
+    Image depth(20, 10, {"Z"});
+    float* z = depth.editPlane(0);
+    for (int y = 0; y < 10; ++y)
+        for (int x = 0; x < 20; ++x)
+            z[depth.rowStride() * y + x] = x < 10 ? 2.0F : 50.0F;
+    writeImageFile(folder / "a_depth.exr",
+                   {{"a", "", depth, SampleType::Float, {}, Compression::Zip}});
+    writeImageFile(
+        folder / "picture.exr",
+        {{"a", "", Image(41, 20, {"R", "G", "B"}, 0.5F), SampleType::Half, {}, Compression::Zip}});
+    const PassSet set = readPasses({folder / "a_depth.exr", folder / "picture.exr"});
+    CHECK(set.width == 41);
+    CHECK(set.height == 20);
+    const Pass* scaled = set.find(PassKind::Depth);
+    REQUIRE(scaled != nullptr);
+    REQUIRE(scaled->image.width() == 41);
+    for (int x = 0; x < 41; ++x)
+        CHECK(scaled->image(x, 19, 0) == (x < 20 ? 2.0F : 50.0F));
+    REQUIRE(scaled->warnings.size() == 1);
+    CHECK(scaled->warnings[0].find("20 x 10") != std::string::npos);
+    CHECK(set.find(PassKind::Beauty)->warnings.empty());
+}
+
+TEST_CASE("of two depths the one with sharp edges is used", "[passes][files]") {
+    const Folder folder;
+    Image both(60, 40, {"soft.Z", "sharp.Z", "R", "G", "B"}, 0.5F);
+    float* soft = both.editPlane(0);
+    float* sharp = both.editPlane(1);
+    for (int y = 0; y < 40; ++y)
+        for (int x = 0; x < 60; ++x) {
+            const int phase = x % 10;
+            const std::ptrdiff_t at = both.rowStride() * y + x;
+            sharp[at] = phase < 5 ? 3.0F : 30.0F;
+            soft[at] = phase == 4 || phase == 9 ? 16.0F : sharp[at];
+        }
+    writeImageFile(folder / "all.exr", {{"a", "", both, SampleType::Float, {}, Compression::Zip}});
+    const PassSet set = readPasses({folder / "all.exr"});
+    REQUIRE(set.find(PassKind::Depth) != nullptr);
+    CHECK(set.find(PassKind::Depth)->name == "sharp");
+    CHECK(set.find(PassKind::Depth)->why == "its channel is Z");
+    CHECK(std::count_if(set.passes.begin(), set.passes.end(),
+                        [](const Pass& pass) { return pass.kind == PassKind::Depth; }) == 2);
 }
 
 TEST_CASE("a corrected reading is used instead of the guess, and can be changed again",

@@ -212,6 +212,8 @@ TEST_CASE("words in names tell kinds, and the reason is kept", "[passes][reading
         filledBy(20, 10, [](int x, int) { return 0.1F + 0.04F * static_cast<float>(x); });
     for (const auto& [name, kind] : {std::pair{"shot_z.png", PassKind::Depth},
                                      {"shot.zdepth.0001.png", PassKind::Depth},
+                                     {"mainZ.png", PassKind::Depth},
+                                     {"heroAO_v2.png", PassKind::Occlusion},
                                      {"shot-ao.png", PassKind::Occlusion},
                                      {"shot alpha.png", PassKind::Coverage}}) {
         const PassSet set = readPasses({written(folder, name, grey, SampleType::Short)});
