@@ -63,6 +63,9 @@ QString Session::title() const {
         return qstring(m_file.stem().string());
     if (!project().scene.empty())
         return qstring(project().scene.stem().string());
+    if (const Pass* picture = m_frame.passes.find(PassKind::Beauty);
+        picture != nullptr && !picture->file.empty())
+        return qstring(picture->file.stem().string());
     if (!project().passFiles.empty())
         return qstring(project().passFiles.front().stem().string());
     return tr("Untitled");

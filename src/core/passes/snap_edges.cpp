@@ -16,32 +16,71 @@ constexpr float kApart = 1.08F;
 constexpr float kOnSide = 0.03F;
 /// As a part of a step, slopes steeper than this from pixel to pixel are edges.
 constexpr float kEdge = 0.3F;  // a plane's own is a quarter of the step over four pixels
+/// Those flatter than this are a surface's own, out of the filter's reach.
+constexpr float kClean = 0.1F;
+/// How far a filter's mixtures are looked past on each side, px: filters up to eleven pixels wide.
+constexpr int kNarrow = 2;
+constexpr int kWidest = 6;
 
-/// What the surface on one side makes of a pixel, carried on from two and three pixels off by its own slope.
-/// Not a number: there is none.
-float sideOf(const Image& depth, int x, int y, int dx, int dy, float step) noexcept {
-    const auto at = [&](int k) {
+/// Depths along a line through a pixel, at whole pixels off it.
+struct Line {
+    const Image& depth;
+    int x, y, dx, dy;
+
+    [[nodiscard]] float operator()(int k) const noexcept {
         const int u = std::clamp(x + k * dx, 0, depth.width() - 1);
         const int v = std::clamp(y + k * dy, 0, depth.height() - 1);
         return depth(u, v, 0);
-    };
-    const float near = at(2);
-    const float slope = near - at(3);
+    }
+    [[nodiscard]] bool reaches(int k) const noexcept {
+        return x >= k && y >= k && x + k < depth.width() && y + k < depth.height();
+    }
+    /// Whether it falls or rises from one side to the other, as a mixture does and a thin thing does not; the sides
+    /// themselves may slope a little the other way.
+    [[nodiscard]] bool ramps(int reach) const noexcept {
+        const float step = (*this)(reach) - (*this)(-reach);
+        for (int k = -reach; k < reach; ++k)
+            if (!(((*this)(k + 1) - (*this)(k)) / step >= -kOnSide))
+                return false;
+        return true;
+    }
+};
+
+/// What the surface on one side makes of a pixel, carried on from so far off by its own slope.
+float sideOf(const Line& line, int k, float step) noexcept {
+    const float near = line(k);
+    const float slope = near - line(k < 0 ? k - 1 : k + 1);
     // A slope as steep as the step is another edge.
-    return std::abs(slope) < kEdge * std::abs(step) ? near + 2.0F * slope : near;
+    return std::abs(slope) < kEdge * std::abs(step) ? near + static_cast<float>(std::abs(k)) * slope
+                                                    : near;
+}
+
+/// How steep the steeper side is, as a part of the step between them.
+float slopeBeyond(const Line& line, int reach, float step) noexcept {
+    return std::max(std::abs(line(reach + 1) - line(reach)),
+                    std::abs(line(-reach) - line(-reach - 1))) /
+           std::abs(step);
 }
 
 /// The side a pixel is put on along one line; its own depth where it is no mixture.
-float along(const Image& depth, int x, int y, int dx, int dy) noexcept {
-    const float here = depth(x, y, 0);
-    const int margin = 2;
-    if (x < margin || y < margin || x + margin >= depth.width() || y + margin >= depth.height())
+float along(const Line& line) noexcept {
+    const float here = line(0);
+    // As near as the filter lets one see both sides; the usual one is three pixels wide.
+    int reach = kNarrow;
+    for (int wide = kNarrow; wide <= kWidest && line.reaches(wide); ++wide) {
+        const float step = line(wide) - line(-wide);
+        if (!std::isfinite(step) || (wide > kNarrow && !line.ramps(wide)))
+            break;
+        if (slopeBeyond(line, wide, step) < kClean) {
+            reach = wide;
+            break;
+        }
+    }
+    const float step = line(reach) - line(-reach);
+    if (!line.reaches(reach) || !std::isfinite(step))
         return here;
-    const float step = depth(x + 2 * dx, y + 2 * dy, 0) - depth(x - 2 * dx, y - 2 * dy, 0);
-    if (!std::isfinite(step))
-        return here;
-    const float a = sideOf(depth, x, y, -dx, -dy, step);
-    const float b = sideOf(depth, x, y, dx, dy, step);
+    const float a = sideOf(line, -reach, step);
+    const float b = sideOf(line, reach, step);
     const float nearer = std::min(a, b);
     const float farther = std::max(a, b);
     // One surface, however steep, carried on from both sides meets itself.
@@ -53,9 +92,7 @@ float along(const Image& depth, int x, int y, int dx, int dy) noexcept {
     return part < 0.5F ? nearer : farther;
 }
 
-}  // namespace
-
-Image snappedEdges(const Image& depth) {
+Image snappedOnce(const Image& depth) {
     Image out = depth;
     float* to = out.editPlane(0);
     forEachBand(depth.height(), kBand, {}, [&](int y0, int y1) {
@@ -64,17 +101,24 @@ Image snappedEdges(const Image& depth) {
                 const float here = depth(x, y, 0);
                 if (!std::isfinite(here))
                     continue;
-                float snapped = along(depth, x, y, 1, 0);
+                float snapped = along({depth, x, y, 1, 0});
                 if (snapped == here)
-                    snapped = along(depth, x, y, 0, 1);
+                    snapped = along({depth, x, y, 0, 1});
                 if (snapped == here)
-                    snapped = along(depth, x, y, 1, 1);
+                    snapped = along({depth, x, y, 1, 1});
                 if (snapped == here)
-                    snapped = along(depth, x, y, 1, -1);
+                    snapped = along({depth, x, y, 1, -1});
                 to[out.rowStride() * y + x] = snapped;
             }
     });
     return out;
+}
+
+}  // namespace
+
+Image snappedEdges(const Image& depth) {
+    // At corners the side found along one line may be a mixture along the other.
+    return snappedOnce(snappedOnce(depth));
 }
 
 }  // namespace noctis
