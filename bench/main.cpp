@@ -63,6 +63,8 @@ int main(int argc, char** argv) {
         show();
         bench::light(demo, wanted, rows);
         show();
+        bench::contact(demo, wanted, rows);
+        show();
         bench::occlusion(demo, wanted, rows);
         show();
         bench::tracer(demo, wanted, rows);

@@ -74,7 +74,7 @@ void printCriterion(const CommandContext& context, const CriterionType& type) {
 
 // --- docs/steps.md --------------------------------------------------------------------------------
 
-/// Numbers are told with their unit, open ends as such.
+/// Numbers have their unit; open ends are marked.
 std::string rangeText(const Parameter& p) {
     if (!p.choices.empty()) {
         std::vector<std::string> ids;

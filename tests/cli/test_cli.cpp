@@ -270,12 +270,13 @@ TEST_CASE("render makes a pass for each light and group, and tells the names the
     std::vector<std::string> names;
     for (const Json& pass : passes)
         names.push_back(pass["name"]);
-    CHECK(names == std::vector<std::string>{"light.sky", "shadow.environment", "diffuse.direct",
+    CHECK(names == std::vector<std::string>{"light.key light", "light.sky", "shadow.key light",
+                                            "shadow.environment", "diffuse.direct",
                                             "behind.depth"});
     CHECK(passes[0]["kind"] == "light");
     const Outcome wrong = run({"render", scene, "-o", file, "--passes", "shadow.moon"});
     CHECK(wrong.status != 0);
-    CHECK(wrong.err.find("there is no light moon; there are environment") != std::string::npos);
+    CHECK(wrong.err.find("there is no light moon; there are key light") != std::string::npos);
     const Outcome unknown = run({"render", scene, "-o", file, "--passes", "halo"});
     CHECK(unknown.err.find("no pass halo") != std::string::npos);
 }

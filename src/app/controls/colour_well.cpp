@@ -15,7 +15,8 @@ namespace noctis {
 namespace {
 
 constexpr int kLabelWidth = 84;
-constexpr int kWellWidth = 24;
+constexpr int kValueWidth = 48;
+constexpr int kRow = 18;
 /// Lightness runs over encoded values up to this, a little beyond white.
 constexpr float kBrightest = 1.2F;
 
@@ -35,7 +36,8 @@ LinearRgb colourOf(const float parts[3]) {
 
 ColourWell::ColourWell(QString label, QWidget* parent)
     : QWidget(parent), m_label(std::move(label)) {
-    setFixedHeight(24);
+    setFixedHeight(3 * kRow + 2);
+    setToolTip(tr("Lightness, hue and strength of the colour, one bar each."));
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(m_label);
 }
@@ -60,9 +62,17 @@ void ColourWell::setColour(const LinearRgb& colour) {
 }
 
 QRectF ColourWell::bar(int part) const {
-    const qreal from = kLabelWidth + kWellWidth + 12;
-    const qreal each = (width() - from) / 3.0;
-    return {from + each * part, 0, each - 8, static_cast<qreal>(height())};
+    return {static_cast<qreal>(kLabelWidth), static_cast<qreal>(1 + kRow * part),
+            static_cast<qreal>(std::max(20, width() - kLabelWidth - kValueWidth)),
+            static_cast<qreal>(kRow)};
+}
+
+QString ColourWell::reading(int part) const {
+    const float value = m_parts[part];
+    if (part == 0)
+        return tr("%1 %").arg(std::lround(value * kBrightest * 100.0F));
+    return part == 1 ? tr("%1°").arg(std::lround(value * 360.0F))
+                     : tr("%1 %").arg(std::lround(value * 100.0F));
 }
 
 void ColourWell::paintEvent(QPaintEvent*) {
@@ -70,10 +80,11 @@ void ColourWell::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(theme::font(12));
     painter.setPen(theme::kQuiet);
-    painter.drawText(QRect(0, 0, kLabelWidth, height()), Qt::AlignVCenter, m_label);
+    painter.drawText(QRect(0, 1, kLabelWidth - 6, kRow), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
     painter.setPen(QPen(theme::kHairline, 1));
     painter.setBrush(shown(m_colour));
-    painter.drawRoundedRect(QRectF(kLabelWidth + 0.5, 4.5, kWellWidth, 15), 3, 3);
+    painter.drawRoundedRect(QRectF(0.5, kRow + 5.5, kLabelWidth - 24, 2 * kRow - 9), 3, 3);
     for (int part = 0; part < 3; ++part) {
         const QRectF area = bar(part);
         QLinearGradient run(area.left(), 0, area.right(), 0);
@@ -88,12 +99,15 @@ void ColourWell::paintEvent(QPaintEvent*) {
         }
         painter.setPen(Qt::NoPen);
         painter.setBrush(run);
-        painter.drawRoundedRect(QRectF(area.left(), height() / 2.0 - 2, area.width(), 4), 2, 2);
+        painter.drawRoundedRect(QRectF(area.left(), area.center().y() - 2, area.width(), 4), 2, 2);
         const qreal at = area.left() + area.width() * static_cast<qreal>(m_parts[part]);
         painter.setBrush(theme::kText);
         painter.setPen(hasFocus() && part == m_chosen ? QPen(theme::kAccent, 2)
                                                       : QPen(theme::kPanel, 1));
-        painter.drawEllipse(QPointF(at, height() / 2.0), 5, 5);
+        painter.drawEllipse(QPointF(at, area.center().y()), 5, 5);
+        painter.setPen(theme::kQuiet);
+        painter.drawText(QRectF(width() - kValueWidth, area.top(), kValueWidth, kRow),
+                         Qt::AlignRight | Qt::AlignVCenter, reading(part));
     }
 }
 
@@ -106,7 +120,7 @@ void ColourWell::setPart(int part, float value) {
 
 void ColourWell::mousePressEvent(QMouseEvent* event) {
     for (int part = 0; part < 3; ++part)
-        if (bar(part).adjusted(-4, 0, 4, 0).contains(event->position())) {
+        if (bar(part).adjusted(-6, 0, 6, 0).contains(event->position())) {
             m_part = m_chosen = part;
             setPart(part, static_cast<float>((event->position().x() - bar(part).left()) /
                                              bar(part).width()));

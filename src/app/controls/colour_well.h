@@ -6,8 +6,8 @@
 
 namespace noctis {
 
-/// A scene-linear colour on one row: a well, and three short bars for lightness, hue and strength that
-/// are dragged sideways.
+/// A scene-linear colour: a well, and three bars beside it for lightness, hue and strength, which are dragged
+/// sideways.
 class ColourWell : public QWidget {
     Q_OBJECT
 public:
@@ -15,7 +15,7 @@ public:
 
     void setColour(const LinearRgb& colour);
     [[nodiscard]] LinearRgb colour() const { return m_colour; }
-    [[nodiscard]] QSize sizeHint() const override { return {200, 24}; }
+    [[nodiscard]] QSize sizeHint() const override { return {200, 56}; }
 
 Q_SIGNALS:
     void moved(const noctis::LinearRgb& colour);
@@ -30,6 +30,7 @@ protected:
 
 private:
     [[nodiscard]] QRectF bar(int part) const;
+    [[nodiscard]] QString reading(int part) const;
     void setPart(int part, float value);
 
     QString m_label;

@@ -19,7 +19,7 @@ public:
     void refreshNames();
 
 Q_SIGNALS:
-    /// A setting was changed by hand; id names it for undo. rested: the hand let go.
+    /// A setting was changed by hand; id names it for undo. rested: the hand was lifted.
     void edited(const QString& id, const noctis::Value& value);
     void rested();
 

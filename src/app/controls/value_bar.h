@@ -25,7 +25,7 @@ public:
 
 Q_SIGNALS:
     void moved(float value);  ///< while the hand moves
-    void rested();            ///< the hand let go, or a value was typed
+    void rested();            ///< the hand was lifted, or a value was typed
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -24,7 +24,7 @@ public:
 
 Q_SIGNALS:
     void edited(const noctis::Value& value);  ///< while the hand moves
-    void rested();                            ///< the hand let go, or something was chosen or typed
+    void rested();  ///< the hand was lifted, or something was chosen or typed
 };
 
 /// The editor of a parameter's type, with its label.

@@ -5,8 +5,6 @@
 #include "core/passes/statistics.h"
 
 #include <QMouseEvent>
-#include <QPainter>
-#include <QPainterPath>
 
 #include <algorithm>
 #include <array>
@@ -19,22 +17,7 @@ namespace {
 constexpr int kDotsAcross = 72;
 constexpr qreal kReach = 9.0;
 constexpr qreal kEdge = 18.0;
-constexpr qreal kHeader = 30.0;
 constexpr float kDirectionAt = 0.28F;  ///< of the range
-
-/// At the first foot of its text that is clear of the others.
-void paintName(QPainter& painter, LabelPlaces& names, const std::vector<QPointF>& feet,
-               const QString& text, const QColor& colour) {
-    const QPointF corner(-2.0, -9.0);
-    const QSizeF size(painter.fontMetrics().horizontalAdvance(text) + 4.0, 11.0);
-    std::vector<QRectF> boxes;
-    for (const QPointF& foot : feet)
-        boxes.emplace_back(foot + corner, size);
-    const QRectF box = names.place(boxes);
-    painter.fillRect(box, theme::kPanel);
-    painter.setPen(colour);
-    painter.drawText(box.topLeft() - corner, text);
-}
 
 }  // namespace
 
@@ -107,6 +90,31 @@ void Plan::setMarks(std::vector<PlanMark> marks) {
     update();
 }
 
+void Plan::setBoxes(std::vector<PlanBox> boxes) {
+    m_boxes = std::move(boxes);
+    update();
+}
+
+QPolygonF Plan::outlineOf(const PlanBox& box) const {
+    if (m_side) {
+        // Its eight corners fill an upright rectangle.
+        V2f least(1e9F);
+        V2f most(-1e9F);
+        for (int i = 0; i < 8; ++i) {
+            const V2f at = local({(i & 1) != 0 ? box.one.x : box.other.x,
+                                  (i & 2) != 0 ? box.one.y : box.other.y,
+                                  (i & 4) != 0 ? box.one.z : box.other.z});
+            least = {std::min(least.x, at.x), std::min(least.y, at.y)};
+            most = {std::max(most.x, at.x), std::max(most.y, at.y)};
+        }
+        return QPolygonF(
+            {place(least), place({most.x, least.y}), place(most), place({least.x, most.y})});
+    }
+    const auto corner = [&](float x, float z) { return place(local({x, box.one.y, z})); };
+    return QPolygonF({corner(box.one.x, box.one.z), corner(box.other.x, box.one.z),
+                      corner(box.other.x, box.other.z), corner(box.one.x, box.other.z)});
+}
+
 V2f Plan::local(const V3f& world) const {
     const V3f from = world - m_camera.position();
     return {from.dot(m_along), from.dot(m_across)};
@@ -168,6 +176,9 @@ std::pair<Plan::Grab, std::size_t> Plan::grabAt(const QPointF& point) const {
         return {Grab::Direction, 0};
     if (!m_held && near(cameraPlace()))
         return {Grab::Camera, 0};
+    for (std::size_t i = 0; i < m_boxes.size(); ++i)
+        if (outlineOf(m_boxes[i]).containsPoint(point, Qt::OddEvenFill))
+            return {Grab::Box, i};
     return {Grab::None, 0};
 }
 
@@ -201,142 +212,6 @@ V3f Plan::directionAt(const QPointF& point, const PlanSun& sun) const {
     return m_along * onDisc.x + m_across * onDisc.y + near * (isBehind ? -height : height);
 }
 
-void Plan::paintEvent(QPaintEvent*) {
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setClipRect(QRectF(0, kHeader - 4, width(), height() - kHeader + 4));
-    painter.setFont(theme::font(11));
-    paintSurfaces(painter);
-    paintWedge(painter);
-    LabelPlaces names = labelPlaces();
-    paintDistances(painter, names);
-    paintMarks(painter, names);
-    paintSuns(painter, names);
-    paintCamera(painter);
-    painter.setPen(theme::kQuiet);
-    painter.drawText(QRectF(0, height() - 20, width() - 10, 16), Qt::AlignRight | Qt::AlignVCenter,
-                     tr("%1 across").arg(metresText(m_range)));
-}
-
-void Plan::paintSurfaces(QPainter& painter) const {
-    QColor dot = theme::kQuiet;
-    dot.setAlpha(120);
-    for (const auto& [world, depth] : m_dots)
-        if (const QPointF at = place(local(world)); rect().contains(at.toPoint()))
-            painter.fillRect(QRectF(at.x() - 0.7, at.y() - 0.7, 1.4, 1.4), dot);
-}
-
-void Plan::paintWedge(QPainter& painter) const {
-    painter.setPen(QPen(theme::kQuiet, 1));
-    painter.drawLine(cameraPlace(), wedgePlace(halfAngle(), m_range));
-    painter.drawLine(cameraPlace(), wedgePlace(-halfAngle(), m_range));
-    QColor axis = theme::kQuiet;
-    axis.setAlpha(90);
-    painter.setPen(QPen(axis, 1, Qt::DotLine));
-    painter.drawLine(cameraPlace(), directionPlace());
-}
-
-void Plan::paintDistances(QPainter& painter, LabelPlaces& names) const {
-    for (std::size_t i = 0; i < m_distances.size(); ++i) {
-        const PlanDistance& d = m_distances[i];
-        const float metres = std::min(d.metres, m_range * 0.98F);
-        painter.setPen(QPen(d.colour, d.metres > m_range ? 0.8 : 1.4,
-                            d.metres > m_range ? Qt::DashLine : Qt::SolidLine));
-        painter.drawLine(wedgePlace(-halfAngle(), metres), wedgePlace(halfAngle(), metres));
-        painter.setBrush(theme::kPanel);
-        painter.drawEllipse(distancePlace(i), 3.5, 3.5);
-    }
-    for (std::size_t i = 0; i < m_distances.size(); ++i) {
-        const PlanDistance& d = m_distances[i];
-        const QString text = d.label + QLatin1Char(' ') + metresText(d.metres);
-        const qreal wide = painter.fontMetrics().horizontalAdvance(text);
-        QPointF foot = distancePlace(i) + (m_side ? QPointF(6, -6) : QPointF(8, 4));
-        foot.setX(std::min(foot.x(), width() - 6.0 - wide));
-        // What lies beyond the edge of the Plan shares one place: each name beside the last.
-        std::vector<QPointF> feet{foot};
-        for (const qreal away : {12.0, -12.0, 24.0, -24.0, 36.0, 48.0})
-            feet.push_back(foot + QPointF(0, m_side ? -away : away));
-        paintName(painter, names, feet, text, d.colour);
-    }
-}
-
-LabelPlaces Plan::labelPlaces() const {
-    std::vector<QPointF> handles{cameraPlace(), directionPlace()};
-    for (std::size_t i = 0; i < m_distances.size(); ++i)
-        handles.push_back(distancePlace(i));
-    for (std::size_t i = 0; i < m_marks.size(); ++i)
-        handles.push_back(markPlace(i));
-    for (std::size_t i = 0; i < m_suns.size(); ++i)
-        handles.push_back(sunPlace(i));
-    LabelPlaces places(QRectF(0.0, kHeader - 4.0, width(), height() - kHeader));
-    for (const QPointF& handle : handles)
-        places.take(QRectF(handle - QPointF(4.5, 4.5), QSizeF(9.0, 9.0)));
-    return places;
-}
-
-void Plan::paintMarks(QPainter& painter, LabelPlaces& names) const {
-    for (const PlanMark& mark : m_marks) {
-        const QPointF at = place(local(mark.position));
-        if (!rect().adjusted(6, static_cast<int>(kHeader), -6, -6).contains(at.toPoint()))
-            continue;
-        painter.setPen(QPen(mark.shines ? theme::kNear : theme::kQuiet, 1.2));
-        painter.setBrush(mark.shines ? QBrush(theme::kNear) : Qt::NoBrush);
-        painter.drawEllipse(at, 3.5, 3.5);
-        // Away from the camera's axis, which has the lines and names of distances at its right.
-        const qreal wide = painter.fontMetrics().horizontalAdvance(mark.label);
-        const bool left = at.x() <= cameraPlace().x() + 10.0 && !m_side;
-        const QPointF atLeft = at + QPointF(-7.0 - wide, 4.0);
-        const QPointF atRight = at + QPointF(7.0, 4.0);
-        const std::vector<QPointF> feet =
-            left ? std::vector{atLeft, atRight, at + QPointF(-7.0 - wide, 15.0)}
-                 : std::vector{atRight, atLeft, at + QPointF(7.0, 15.0)};
-        paintName(painter, names, feet, mark.label, theme::kText);
-    }
-}
-
-void Plan::paintSuns(QPainter& painter, LabelPlaces& names) const {
-    for (std::size_t i = 0; i < m_suns.size(); ++i) {
-        const bool held = m_grab == Grab::Sun && m_index == i;
-        const QPointF at = sunPlace(i);
-        if (held) {
-            painter.setBrush(Qt::NoBrush);
-            painter.setPen(QPen(theme::kHairline, 1));
-            painter.drawEllipse(domeCentre(), domeRadius(), domeRadius());
-        }
-        // Its light falls towards the middle.
-        const QLineF way(at, domeCentre());
-        painter.setPen(QPen(theme::kNear, 1.2));
-        if (const qreal length = way.length(); length > 1.0)
-            for (const qreal aside : {-4.0, 0.0, 4.0}) {
-                const QPointF along(way.dx() / length, way.dy() / length);
-                const QPointF start = at + QPointF(-along.y(), along.x()) * aside + along * 8.0;
-                painter.drawLine(start, start + along * (aside == 0.0 ? 9.0 : 6.0));
-            }
-        painter.setBrush(m_suns[i].towards.y < 0.0F ? QBrush(theme::kPanel) : QBrush(theme::kNear));
-        painter.drawEllipse(at, 4.5, 4.5);
-        const float degrees = std::asin(std::clamp(m_suns[i].towards.y, -1.0F, 1.0F)) * 57.29578F;
-        const QString label = tr("%1, %2° high").arg(m_suns[i].label).arg(std::lround(degrees));
-        const qreal wide = painter.fontMetrics().horizontalAdvance(label);
-        // Above it, or beside it where the camera is below.
-        const bool upper = at.y() < domeCentre().y();
-        const qreal x = std::clamp(at.x() - wide / 2.0, 4.0, std::max(4.0, width() - 6.0 - wide));
-        const QPointF above(x, at.y() - 9.0);
-        const QPointF beside(std::clamp(at.x() + 9.0, 4.0, std::max(4.0, width() - 6.0 - wide)),
-                             at.y() + 4.0);
-        const QPointF atLeft(at.x() - 9.0 - wide, at.y() + 4.0);
-        paintName(painter, names,
-                  upper ? std::vector{above, beside, atLeft} : std::vector{beside, above, atLeft},
-                  label, theme::kText);
-    }
-}
-
-void Plan::paintCamera(QPainter& painter) const {
-    painter.setPen(QPen(theme::kAccent, 1.2));
-    painter.setBrush(m_grab == Grab::Direction ? theme::kAccent : theme::kPanel);
-    painter.drawEllipse(directionPlace(), 4, 4);
-    painter.fillRect(QRectF(cameraPlace() - QPointF(4, 4), QSizeF(8, 8)), theme::kText);
-}
-
 void Plan::mousePressEvent(QMouseEvent* event) {
     std::tie(m_grab, m_index) = grabAt(event->position());
     m_last = event->position();
@@ -357,6 +232,11 @@ void Plan::mouseMoveEvent(QMouseEvent* event) {
     case Grab::Mark: {
         const V2f way = now - metresAt(m_last);
         Q_EMIT markMoved(m_index, m_along * way.x + m_across * way.y);
+        break;
+    }
+    case Grab::Box: {
+        const V2f way = now - metresAt(m_last);
+        Q_EMIT boxMoved(m_index, m_along * way.x + m_across * way.y);
         break;
     }
     case Grab::Sun:

@@ -25,6 +25,12 @@ struct PlanMark {
     bool movable = false;
 };
 
+/// A box along the world's axes.
+struct PlanBox {
+    V3f one{0.0F};  ///< any two opposite corners
+    V3f other{0.0F};
+};
+
 /// A light without a place. It stands on the dome of directions, seen as the Plan is: at the rim it is at
 /// the horizon from above, and level with what is looked at from the side.
 struct PlanSun {
@@ -33,8 +39,8 @@ struct PlanSun {
 };
 
 /// The place seen from above or from the side, with the camera's wedge: dots where surfaces are, lines
-/// at distances, marks for lights and locators, suns on a dome. The camera, its direction, the distances,
-/// the marks and the suns are dragged; the wheel changes the scale.
+/// at distances, marks for lights and locators, suns on a dome, outlines of boxes. The camera, its direction,
+/// the distances, the marks, the suns and the boxes are dragged; the wheel changes the scale.
 class Plan : public QWidget {
     Q_OBJECT
 public:
@@ -45,6 +51,7 @@ public:
     void setDepth(const Image& depth);
     void setDistances(std::vector<PlanDistance> distances);
     void setMarks(std::vector<PlanMark> marks);
+    void setBoxes(std::vector<PlanBox> boxes);
     void setSuns(std::vector<PlanSun> suns);
     void setFromSide(bool side);
     /// The camera and its direction stay where they are.
@@ -68,6 +75,7 @@ Q_SIGNALS:
     void cameraTurned(float radians);          ///< to the left, or up when seen from the side
     void distanceMoved(std::size_t index, float metres);
     void markMoved(std::size_t index, const noctis::V3f& way);  ///< in the world, m
+    void boxMoved(std::size_t index, const noctis::V3f& way);   ///< in the world, m
     void markReset(std::size_t index);                          ///< to where the scene has it
     void sunTurned(std::size_t index, const noctis::V3f& towards);
     void sunReset(std::size_t index);
@@ -82,7 +90,9 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
 
 private:
-    enum class Grab { None, Camera, Direction, Distance, Mark, Sun };
+    static constexpr qreal kHeader = 30.0;  ///< px above, for the title
+
+    enum class Grab { None, Camera, Direction, Distance, Mark, Sun, Box };
     /// Along and across the camera's way, in metres from the camera: across is to the right, or up.
     [[nodiscard]] V2f local(const V3f& world) const;
     [[nodiscard]] QPointF place(const V2f& local) const;
@@ -90,6 +100,8 @@ private:
     [[nodiscard]] float halfAngle() const;
     [[nodiscard]] std::pair<Grab, std::size_t> grabAt(const QPointF& point) const;
     void measureAxes();
+    [[nodiscard]] QPolygonF outlineOf(const PlanBox& box) const;
+    void paintBoxes(QPainter& painter) const;
     [[nodiscard]] qreal domeRadius() const;
     /// The direction of a point of the dome, on the side of it where the sun stands now.
     [[nodiscard]] V3f directionAt(const QPointF& point, const PlanSun& sun) const;
@@ -116,6 +128,7 @@ private:
     std::vector<PlanDistance> m_distances;
     std::vector<PlanMark> m_marks;
     std::vector<PlanSun> m_suns;
+    std::vector<PlanBox> m_boxes;
     Grab m_grab = Grab::None;
     std::size_t m_index = 0;
     QPointF m_last;

@@ -310,8 +310,10 @@ void Sounding::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton)
         return;
     m_grab = grabAt(event->position());
-    if (m_grab)
+    if (m_grab) {
         m_keyed = *m_grab;
+        return;  // what is dragged needs no card, which would move what is below it
+    }
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane)
         if (laneArea(lane).contains(event->position()))
             Q_EMIT laneChosen(m_lanes[lane].group.owner);

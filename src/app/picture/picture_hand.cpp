@@ -19,11 +19,7 @@ namespace noctis {
 
 namespace {
 
-/// A stroke is begun anew where the pen's pressure has changed by this much.
-constexpr qreal kPressureStep = 0.08;
 constexpr int kTintWidth = 320;
-
-V2f toV2f(const QPointF& p) { return {static_cast<float>(p.x()), static_cast<float>(p.y())}; }
 
 bool focuses(const Step& step) {
     return step.usable() && !stepCatalogue().type(step.type).focusParameter.empty();
@@ -56,6 +52,7 @@ PictureHand::PictureHand(Session& session, RecipePanel& recipe, const Instrument
             });
     connect(m_on.bearing, &Bearing::handleRested, this, &PictureHand::rest);
     connect(m_on.plan, &Plan::markMoved, this, &PictureHand::movePlanMark);
+    connect(m_on.plan, &Plan::boxMoved, this, &PictureHand::movePlanBox);
     connect(m_on.plan, &Plan::rested, this, &PictureHand::rest);
     connect(&m_recipe, &RecipePanel::inHandChanged, this, &PictureHand::takeDrawing);
 }
@@ -124,7 +121,9 @@ void PictureHand::showPictureHandles() {
 
 void PictureHand::showPlan() {
     std::vector<PlanMark> marks;
+    std::vector<PlanBox> boxes;
     m_planMarks.clear();
+    m_planBoxes.clear();
     for (const HandleGroup& group : m_groups) {
         if (stepOfOwner(group.owner) != m_recipe.chosen())
             continue;
@@ -132,6 +131,12 @@ void PictureHand::showPlan() {
             marks.push_back(
                 {qstring(handle->label), std::get<V3f>(handle->at(group.settings)), true, true});
             m_planMarks.emplace_back(group.owner, handle->id);
+            if (handle->opposite.empty())
+                continue;
+            const Handle& opposite = group.handle(handle->opposite);
+            boxes.push_back({std::get<V3f>(handle->at(group.settings)),
+                             std::get<V3f>(opposite.at(group.settings))});
+            m_planBoxes.emplace_back(group.owner, handle->id);
         }
     }
     const bool shown = !marks.empty() && !m_session.passes().empty();
@@ -139,6 +144,7 @@ void PictureHand::showPlan() {
         if (light.kind != SceneLightKind::Sun && light.kind != SceneLightKind::Dome)
             marks.push_back({qstring(name), light.position, true, false});
     m_on.plan->setMarks(std::move(marks));
+    m_on.plan->setBoxes(std::move(boxes));
     m_on.plan->setVisible(shown);
 }
 
@@ -193,6 +199,24 @@ void PictureHand::movePlanMark(std::size_t index, const V3f& way) {
                    V3f(std::get<V3f>(group->handle(handle).at(group->settings)) + way));
 }
 
+void PictureHand::movePlanBox(std::size_t index, const V3f& way) {
+    if (index >= m_planBoxes.size())
+        return;
+    const auto [owner, corner] = m_planBoxes[index];
+    const HandleGroup* group = groupOf(owner);
+    const Step* step = m_session.project().recipe.find(stepOfOwner(owner));
+    if (group == nullptr || step == nullptr)
+        return;
+    Q_EMIT moves();
+    m_session.change(tr("%1: box").arg(qstring(titleOf(*step, stepCatalogue()))),
+                     QStringLiteral("box.") + qstring(owner), [&](Project& p) {
+                         for (const std::string& id : {corner, group->handle(corner).opposite})
+                             noctis::moveHandle(
+                                 p.recipe, stepCatalogue(), owner, id,
+                                 V3f(std::get<V3f>(group->handle(id).at(group->settings)) + way));
+                     });
+}
+
 void PictureHand::rest() {
     m_session.endGesture();
     m_on.view->setOver({});
@@ -231,7 +255,7 @@ void PictureHand::takeClick(const QPointF& picture, Qt::KeyboardModifiers keys) 
         return;
     const Recipe& recipe = m_session.project().recipe;
     const Step* chosen = recipe.find(m_recipe.chosen());
-    if (chosen != nullptr && focuses(*chosen)) {
+    if (chosen != nullptr && chosen->on && focuses(*chosen)) {
         focusAt(chosen->id, picture);
         return;
     }
@@ -306,96 +330,6 @@ void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
     });
     m_session.endGesture();
     refresh();
-}
-
-// --- drawing -------------------------------------------------------------------------------------
-
-const CriterionType* PictureHand::typeInHand() const {
-    if (m_recipe.inHand().empty())
-        return nullptr;
-    const Where* part = criterionOf(m_session.project().recipe, m_recipe.inHand());
-    return part == nullptr ? nullptr : &stepCatalogue().criterion(part->name);
-}
-
-void PictureHand::takeDrawing() {
-    const CriterionType* type = typeInHand();
-    const Drawing drawing = type == nullptr ? Drawing::None : drawingOf(*type);
-    m_on.view->setDrawn(drawing != Drawing::None, drawing == Drawing::Brush
-                                                      ? static_cast<qreal>(m_recipe.brush().radius)
-                                                      : 0.0);
-}
-
-void PictureHand::edit(const QString& gesture,
-                       const std::function<Settings(const CriterionType&, Settings)>& by) {
-    const CriterionType* type = typeInHand();
-    if (type == nullptr)
-        return;
-    m_session.change(tr("Draw: %1").arg(qstring(type->label)), gesture, [&](Project& p) {
-        Where* part = criterionOf(p.recipe, m_recipe.inHand());
-        part->settings = by(*type, part->settings);
-    });
-}
-
-void PictureHand::beginStroke(const QPointF& at, bool takesAway, qreal pressure) {
-    const CriterionType* type = typeInHand();
-    if (type == nullptr)
-        return;
-    m_drawnFrom = toV2f(at);
-    m_pressure = pressure;
-    m_takesAway = takesAway;
-    if (drawingOf(*type) != Drawing::Brush)
-        return;
-    Q_EMIT moves();
-    Brush brush = m_recipe.brush();
-    brush.radius *= static_cast<float>(pressure);
-    edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
-        return withStroke(t, std::move(s), toV2f(at), brush, takesAway);
-    });
-}
-
-void PictureHand::leadStroke(const QPointF& to, qreal pressure) {
-    const CriterionType* type = typeInHand();
-    if (type == nullptr)
-        return;
-    switch (drawingOf(*type)) {
-    case Drawing::Shape:
-        Q_EMIT moves();
-        edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
-            return drawnShape(t, std::move(s), m_drawnFrom, toV2f(to));
-        });
-        break;
-    case Drawing::Brush:
-        Q_EMIT moves();
-        edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
-            Settings led = withStrokeTo(t, std::move(s), toV2f(to));
-            if (std::abs(pressure - m_pressure) < kPressureStep)
-                return led;
-            m_pressure = pressure;
-            Brush brush = m_recipe.brush();
-            brush.radius *= static_cast<float>(pressure);
-            return withStroke(t, std::move(led), toV2f(to), brush, m_takesAway);
-        });
-        break;
-    default:
-        break;
-    }
-}
-
-void PictureHand::endStroke(const QPointF& at) {
-    const CriterionType* type = typeInHand();
-    if (type == nullptr)
-        return;
-    if (drawingOf(*type) == Drawing::Outline)
-        edit({}, [&](const CriterionType& t, Settings s) {
-            return withCorner(t, std::move(s), toV2f(at));
-        });
-    if (drawingOf(*type) == Drawing::Pick)
-        edit({}, [&](const CriterionType& t, const Settings& s) {
-            return picked(t, s, m_session.passes(), static_cast<int>(std::floor(at.x())),
-                          static_cast<int>(std::floor(at.y())))
-                .value_or(s);
-        });
-    rest();
 }
 
 }  // namespace noctis

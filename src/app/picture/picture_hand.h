@@ -18,6 +18,10 @@ class Plan;
 class RecipePanel;
 class Sounding;
 
+inline V2f toV2f(const QPointF& p) {
+    return {static_cast<float>(p.x()), static_cast<float>(p.y())};
+}
+
 /// Where the hand works on the picture itself and on the instruments: what can be dragged of the recipe is
 /// shown there, and what is dragged, clicked and drawn is done to the recipe.
 class PictureHand : public QObject {
@@ -51,6 +55,7 @@ private:
     void movePictureHandle(const std::string& owner, const std::string& handle,
                            const QPointF& picture);
     void movePlanMark(std::size_t index, const V3f& way);
+    void movePlanBox(std::size_t index, const V3f& way);
     void rest();
     /// Tints what is not sharp while the focus moves.
     void showBlur(const std::string& owner);
@@ -78,6 +83,8 @@ private:
     Instruments m_on;
     std::vector<HandleGroup> m_groups;
     std::vector<std::pair<std::string, std::string>> m_planMarks;  ///< owner and handle
+    std::vector<std::pair<std::string, std::string>>
+        m_planBoxes;  ///< owner, and handle of a corner
     std::optional<QPointF> m_focusMark;
     std::optional<Pass> m_depth;
     Image m_normals;      ///< in the world; empty where there are none

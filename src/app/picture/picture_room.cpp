@@ -4,9 +4,11 @@
 #include "app/instruments/bearing.h"
 #include "app/instruments/plan.h"
 #include "app/instruments/sounding.h"
+#include "app/look/panel_width.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/picture/export_panel.h"
+#include "app/picture/frame_chooser.h"
 #include "app/picture/pass_prints.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_hand.h"
@@ -14,6 +16,7 @@
 #include "app/picture/reading_panel.h"
 #include "app/picture/recipe_panel.h"
 #include "core/passes/appearance.h"
+#include "core/passes/frame_name.h"
 #include "core/passes/probe.h"
 #include "core/project/finish.h"
 #include "core/steps/registry.h"
@@ -63,6 +66,11 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     heading->setProperty("role", "heading");
     heading->setContentsMargins(12, 4, 0, 2);
     left->addWidget(heading);
+    m_frames = new FrameChooser;
+    auto* frames = new QHBoxLayout;
+    frames->setContentsMargins(12, 0, 12, 4);
+    frames->addWidget(m_frames);
+    left->addLayout(frames);
     left->addWidget(m_prints, 1);
 
     auto* middle = new QVBoxLayout;
@@ -98,6 +106,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(&m_worker, &PictureWorker::whereReady, this, &PictureRoom::takeWhere);
     connect(&m_worker, &PictureWorker::stepProblems, m_recipe, &RecipePanel::setProblems);
     connect(m_prints, &PassPrints::chosen, this, &PictureRoom::showPass);
+    connect(m_frames, &FrameChooser::frameChosen, &m_session, &Session::showFrame);
     connect(m_reading, &ReadingPanel::corrected, this,
             [this](const QString& key, const PassReading& reading) {
                 m_session.correctReading(key.toStdString(), reading);
@@ -188,6 +197,8 @@ QWidget* PictureRoom::buildSounding() {
     return box;
 }
 
+void PictureRoom::resizeEvent(QResizeEvent*) { m_recipe->setFixedWidth(panelWidth(width())); }
+
 void PictureRoom::takePasses() {
     const PassSet& set = m_session.passes();
     m_probeSet = set;
@@ -196,6 +207,13 @@ void PictureRoom::takePasses() {
         if (m_probeSet.find(std::string_view(pass.name)) == nullptr)
             m_probeSet.put(pass);
     m_prints->setPasses(prints, {});
+    const auto& files = m_session.project().passFiles;
+    const auto numbered = std::find_if(files.begin(), files.end(),
+                                       [](const auto& file) { return frameOf(file).has_value(); });
+    if (numbered == files.end())
+        m_frames->setFrames({}, 0);
+    else
+        m_frames->setFrames(framesBeside(*numbered), *frameOf(*numbered));
     m_hand->takePasses();
     m_worker.setPasses(set);
     if (m_probeSet.find(std::string_view(m_shownPass.toStdString())) == nullptr) {

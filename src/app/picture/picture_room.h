@@ -12,6 +12,7 @@ namespace noctis {
 
 class Bearing;
 class ExportPanel;
+class FrameChooser;
 class PassPrints;
 class PictureBar;
 class PictureHand;
@@ -52,6 +53,9 @@ public:
     void showWholePixels() override;
     void holdBefore(bool hold) override;
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 private:
     QWidget* buildSounding();
     void takePasses();
@@ -66,6 +70,7 @@ private:
 
     Session& m_session;
     PictureWorker m_worker;
+    FrameChooser* m_frames;
     PassPrints* m_prints;
     PictureView* m_view;
     RecipePanel* m_recipe;

@@ -39,7 +39,6 @@ Phase phaseOf(const Step& step) {
 }  // namespace
 
 RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
-    setFixedWidth(302);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 6, 8, 0);
     layout->setSpacing(2);
@@ -126,7 +125,7 @@ void RecipePanel::keepLook() {
 }
 
 void RecipePanel::addStep(const std::string& type) {
-    const Step step = stepCatalogue().newStep(type, m_session.project().recipe);
+    const Step step = stepCatalogue().newStep(type, m_session.project().recipe, m_session.passes());
     m_session.change(tr("Add %1").arg(qstring(stepCatalogue().type(type).label)), {},
                      [&](Project& p) { p.recipe.steps.push_back(step); });
     choose(step.id);
@@ -327,6 +326,7 @@ void RecipePanel::duplicateStep(const std::string& id) {
             return;
         Step copy = *at;
         copy.id = p.recipe.freeId(copy.type);
+        copy.name = freeTitle(p.recipe, stepCatalogue(), titleOf(copy, stepCatalogue()));
         steps.insert(at + 1, std::move(copy));
     });
 }

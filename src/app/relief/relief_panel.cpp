@@ -52,7 +52,6 @@ void clear(QLayout& layout) {
 
 ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
     : QWidget(parent), m_session(session), m_names(std::move(names)) {
-    setFixedWidth(302);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 6, 12, 12);
     layout->setSpacing(6);

@@ -3,6 +3,7 @@
 #include "app/controls/hairline.h"
 #include "app/instruments/height_axis.h"
 #include "app/instruments/section.h"
+#include "app/look/panel_width.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/picture/pass_names.h"
@@ -176,6 +177,8 @@ void ReliefRoom::showCompareMenu(const QPoint& global) {
         }
     menu.exec(global);
 }
+
+void ReliefRoom::resizeEvent(QResizeEvent*) { m_panel->setFixedWidth(panelWidth(width())); }
 
 std::vector<RoomCommand> ReliefRoom::commands() {
     return {{tr("Height map from above"), {}, [this] { addFromAbove(); }},

@@ -54,6 +54,9 @@ public:
     void showWholePixels() override { m_map->setZoom(1.0, QRectF(m_map->rect()).center()); }
     void holdBefore(bool hold) override;
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 private:
     void showCompareMenu(const QPoint& global);
     void buildAddMenu();

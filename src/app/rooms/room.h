@@ -41,7 +41,7 @@ public:
     [[nodiscard]] virtual QString headSize() const { return {}; }
     /// Whether view transform and exposure change what it shows.
     [[nodiscard]] virtual bool showsLight() const { return true; }
-    /// Whether the head tells the view that is looked through, not that of the frame in work.
+    /// Whether the head tells the view that is looked through, not that of the current frame.
     [[nodiscard]] virtual bool looksThroughView() const { return false; }
 
 Q_SIGNALS:

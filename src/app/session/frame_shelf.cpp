@@ -44,7 +44,7 @@ void FrameShelf::putFiles(const std::string& view, std::vector<fs::path> files, 
     try {
         frame.passes = readPassesWithoutPixels(files);
     } catch (const Error&) {
-        frame.passes = {};  // told when its pixels are asked for
+        frame.passes = {};  // reported when its pixels are needed
     }
     frame.passes.view = view;  // whatever the files call it
     frame.files = std::move(files);

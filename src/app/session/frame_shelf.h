@@ -11,8 +11,8 @@
 
 namespace noctis {
 
-/// The frames of views that are not in work, so that nothing is rendered twice for looking elsewhere in
-/// between. The pixels of saved ones are let go when memory is short, and read again when they are asked
+/// The frames of views that are not shown, so that nothing is rendered twice for looking elsewhere in
+/// between. The pixels of saved ones are released when memory is short, and read again when they are asked
 /// for; what the passes were made of stays known.
 class FrameShelf {
 public:
@@ -35,7 +35,7 @@ public:
     [[nodiscard]] bool unsaved() const;
     /// The files of each view that has some.
     [[nodiscard]] std::map<std::string, std::vector<std::filesystem::path>> files() const;
-    /// Lets pixels go that are in files, if there are too many.
+    /// Releases pixels that are in files, if there are too many.
     void letGo();
     /// Writes what is unsaved beside a project, and tells the files of each view.
     /// Errors   as writePasses.

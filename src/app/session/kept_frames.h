@@ -19,11 +19,11 @@ public:
     [[nodiscard]] bool holds(const std::filesystem::path& file) const;
     /// From now on for another project.
     void nextProject();
-    /// Removes those of the project in work.
+    /// Removes those of the open project.
     void clearProject() const noexcept;
     /// Removes those of runs that have ended.
     void clearEnded() const noexcept;
-    /// Whether another run, told by its process, has not ended.
+    /// Whether another run, known by its process, has not ended.
     [[nodiscard]] bool isAnotherRun(int process) const noexcept;
 
 private:

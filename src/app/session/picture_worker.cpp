@@ -43,9 +43,9 @@ void PictureWorker::setPasses(const PassSet& passes) {
 
 void PictureWorker::request(const PictureRequest& request) {
     if (request == m_latest)
-        return;  // it is there, or in work
+        return;  // it is there, or being made
     post([&](Job& job) {
-        // A hand that rests asks for the same picture in full: what is in work for it still is right.
+        // A hand that rests asks for the same picture in full: what is being made for it still is right.
         if (!request.sameAs(m_latest))
             ++m_serial;
         job.request = m_latest = request;

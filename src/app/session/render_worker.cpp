@@ -5,7 +5,7 @@ namespace noctis {
 namespace {
 
 constexpr std::size_t kTilesShown = 4;
-/// How long it takes can't be told before so many seconds, nor before so much is done: passes differ.
+/// How long it takes can't be estimated before so many seconds, nor before so much is done: passes differ.
 constexpr double kSettling = 3.0;
 constexpr double kEnoughDone = 0.04;
 /// Passes of more bytes are not kept in memory: they are there once more while they are refined.

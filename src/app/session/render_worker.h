@@ -49,7 +49,7 @@ public:
     [[nodiscard]] float done() const { return m_done; }
     /// How long the last work took, without what it waited for this thread.
     [[nodiscard]] std::chrono::duration<double, std::milli> taken() const { return m_taken; }
-    /// Tiles in work just now, as parts of the frame.
+    /// Tiles being rendered now, as parts of the frame.
     [[nodiscard]] std::vector<QRectF> tiles() const;
 
 Q_SIGNALS:

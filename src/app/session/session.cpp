@@ -3,13 +3,11 @@
 #include "app/look/picture_paint.h"
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
-#include "core/passes/frame_name.h"
 #include "core/project/project_file.h"
 #include "core/project/render_request.h"
 #include "core/scene/import.h"
 #include "core/steps/registry.h"
 
-#include <QDir>
 #include <QSettings>
 
 #include <algorithm>
@@ -23,14 +21,6 @@ namespace {
 constexpr int kAutosaveDelayMs = 3000;
 constexpr int kMostRecent = 8;
 constexpr int kSceneSettlesMs = 400;
-
-std::string endingOf(const fs::path& path) {
-    return QString::fromStdString(path.extension().string()).toLower().toStdString();
-}
-
-bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
-    return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
-}
 
 }  // namespace
 
@@ -232,120 +222,6 @@ void Session::newProject() {
     }
 }
 
-void Session::open(const std::vector<fs::path>& paths) {
-    try {
-        std::vector<fs::path> passFiles;
-        for (const fs::path& path : paths) {
-            if (endingOf(path) == ".noctis" || endingOf(path) == ".noctis-autosave") {
-                openProjectFile(path);
-                return;
-            }
-            if (isOneOf(readableSceneEndings(), path)) {
-                Project project = noctis::newProject();
-                project.scene = fs::absolute(path);
-                if (!fs::exists(path))
-                    throw Error(ErrorCode::FileAccess,
-                                path.string() + ": there is no such file; check the path");
-                start(std::move(project), {}, {});
-                remember(path);
-                return;
-            }
-            if (!isOneOf(readableImageEndings(), path))
-                throw Error(ErrorCode::UnknownName,
-                            path.string() +
-                                ": is no scene, pass file or project that Noctis knows");
-            passFiles.push_back(fs::absolute(path));
-        }
-        openPassFiles(passFiles);
-    } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-    }
-}
-
-void Session::openProjectFile(const fs::path& path) {
-    Project project = openProject(path, stepCatalogue());
-    PassSet passes;
-    try {
-        passes = readPasses(project.passFiles, project.readings);
-    } catch (const Error& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-    }
-    start(std::move(project), fs::absolute(path), std::move(passes));
-    watchFiles();
-    if (endingOf(path) == ".noctis")
-        remember(path);
-}
-
-bool Session::joinPassFiles(const std::vector<fs::path>& paths) {
-    if (m_frame.passes.empty())
-        return false;
-    if (m_frame.unsaved)
-        keepNow();
-    Project next = project();
-    std::vector<fs::path> all = m_frame.files;
-    for (const fs::path& path : paths)
-        if (std::find(all.begin(), all.end(), path) == all.end()) {
-            all.push_back(path);
-            next.passFiles.push_back(path);
-        }
-    PassSet set = readByRules(all, next.readings);
-    const PassSet alone = readPassesWithoutPixels(paths);
-    const bool joins = std::any_of(set.passes.begin(), set.passes.end(), [&](const Pass& pass) {
-        return std::find(paths.begin(), paths.end(), pass.file) != paths.end();
-    });
-    const bool sameSize = alone.width == set.width && alone.height == set.height;
-    if (!joins || (!sameSize && alone.find(PassKind::Beauty) != nullptr))
-        return false;
-    m_history.change(std::move(next), tr("Add pass files").toStdString());
-    m_frame.passes = std::move(set);
-    m_frame.files = m_frame.unsaved ? std::vector<fs::path>() : all;
-    m_frame.change = ++m_change;
-    m_autosave.start();
-    Q_EMIT projectChanged();
-    Q_EMIT passesChanged();
-    for (const std::string& warning : m_frame.passes.warnings)
-        Q_EMIT told(qstring(warning), true);
-    return true;
-}
-
-void Session::openPassFiles(const std::vector<fs::path>& all) {
-    std::vector<fs::path> later;
-    const std::vector<fs::path> paths = firstFrames(all, &later);
-    if (paths.empty())
-        return;
-    if (!later.empty())
-        Q_EMIT told(tr("%1 is opened, the first of %2 numbered frames; noctis-cli finish --frames "
-                       "does all of them.")
-                        .arg(qstring(paths.front().filename().string()))
-                        .arg(later.size() + paths.size()),
-                    false);
-    if (!joinPassFiles(paths)) {
-        Project next = noctis::newProject();
-        PassSet set = readByRules(paths, next.readings);
-        next.passFiles = paths;
-        next.width = set.width;
-        next.height = set.height;
-        // What was made for a screen shows as it is.
-        if (const Pass* picture = set.find(PassKind::Beauty);
-            picture != nullptr &&
-            (picture->type == SampleType::Byte || picture->type == SampleType::Short))
-            next.viewTransform = ViewTransform::Plain;
-        start(std::move(next), {}, std::move(set));
-    }
-    watchFiles();
-    for (const fs::path& path : paths)
-        remember(path);
-    for (const Pass& pass : m_frame.passes.passes) {
-        if (pass.interpretation && !pass.interpretation->reason.empty())
-            Q_EMIT told(tr("%1 is read as %2: %3.")
-                            .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
-                                 qstring(pass.interpretation->reason)),
-                        false);
-        for (const std::string& warning : pass.warnings)
-            Q_EMIT told(tr("%1: %2").arg(qstring(pass.name), qstring(warning)), true);
-    }
-}
-
 void Session::loadScene(const fs::path& path) {
     m_sceneLoader.start(
         [this, path](const std::stop_token&) -> std::function<void()> {
@@ -454,97 +330,6 @@ void Session::remember(const fs::path& path) {
     recent.removeAll(text);
     recent.prepend(text);
     settings.setValue("recent", recent.mid(0, kMostRecent));
-}
-
-bool Session::unsaved() const {
-    return m_history.changedSinceSaved() || m_frame.unsaved || m_shelf.unsaved();
-}
-
-Project Session::projectWithFrames() const {
-    Project kept = project();
-    if (m_frame.unsaved && !m_frame.files.empty())
-        kept.passFiles = m_frame.files;
-    kept.viewFiles = m_shelf.files();
-    return kept;
-}
-
-void Session::keepFrames() {
-    if (m_frameWriter.running())
-        return;  // whose end leads here again
-    const Frame* next = m_frame.unsaved && m_frame.files.empty() ? &m_frame : m_shelf.withoutFile();
-    if (next == nullptr || next->change == m_notKept)
-        return autosave();
-    const fs::path file = m_unsaved.frames().fileOf(next->passes.view);
-    m_frameWriter.start(
-        [this, file, set = next->passes, change = next->change](const std::stop_token&) {
-            makeFolder(file.parent_path());
-            writePasses(file, set);
-            return [this, file, view = set.view, change] {
-                Frame* frame = m_frame.passes.view == view ? &m_frame : m_shelf.named(view);
-                if (frame != nullptr && frame->change == change && frame->files.empty())
-                    frame->files = {file};
-                m_shelf.letGo();
-                keepFrames();
-            };
-        },
-        [this, change = next->change](const QString& text) {
-            m_notKept = change;
-            Q_EMIT told(tr("Autosave: %1").arg(text), true);
-            autosave();
-        });
-}
-
-void Session::keepNow() {
-    m_frameWriter.stop();
-    const auto keep = [this](Frame& frame) {
-        const fs::path file = m_unsaved.frames().fileOf(frame.passes.view);
-        makeFolder(file.parent_path());
-        writePasses(file, frame.passes);
-        frame.files = {file};
-    };
-    if (m_frame.unsaved && m_frame.files.empty())
-        keep(m_frame);
-    while (const Frame* next = m_shelf.withoutFile())
-        keep(*m_shelf.named(next->passes.view));
-}
-
-void Session::keepForNextTime() {
-    m_autosave.stop();
-    if (!unsaved())
-        return m_unsaved.forget();
-    keepNow();
-    m_unsaved.keep(projectWithFrames(), m_file);
-}
-
-void Session::leave() {
-    m_autosave.stop();
-    if (!unsaved())
-        return m_unsaved.forget();
-    keepNow();
-    const UnsavedProject left = m_unsaved.leave(projectWithFrames(), m_file);
-    Q_EMIT leftUnsaved(title(), left);
-}
-
-void Session::returnTo(const UnsavedProject& left) {
-    const UnsavedProject project = left;  // which may be in the list that is changed
-    open({project.kept});
-    if (m_file != fs::absolute(project.kept))
-        return;  // it could not be read, which was told
-    m_unsaved.take(project);
-    m_file = project.file;
-    m_history.markUnsaved();
-    m_autosave.start();
-    Q_EMIT projectChanged();
-}
-
-void Session::autosave() {
-    if (!unsaved())
-        return;
-    try {
-        m_unsaved.keep(projectWithFrames(), m_file);
-    } catch (const std::exception& error) {
-        Q_EMIT told(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
-    }
 }
 
 }  // namespace noctis

@@ -37,7 +37,7 @@ public:
 
     [[nodiscard]] const Project& project() const { return m_history.current(); }
     [[nodiscard]] const History& history() const { return m_history; }
-    /// The frame in work: the current view's, if it has one.
+    /// The current frame: the view's, if it has one.
     [[nodiscard]] const PassSet& passes() const { return m_frame.passes; }
     /// The passes of a view, maybe without their pixels; none if it has none.
     [[nodiscard]] const PassSet* passesOf(const View& of) const;
@@ -64,7 +64,7 @@ public:
     void redo();
 
     void newProject();
-    /// Scenes, pass files or a project, told apart by their endings. On error all stays as it was.
+    /// Scenes, pass files or a project, by their endings. On error all stays as it was.
     void open(const std::vector<std::filesystem::path>& paths);
     bool save(const std::filesystem::path& path);
     /// Puts passes just rendered into their view's frame; see addRendered.
@@ -79,6 +79,10 @@ public:
     /// Puts other files in the place of those the frame was read from: a new render. All steps stay, and what
     /// differs is said. The same files are read anew.
     void relink(const std::vector<std::filesystem::path>& files);
+
+    /// Takes the files of another frame of their sequence; those without a number stay. A frame that is not
+    /// there is said to be missing.
+    void showFrame(int frame);
 
     [[nodiscard]] QStringList recentFiles() const;
     /// What earlier runs left unsaved, each until it is returned to or declined.
@@ -115,7 +119,7 @@ Q_SIGNALS:
 private:
     void openProjectFile(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& all);
-    /// Adds them to the frame in work, if there is one and they are of its size; of its shape, without a picture.
+    /// Adds them to the current frame, if there is one and they are of its size; of its shape, without a picture.
     bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
     /// Reads files by these readings, and by the rules for passes that have none and whose file is silent;
     /// those that count are added.

@@ -3,6 +3,7 @@
 #include "app/session/session.h"
 #include "core/image/error.h"
 #include "core/passes/difference.h"
+#include "core/passes/frame_name.h"
 
 #include <algorithm>
 
@@ -96,7 +97,6 @@ void Session::correctReading(const std::string& pass, const PassReading& reading
 }
 
 void Session::readFrame(const std::vector<fs::path>& files, PassSet passes) {
-    Q_EMIT relinking();
     m_frame.passes = std::move(passes);
     m_frame.files = files;
     m_frame.unsaved = false;
@@ -111,6 +111,7 @@ void Session::relink(const std::vector<fs::path>& files) {
         if (fresh.empty())
             throw Error(ErrorCode::BadFile, "there are no passes in these files");
         const std::vector<std::string> differ = differencesOf(m_frame.passes, fresh);
+        Q_EMIT relinking();
         QStringList text{differ.empty() ? tr("Relinked: the same size, passes and ranges.")
                                         : tr("Relinked.")};
         for (const std::string& each : differ)
@@ -123,6 +124,25 @@ void Session::relink(const std::vector<fs::path>& files) {
     } catch (const std::exception& error) {
         Q_EMIT told(QString::fromUtf8(error.what()), true);
     }
+}
+
+void Session::showFrame(int frame) {
+    std::vector<fs::path> files;
+    for (const fs::path& file : project().passFiles)
+        files.push_back(atFrame(file, frame));
+    for (const fs::path& file : files) {
+        std::error_code ignored;
+        if (fs::exists(file, ignored))
+            continue;
+        Q_EMIT told(tr("Frame %1 is missing: there is no %2.")
+                        .arg(frame)
+                        .arg(qstring(file.filename().string())),
+                    true);
+        Q_EMIT passesChanged();
+        return;
+    }
+    change(tr("Frame %1").arg(frame), QStringLiteral("frame"),
+           [&](Project& p) { p.passFiles = files; });
 }
 
 void Session::setAssumedAngle(float yfovRadians) {

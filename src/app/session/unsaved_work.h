@@ -26,7 +26,7 @@ public:
 
     /// What runs that have ended left, each until it is taken up or declined.
     [[nodiscard]] const std::vector<UnsavedProject>& earlier() const noexcept { return m_earlier; }
-    /// From now on it is the project in work.
+    /// From now on it is the open project.
     void take(UnsavedProject left);
     /// Lets it go.
     void decline(const UnsavedProject& left);
@@ -34,7 +34,7 @@ public:
     /// Keeps a project as it is now; what an earlier run left makes room, and stays.
     /// Errors   as saveProject.
     void keep(const Project& project, const std::filesystem::path& file);
-    /// Forgets what was kept of the project in work.
+    /// Forgets what was kept of the open project.
     void forget();
     /// Keeps a project while another takes its place.
     /// Errors   as saveProject.
@@ -55,7 +55,7 @@ private:
     std::filesystem::path m_folder;
     KeptFrames m_frames;
     std::vector<UnsavedProject> m_earlier;
-    std::optional<UnsavedProject> m_own;  ///< of the project in work
+    std::optional<UnsavedProject> m_own;  ///< of the open project
 };
 
 }  // namespace noctis

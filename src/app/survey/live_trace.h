@@ -28,7 +28,7 @@ public:
     void restart(bool moving);
     /// The next restart traces whatever has changed or not.
     void forget() { m_traced.reset(); }
-    /// The hand has let go: the full picture comes soon.
+    /// The hand was lifted: the full picture comes soon.
     void rest();
     void stop();
     /// While paused, nothing is traced.
@@ -55,7 +55,7 @@ private:
     bool m_paused = false;
     bool m_moves = false;
     bool m_movingInWork = false;
-    bool m_movedOn = false;  ///< the hand has moved since the picture in work was begun
+    bool m_movedOn = false;  ///< the hand has moved since the picture being made was begun
     bool m_inPart = false;
     double m_scale = 0.5;  ///< of a moving picture
     std::optional<View> m_traced;

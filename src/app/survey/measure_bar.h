@@ -33,7 +33,7 @@ private:
     QLabel* m_text;
     std::optional<SeenPlace> m_place;
     std::optional<V3f> m_before;  ///< clicked before that
-    Camera m_from;                ///< what its distances are told from
+    Camera m_from;                ///< what its distances are measured from
     DepthRange m_automatic;
 };
 

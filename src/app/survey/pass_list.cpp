@@ -37,7 +37,6 @@ constexpr int kRestMs = 250;
 
 PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     : QWidget(parent), m_session(session), m_worker(worker) {
-    setFixedWidth(302);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 6, 8, 10);
     layout->setSpacing(8);

@@ -75,7 +75,7 @@ private:
     QLabel* m_state;
     QProgressBar* m_bar;
     Image m_depth;
-    std::optional<Tile> m_crop;     ///< of the render in work
+    std::optional<Tile> m_crop;     ///< of the running render
     std::vector<View> m_nextViews;  ///< to be rendered after it
     std::size_t m_viewCount = 0;    ///< of the job
     QTimer m_lookAhead;             ///< runs out when scene, view and settings have come to rest

@@ -6,6 +6,7 @@
 #include "app/controls/tab_button.h"
 #include "app/controls/wrap_line.h"
 #include "app/instruments/sounding.h"
+#include "app/look/panel_width.h"
 #include "app/look/picture_paint.h"
 #include "app/survey/frame_bar.h"
 #include "app/survey/frames_panel.h"
@@ -148,6 +149,8 @@ QVBoxLayout* SurveyRoom::buildViews() {
     views->addLayout(more);
     return views;
 }
+
+void SurveyRoom::resizeEvent(QResizeEvent*) { m_passes->setFixedWidth(panelWidth(width())); }
 
 QWidget* SurveyRoom::buildTabs() {
     auto* box = new QWidget;

@@ -45,6 +45,9 @@ public:
     void showWholePixels() override;
     [[nodiscard]] bool looksThroughView() const override { return true; }
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 private:
     QWidget* buildTabs();
     QWidget* buildTools();

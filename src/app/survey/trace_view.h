@@ -22,7 +22,7 @@ public:
 
     void setShown(const PassName& pass);
     [[nodiscard]] const PassName& shown() const { return m_live.shown(); }
-    /// The render in work, drawn over the view with its tiles.
+    /// The running render, drawn over the view with its tiles.
     void setRender(RenderWorker* worker);
     void setRendered(const QImage& image, const std::string& view);
     [[nodiscard]] const QImage& image() const { return m_image; }
@@ -69,7 +69,7 @@ protected:
     void showEvent(QShowEvent*) override;
 
 private:
-    /// Whether the render in work is of another view, and shown.
+    /// Whether the running render is of another view, and shown.
     [[nodiscard]] bool showsOther() const;
     void restart(bool moving);
     void take(const PassSet& set, bool moving, bool inPart);
@@ -89,7 +89,7 @@ private:
     LiveTrace m_live;
     RenderWorker* m_render = nullptr;
     QImage m_image;
-    std::string m_renderedView;  ///< that a render in work shows
+    std::string m_renderedView;  ///< that a running render shows
     Viewport m_viewport;
     QPointF m_last;
     QPointF m_pressed;

@@ -50,7 +50,7 @@ ViewState stateOf(const Session& session, const View& view) {
 
 class ViewCard : public QAbstractButton {
 public:
-    /// Called with the pointer's place on the screen while it is dragged, and when it is let go.
+    /// Called with the pointer's place on the screen while it is dragged, and when it is released.
     std::function<void(const QPoint&)> dragged;
     std::function<void(const QPoint&)> dropped;
 

@@ -76,6 +76,7 @@ CriterionType boxCriterion() {
         })
         .handle(HandleKind::Point, "min", "least corner")
         .handle(HandleKind::Point, "max", "greatest corner")
+        .boxFrom("min")
         .preset("Soft", {{"soft", 1.0F}})
         .point([](const S& s, const WorkingFrame& frame) {
             const Band bands[3] = {{{s.min.x, s.max.x}, s.soft},

@@ -51,10 +51,10 @@ template <typename Work> auto guarded(const fs::path& path, const Work& work) {
     } catch (const std::bad_alloc&) {
         throw Error(ErrorCode::TooLarge,
                     fmt::format("{}: needs more memory than there is", path.string()));
-    } catch (const std::exception& error) {
+    } catch (const std::exception&) {
         throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: is damaged or not an EXR file ({}); write or copy it again",
-                                path.string(), error.what()));
+                    fmt::format("{}: is damaged or not an EXR file; write or copy it again",
+                                path.string()));
     }
 }
 
@@ -258,12 +258,11 @@ template <typename Write> void writeChecked(const fs::path& path, const Write& w
     CheckedStream stream(path, file);
     try {
         write(stream);
-    } catch (const std::exception& error) {
-        file.finish();  // tells why the disk took no more, if that is what it was
+    } catch (const std::exception&) {
+        file.finish();  // says why the disk took no more, if that is what it was
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: can't be written ({}); choose another folder or free some "
-                                "space",
-                                path.string(), error.what()));
+                    fmt::format("{}: can't be written; choose another folder or free some space",
+                                path.string()));
     }
     file.finish();
 }

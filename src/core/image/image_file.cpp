@@ -50,9 +50,9 @@ std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
     config.attribute("oiio:UnassociatedAlpha", 1);
     auto input = OIIO::ImageInput::open(path.string(), &config);
     if (!input)
-        throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: can't be read as an image ({}); write or copy it again",
-                                path.string(), OIIO::geterror()));
+        throw Error(
+            ErrorCode::BadFile,
+            fmt::format("{}: can't be read as an image; write or copy it again", path.string()));
     const OIIO::ImageSpec& spec = input->spec();
     if (spec.width < 1 || spec.height < 1 || spec.width > kMaximumSide ||
         spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels || spec.nchannels > 64)
@@ -97,9 +97,11 @@ Image readOtherChannels(const fs::path& path, const FileInfo& info,
     std::vector<float> samples(static_cast<std::size_t>(all) *
                                static_cast<std::size_t>(info.width) *
                                static_cast<std::size_t>(info.height));
-    if (!input->read_image(0, 0, 0, -1, OIIO::TypeFloat, samples.data()))
-        throw Error(ErrorCode::BadFile, fmt::format("{}: is damaged ({}); write or copy it again",
-                                                    path.string(), input->geterror()));
+    if (!input->read_image(0, 0, 0, -1, OIIO::TypeFloat, samples.data())) {
+        (void)input->geterror();
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{}: is damaged; write or copy it again", path.string()));
+    }
     for (std::size_t i = 0; i < channels.size(); ++i) {
         float* to = image.editPlane(static_cast<int>(i));
         for (int y = 0; y < info.height; ++y)
@@ -172,7 +174,9 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
                          output->write_image(OIIO::TypeFloat, samples.data()) && output->close();
     file.finish();
     if (!written)
-        throwCannotWrite(target, output ? output->geterror() : OIIO::geterror());
+        (void)(output ? output->geterror() : OIIO::geterror());
+    if (!written)
+        throwCannotWrite(target, "the file stayed incomplete");
 }
 
 /// Reads back what a file says of itself.

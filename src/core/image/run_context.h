@@ -1,6 +1,7 @@
 #pragma once
 
 #include <functional>
+#include <mutex>
 #include <stop_token>
 
 namespace noctis {
@@ -8,13 +9,36 @@ namespace noctis {
 /// What long work is given besides its input: a way to be stopped, and a way to tell how far it is.
 struct RunContext {
     std::stop_token stop{};
-    std::function<void(float)> progress{};  ///< called with 0..1, from any thread, if set
+    /// Called with 0..1, if set: from any thread, but never from two at once, and never with less than before.
+    std::function<void(float)> progress{};
 
     [[nodiscard]] bool stopped() const noexcept { return stop.stop_requested(); }
     void report(float done) const {
         if (progress)
             progress(done);
     }
+};
+
+/// What several threads reach of one work, reported as RunContext::progress promises.
+class SharedProgress {
+public:
+    /// run outlives this.
+    explicit SharedProgress(const RunContext& run) : m_run(run) {}
+
+    void reach(float done) {
+        if (!m_run.progress)
+            return;
+        const std::scoped_lock lock(m_mutex);
+        if (done <= m_reached)
+            return;
+        m_reached = done;
+        m_run.report(done);
+    }
+
+private:
+    const RunContext& m_run;
+    std::mutex m_mutex;
+    float m_reached = 0.0F;
 };
 
 }  // namespace noctis

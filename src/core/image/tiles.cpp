@@ -21,13 +21,13 @@ std::vector<Tile> tilesOf(int width, int height, int tileWidth, int tileHeight) 
 void forEachTile(const std::vector<Tile>& tiles, const RunContext& run,
                  const std::function<void(const Tile&)>& work) {
     std::atomic<std::size_t> done = 0;
+    SharedProgress progress(run);
     tbb::parallel_for(std::size_t{0}, tiles.size(), [&](std::size_t i) {
         if (run.stopped())
             return;
         work(tiles[i]);
         const std::size_t count = ++done;
-        if (run.progress)
-            run.report(static_cast<float>(count) / static_cast<float>(tiles.size()));
+        progress.reach(static_cast<float>(count) / static_cast<float>(tiles.size()));
     });
 }
 

@@ -26,22 +26,41 @@ std::filesystem::path fileOfFrame(const std::filesystem::path& pattern, int fram
     return pattern.parent_path() / name;
 }
 
+namespace {
+
+/// Where in a file's name the number of its frame stands.
+struct FrameDigits {
+    std::string before;
+    std::string digits;  ///< empty: it is no frame of a sequence
+    std::string after;
+};
+
+/// The last number of a name is the frame's: "quay.0012.exr", "quay_012.png". "layer 2" is none.
+FrameDigits digitsOf(const fs::path& file) {
+    constexpr std::size_t kFewestDigits = 3;
+    constexpr std::size_t kMostDigits = 9;
+    const auto isDigit = [](char c) { return std::isdigit(static_cast<unsigned char>(c)) != 0; };
+    const std::string name = file.stem().string();
+    std::size_t end = name.size();
+    while (end > 0 && !isDigit(name[end - 1]))
+        --end;
+    std::size_t from = end;
+    while (from > 0 && isDigit(name[from - 1]))
+        --from;
+    const std::string ending = file.extension().string();
+    if (end - from < kFewestDigits || end - from > kMostDigits)
+        return {name + ending, {}, {}};
+    return {name.substr(0, from), name.substr(from, end - from), name.substr(end) + ending};
+}
+
+}  // namespace
+
 std::vector<fs::path> firstFrames(std::vector<fs::path> files, std::vector<fs::path>* left) {
-    // The last number of a name is the frame's: "quay.0012.exr", "quay_12.png".
     const auto withoutNumber = [](const fs::path& file) {
-        std::string name = file.stem().string();
-        std::size_t end = name.size();
-        while (end > 0 && std::isdigit(static_cast<unsigned char>(name[end - 1])) == 0)
-            --end;
-        std::size_t from = end;
-        while (from > 0 && std::isdigit(static_cast<unsigned char>(name[from - 1])) != 0)
-            --from;
-        // "layer 2" is no frame; "0012" is.
-        constexpr std::size_t kFewestDigits = 3;
-        if (end - from < kFewestDigits)
-            return file.string();
-        return (file.parent_path() / name.replace(from, end - from, "#")).string() +
-               file.extension().string();
+        const FrameDigits parts = digitsOf(file);
+        return (file.parent_path() /
+                (parts.before + (parts.digits.empty() ? "" : "#") + parts.after))
+            .string();
     };
     std::vector<fs::path> sorted = files;
     std::sort(sorted.begin(), sorted.end());
@@ -55,6 +74,34 @@ std::vector<fs::path> firstFrames(std::vector<fs::path> files, std::vector<fs::p
         return later;
     });
     return files;
+}
+
+std::optional<int> frameOf(const fs::path& file) {
+    const FrameDigits parts = digitsOf(file);
+    return parts.digits.empty() ? std::nullopt : std::optional(std::stoi(parts.digits));
+}
+
+fs::path atFrame(const fs::path& file, int frame) {
+    const FrameDigits parts = digitsOf(file);
+    if (parts.digits.empty())
+        return file;
+    return file.parent_path() /
+           fmt::format("{}{:0{}}{}", parts.before, frame, parts.digits.size(), parts.after);
+}
+
+std::vector<int> framesBeside(const fs::path& file) {
+    const FrameDigits own = digitsOf(file);
+    std::vector<int> frames;
+    if (own.digits.empty())
+        return frames;
+    std::error_code failed;
+    for (const auto& entry : fs::directory_iterator(file.parent_path(), failed)) {
+        const FrameDigits parts = digitsOf(entry.path());
+        if (!parts.digits.empty() && parts.before == own.before && parts.after == own.after)
+            frames.push_back(std::stoi(parts.digits));
+    }
+    std::sort(frames.begin(), frames.end());
+    return frames;
 }
 
 std::string fileNameOf(std::string name) {

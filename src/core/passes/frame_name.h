@@ -1,6 +1,7 @@
 #pragma once
 
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -14,6 +15,13 @@ std::filesystem::path fileOfFrame(const std::filesystem::path& pattern, int fram
 /// left: those that were left out.
 std::vector<std::filesystem::path> firstFrames(std::vector<std::filesystem::path> files,
                                                std::vector<std::filesystem::path>* left = nullptr);
+
+/// The frame of a sequence a file is, by the last number of its name, of three digits or more; none: it is none.
+std::optional<int> frameOf(const std::filesystem::path& file);
+/// The file of another frame of the same sequence; the file itself where it is of none.
+std::filesystem::path atFrame(const std::filesystem::path& file, int frame);
+/// The frames of a file's sequence that lie in its folder, in their order.
+std::vector<int> framesBeside(const std::filesystem::path& file);
 
 /// A name as a file may bear it: characters that it can't have become _.
 std::string fileNameOf(std::string name);

@@ -27,7 +27,7 @@ struct Interpretation {
     bool radial = false;         ///< measured from the camera's point rather than along its axis
     float backgroundFrom =
         kNothingHit;     ///< stored values from here on (towards far) are nothing hit
-    std::string reason;  ///< why this was guessed; empty when it was told or corrected
+    std::string reason;  ///< why this was guessed; empty when it was given or corrected
 
     bool operator==(const Interpretation&) const = default;
 };

@@ -10,7 +10,7 @@
 
 namespace noctis {
 
-// How passes are told apart in files: attributes of Noctis's own, layers, and words in names. For reading
+// How passes are distinguished in files: attributes that only Noctis writes, layers, and words in names. For reading
 // and writing pass files alone.
 
 inline constexpr const char* kKind = "noctis.kind";

@@ -18,8 +18,8 @@ struct MistSettings {
 struct PassSet {
     int width = 0;
     int height = 0;
-    std::optional<Camera> camera;                    ///< unset where no file told one
-    float assumedYfovRadians = kAssumedYfovRadians;  ///< used where no file told a camera
+    std::optional<Camera> camera;                    ///< unset where no file has one
+    float assumedYfovRadians = kAssumedYfovRadians;  ///< used where no file has a camera
     std::optional<Camera> cameraBefore;              ///< of the frame before, where it is known
     std::optional<Camera> cameraAfter;               ///< and of the one after
     MistSettings mist;                               ///< a mist that is derived has these

@@ -45,7 +45,7 @@ struct FrameRange {
 constexpr float kLeastSensor = 1.0F;  ///< mm
 constexpr float kLargestSensor = 400.0F;
 
-/// How a view's angle is told: a focal length on a sensor, or the angle itself.
+/// How a view's angle is given: a focal length on a sensor, or the angle itself.
 struct LensReading {
     enum class By { FocalLength, AngleAcross, AngleUp } by = By::FocalLength;
     float sensorMillimetres = 36.0F;  ///< its width

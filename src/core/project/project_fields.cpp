@@ -6,6 +6,7 @@
 #include "core/shaping/registry.h"
 
 #include <array>
+#include <functional>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -117,12 +118,24 @@ PassRequest passFromJson(const Json& json, const PassName& pass, Project& projec
     return request;
 }
 
-void readPasses(Project& project, const Json& passes) {
+/// Files that a pass's settings name, each as change has it.
+void changeFiles(PassRequest& request,
+                 const std::function<std::string(const std::string&)>& change) {
+    for (const Parameter& parameter : passParameters(request.kind))
+        if (parameter.use == TextUse::PictureFile)
+            if (const auto file = request.settings.get<std::string>(parameter.id); !file.empty())
+                request.settings.set(parameter.id, change(file));
+}
+
+void readPasses(Project& project, const Json& passes, const fs::path& folder) {
     Json unknown = Json::array();
     for (const Json& pass : passes) {
         const auto id = pass.at("pass").get<std::string>();
         if (const auto known = passNamed(id); known && canRender(known->kind)) {
             project.passes.push_back(passFromJson(pass, *known, project));
+            changeFiles(project.passes.back(), [&](const std::string& file) {
+                return absoluteFrom(file, folder).string();
+            });
             continue;
         }
         unknown.push_back(pass);
@@ -133,9 +146,10 @@ void readPasses(Project& project, const Json& passes) {
         project.unknownPasses = std::make_shared<const std::string>(unknown.dump());
 }
 
-Json writtenPasses(const Project& project) {
+Json writtenPasses(const Project& project, const fs::path& folder) {
     Json passes = Json::array();
-    for (const PassRequest& pass : project.passes) {
+    for (PassRequest pass : project.passes) {
+        changeFiles(pass, [&](const std::string& file) { return relativeTo(file, folder); });
         Json settings = settingsToJson(pass.settings);
         settings.update(keptBeside(pass.unknown, Json::object()));
         passes.push_back({{"pass", pass.name()}, {"settings", std::move(settings)}});
@@ -296,8 +310,8 @@ const std::vector<ProjectField>& projectFields() {
                          {"by", kLensBy[static_cast<std::size_t>(p.lens.by)]}};
          },
          [](Project& p, const Json& j, C) { readLens(p, j); }},
-        {"passes", [](const Project& p, C) { return writtenPasses(p); },
-         [](Project& p, const Json& j, C) { readPasses(p, j); }},
+        {"passes", [](const Project& p, C c) { return writtenPasses(p, c.folder); },
+         [](Project& p, const Json& j, C c) { readPasses(p, j, c.folder); }},
         {"ramp",
          [](const Project& p, C) {
              return Json{{"near", p.ramp.nearest}, {"far", p.ramp.farthest}};

@@ -62,9 +62,9 @@ Project projectFromText(const std::string& text, const fs::path& folder,
     Project project;
     try {
         fill(project, json, {folder, catalogue});
-    } catch (const Json::exception& error) {
+    } catch (const Json::exception&) {
         throw Error(ErrorCode::BadFile,
-                    fmt::format("has a field of a wrong type ({})", error.what()));
+                    "has a field of a wrong type; correct it, or open an older copy");
     }
     return project;
 }

@@ -6,7 +6,7 @@ namespace noctis {
 
 inline constexpr int kProjectVersion = 1;
 
-/// The text of a project file; paths are told relative to its folder.
+/// The text of a project file; paths are relative to its folder.
 std::string projectToText(const Project& project, const std::filesystem::path& folder,
                           const Catalogue& catalogue);
 

@@ -169,6 +169,13 @@ public:
         return late([](Type& type, const Bind&) { type.handles.back().highlights = true; });
     }
 
+    /// The last handle, a point, and that of this id are opposite corners of a box along the world's axes.
+    Builder& boxFrom(std::string opposite) {
+        return late([opposite = std::move(opposite)](Type& type, const Bind&) {
+            type.handles.back().opposite = opposite;
+        });
+    }
+
     [[nodiscard]] Type build() {
         m_type.parameters = this->binding().parameters();
         const Bind bind = [binding = std::make_shared<const Binding<S>>(this->binding())](

@@ -77,11 +77,16 @@ const CriterionType& Catalogue::criterion(std::string_view id) const {
     return named(m_criteria, id, "criterion");
 }
 
-Step Catalogue::newStep(std::string_view id, const Recipe& recipe) const {
+Step Catalogue::newStep(std::string_view id, const Recipe& recipe, const PassSet& passes) const {
     Step step;
     step.type = id;
     step.id = recipe.freeId(step.type);
-    step.settings = initialSettings(type(id).parameters);
+    const StepType& kind = type(id);
+    step.settings = initialSettings(kind.parameters);
+    if (kind.suit)
+        kind.suit(step.settings, passes);
+    if (const std::string title = freeTitle(recipe, *this, kind.label); title != kind.label)
+        step.name = title;
     return step;
 }
 
@@ -108,6 +113,21 @@ std::string titleOf(const Step& step, const Catalogue& catalogue) {
     if (!step.name.empty())
         return step.name;
     return step.usable() ? catalogue.type(step.type).label : step.type;
+}
+
+std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const std::string& wanted) {
+    const auto taken = [&](const std::string& title) {
+        return std::any_of(recipe.steps.begin(), recipe.steps.end(),
+                           [&](const Step& step) { return titleOf(step, catalogue) == title; });
+    };
+    std::string base = wanted;
+    const auto digits = base.find_last_not_of("0123456789");
+    if (digits != std::string::npos && digits + 1 < base.size() && base[digits] == ' ')
+        base.resize(digits);
+    std::string title = wanted;
+    for (int i = 2; taken(title); ++i)
+        title = fmt::format("{} {}", base, i);
+    return title;
 }
 
 std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue) {

@@ -58,8 +58,10 @@ public:
     /// Errors   Error(UnknownName), naming those there are.
     [[nodiscard]] const StepType& type(std::string_view id) const;
     [[nodiscard]] const CriterionType& criterion(std::string_view id) const;
-    /// A step of that type as it first stands, with an id that is free in the recipe.
-    [[nodiscard]] Step newStep(std::string_view id, const Recipe& recipe = {}) const;
+    /// A step of that type as it first stands, with an id and a title that are free in the recipe, suited to the
+    /// passes it will work on.
+    [[nodiscard]] Step newStep(std::string_view id, const Recipe& recipe = {},
+                               const PassSet& passes = {}) const;
     [[nodiscard]] Where newCriterion(std::string_view id) const;
     /// Indices of the steps that are on, usable and have an amount, in the order they run.
     [[nodiscard]] std::vector<std::size_t> runningOrder(const Recipe& recipe) const;
@@ -71,6 +73,9 @@ private:
 
 /// What a step is called: its own name, or its type's label.
 std::string titleOf(const Step& step, const Catalogue& catalogue);
+
+/// A title that no step of the recipe has: the one wanted, or with a number in the place of its own.
+std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const std::string& wanted);
 
 /// Passes a Where reads.
 std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue);

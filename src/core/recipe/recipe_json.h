@@ -12,7 +12,7 @@ inline constexpr int kRecipeVersion = 2;
 
 /// {"format": "noctis-recipe", "version": 2, "steps": [{"id", "name", "step": ID, "version", "on": true,
 /// "amount": 1, "blend": "normal", "settings": {ID: value}, "where": {...}}], "wheres": {NAME: {...}}}.
-/// Files that settings name are told relative to folder.
+/// Files that settings name are relative to folder.
 nlohmann::json recipeToJson(const Recipe& recipe, const Catalogue& catalogue,
                             const std::filesystem::path& folder = {});
 
@@ -38,7 +38,7 @@ Where whereFromJson(const nlohmann::json& json, const Catalogue& catalogue,
 /// Parses, and says where a damaged text is damaged. Errors: Error(BadFile).
 nlohmann::json parseJson(const std::string& text);
 
-/// A path as it is told in a file in that folder, and back.
+/// A path as it is written in a file in that folder, and back.
 std::string relativeTo(const std::filesystem::path& path, const std::filesystem::path& folder);
 std::filesystem::path absoluteFrom(const std::string& text, const std::filesystem::path& folder);
 

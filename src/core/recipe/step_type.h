@@ -44,6 +44,8 @@ struct StepType : Declaration {
     std::function<void(nlohmann::json& settings)> settle;
     std::string
         focusParameter;  ///< set by a click in the picture, to the distance there; may be empty
+    /// Suits new settings to the passes there are; may be unset.
+    std::function<void(Settings&, const PassSet&)> suit;
     std::vector<PassName> writes;  ///< passes it replaces for the steps after it
     /// One of the two is set. A point step needs its own pixel only, and changes colour alone. An area
     /// step takes and gives the whole frame; what it does not change, it shares.
@@ -73,6 +75,11 @@ public:
     }
     StepBuilder& focusedBy(std::string parameter) {
         this->m_type.focusParameter = std::move(parameter);
+        return *this;
+    }
+    /// As StepType::suit.
+    StepBuilder& suited(std::function<void(Settings&, const PassSet&)> suit) {
+        this->m_type.suit = std::move(suit);
         return *this;
     }
     StepBuilder& writes(std::vector<PassName> passes) {

@@ -81,7 +81,7 @@ float heightAt(const Image& heights, float x, float y) noexcept;
 /// The point of the scene a cell's height stands for.
 V3f scenePoint(const HeightField& field, float x, float y, float height) noexcept;
 
-/// What lengths are told in.
+/// The units lengths are shown in.
 struct LengthUnit {
     float metres;
     const char* name;

@@ -108,7 +108,7 @@ HeightField fromParallel(const PassSet& set, const Camera& camera, PassKind kind
     return field;
 }
 
-/// Without a camera: as seen in parallel, at a scale that is told or guessed.
+/// Without a camera: as seen in parallel, at a scale that is given or guessed.
 HeightField withoutCamera(const Pass& depth, float metresAPixel) {
     HeightField field;
     field.metresAPixel = metresAPixel > 0.0F ? metresAPixel : kUnknownScale;

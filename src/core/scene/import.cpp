@@ -233,7 +233,7 @@ private:
         m_animation.lightDirectionInNode.push_back(vector(from.mDirection));
     }
 
-    /// The node in work: children come after what stands at their parent.
+    /// The node being read: children come after what stands at their parent.
     [[nodiscard]] int lastNode() const { return static_cast<int>(m_animation.nodes.size()) - 1; }
 
     static void number(const aiMetadata& data, const std::string& key, float& value) {
@@ -358,6 +358,24 @@ void makeNamesValid(const fs::path& path, Scene& scene) {
         warning = asUtf8(warning);
 }
 
+/// Under an even sky alone nothing stands on the ground: a scene without light gets a key light from the upper left,
+/// with soft shadows.
+void addKeyLight(Scene& scene) {
+    const bool shines = std::any_of(scene.materials.begin(), scene.materials.end(),
+                                    [](const Material& material) { return material.emits(); });
+    if (shines || scene.sky || !scene.lights.empty())
+        return;
+    Light key;
+    key.name = "key light";
+    key.kind = LightKind::Sun;
+    key.direction = V3f(0.5F, -0.75F, -0.45F).normalized();
+    key.power = {2.6F, 2.5F, 2.35F};
+    key.angleRadians = 0.1F;
+    key.standIn = true;
+    scene.lights.push_back(key);
+    scene.notes.emplace_back("there is no light; a key light was added");
+}
+
 }  // namespace
 
 const std::vector<std::string>& readableSceneEndings() {
@@ -399,6 +417,7 @@ Scene importTriedScene(const fs::path& path) {
     warnOfMissingMaterialFiles(path, scene);
     makeNamesValid(path, scene);
     noteConversions(path, *from, scene);
+    addKeyLight(scene);
     if (triangleCount(scene) == 0)
         throw Error(ErrorCode::BadScene,
                     fmt::format("{}: holds no triangle that can be rendered; check the export",

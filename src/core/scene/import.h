@@ -12,7 +12,7 @@ namespace noctis {
 const std::vector<std::string>& readableSceneEndings();
 
 /// Reads a scene through Assimp into metres and +Y up. What can't be used (triangles without finite
-/// corners or area, missing textures or materials) is left out and told in scene.warnings; a scene
+/// corners or area, missing textures or materials) is left out with a warning in scene.warnings; a scene
 /// without a camera gets a framing view.
 /// Errors   Error(FileAccess) if there is no such file, Error(BadFile) if it can't be read,
 ///          Error(BadScene) if it holds no triangle that can be used.

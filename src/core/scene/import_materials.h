@@ -9,7 +9,7 @@ struct aiScene;
 namespace noctis {
 
 /// Fills the materials and textures of a scene, one material at least. Textures that can't be read
-/// are told in the scene's warnings.
+/// are in the scene's warnings.
 void importMaterials(const aiScene& from, const std::filesystem::path& sceneFile, Scene& scene);
 
 }  // namespace noctis

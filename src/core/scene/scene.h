@@ -84,6 +84,7 @@ struct Light {
     float radius = 0.0F;                ///< m; Point, Spot: of the sphere that shines
     float innerRadians = 0.4F;          ///< Spot: full strength within this half-angle
     float outerRadians = 0.7F;          ///< Spot: nothing beyond this half-angle
+    bool standIn = false;               ///< made where a scene has no light; a panorama replaces it
 };
 
 /// A named place without a surface.
@@ -113,7 +114,7 @@ struct Scene {
     std::vector<View> views;
     std::vector<Light> lights;
     std::vector<Locator> locators;
-    std::optional<Sky> sky;                      ///< where the file told one
+    std::optional<Sky> sky;                      ///< where the file has one
     std::shared_ptr<const Animation> animation;  ///< where anything moves
     std::string signature;                       ///< of an imported one; see signature.h
     std::vector<std::string> warnings;           ///< whole sentences

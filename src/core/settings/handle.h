@@ -34,6 +34,8 @@ struct Handle {
     float offSurface = 0.0F;
     /// A light's direction or place: it can be set by where its highlight falls.
     bool highlights = false;
+    /// Of a point: the one at the opposite corner of a box along the world's axes; empty: it is none's corner.
+    std::string opposite{};
 
     [[nodiscard]] float distance(const Settings& settings) const {
         return std::get<float>(at(settings));

@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/tiles.h"
 #include "core/steps/blur_layers.h"
+#include "core/steps/picture_air.h"
 
 #include <algorithm>
 #include <cmath>
@@ -141,7 +142,7 @@ StepType depthOfFieldStep() {
     return StepBuilder<S>("depth_of_field", "Depth of field")
         .version(2,
                  [](nlohmann::json& settings, int) {
-                     // The lens was as a camera unless told otherwise.
+                     // The lens was that of a camera unless the file said otherwise.
                      if (!settings.contains("lens") && !settings.contains("mode"))
                          settings["lens"] = "physical";
                  })
@@ -227,6 +228,19 @@ StepType depthOfFieldStep() {
         .handle(
             "to", "sharp to", "span_far", [](const S& s) { return s.focus + s.spanFar; },
             [](const S& s, float metres) { return std::max(0.0F, metres - s.focus); })
+        .suited([](Settings& s, const PassSet& passes) {
+            // On what stands in the middle of the picture, or half-way into it.
+            const std::optional<Pass> depth = tryResolvePass(passes, PassKind::Depth);
+            if (!depth)
+                return;
+            const float middle =
+                depth->image(depth->image.width() / 2, depth->image.height() / 2, 0);
+            const std::optional<PictureAir> air = pictureAir(passes);
+            if (std::isfinite(middle) && middle > 0.0F)
+                s.set("focus", roundDistance(middle));
+            else if (air)
+                s.set("focus", air->middle);
+        })
         .focusedBy("focus")
         .area([](const WorkingFrame& frame, const S& s, const RunContext& run) {
             const FrameContext& context = frame.context();

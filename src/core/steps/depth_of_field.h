@@ -47,7 +47,7 @@ struct HiddenSurface {
 /// taken from `hidden`, or guessed from the surface beside the edge. Highlights keep their energy.
 ///
 /// Shape    colour: W x H x 3 or 4, alpha last; depth (planar): W x H x 1; the result is shaped like colour.
-/// Units    depth in m, +inf where nothing was hit. fullWidth: of the picture that radii are told
+/// Units    depth in m, +inf where nothing was hit. fullWidth: of the picture that radii are given
 ///          for.
 /// Exact    pixels whose radius is under half a pixel, with nothing blurred over them, are
 ///          unchanged.

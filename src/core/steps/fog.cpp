@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/tiles.h"
 #include "core/steps/fog_row.h"
+#include "core/steps/picture_air.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,6 +17,9 @@ namespace {
 constexpr int kBandHeight = 16;
 /// Contrast has fallen to 5 % where the optical depth is 3.
 constexpr float kVisibilityDepth = 3.0F;
+
+/// New fog leaves a quarter of the farthest things.
+constexpr float kVeiledDepth = 1.4F;
 
 /// The numbers of one row, from its pixel x on.
 class FogRows {
@@ -90,7 +94,8 @@ StepType fogStep() {
         .phase(Phase::Air)
         .help("Air that takes the light of what is far and gives its own colour instead.")
         .number(&S::density, "density", "Visibility", Unit::Extinction, {0.0F, 10.0F, 0.5F},
-                "How thick the air is, in 1/m; shown as the distance where contrast falls to 5 %.")
+                "How thick the air is, in 1/m; shown as how far beyond the start contrast falls to "
+                "5 %.")
         .number(&S::start, "start", "Start", Unit::Metre, {0.0F, 1e6F, 100.0F},
                 "Distance from the camera where the fog begins.")
         .colour(&S::colour, "colour", "Colour", "What the far distance fades to.")
@@ -107,6 +112,15 @@ StepType fogStep() {
             &S::skyDistance, "sky", "Sky as far as", Unit::Metre, {0.0F, 1e6F, 2000.0F},
             "How far off the sky is taken to be, so that moon and clouds can show through; 0 is "
             "endlessly far.")
+        .suited([](Settings& s, const PassSet& passes) {
+            const std::optional<PictureAir> air = pictureAir(passes);
+            if (!air)
+                return;
+            s.set("start", air->front);
+            s.set("density", kVeiledDepth / (air->back - air->front));
+            if (air->colour)
+                s.set("colour", *air->colour);
+        })
         .preset(
             "Harbour haze",
             {{"density", 0.004F}, {"start", 6.0F}, {"colour", LinearRgb{0.035F, 0.052F, 0.080F}}})
@@ -121,9 +135,9 @@ StepType fogStep() {
                                       {"scale_height", 0.7F}})
         .reads(PassKind::Distance, "how much air there is")
         .summary([](const S& s) {
-            return fmt::format("{} visibility · from {}{}",
-                               formatNumber(s.density, Unit::Extinction),
-                               formatNumber(s.start, Unit::Metre), s.byHeight ? " · low" : "");
+            return fmt::format(
+                "clear to {} · {} visibility beyond{}", formatNumber(s.start, Unit::Metre),
+                formatNumber(s.density, Unit::Extinction), s.byHeight ? " · low" : "");
         })
         .lane(DepthLane::Shape::Curve,
               [](const S& s, float metres) { return 1.0F - fogTransmittance(metres, s); })
@@ -131,7 +145,7 @@ StepType fogStep() {
             "start", "start", "start", [](const S& s) { return s.start; },
             [](const S&, float metres) { return metres; })
         .handle(
-            "visibility", "visibility", "density",
+            "visibility", "5 % left", "density",
             [](const S& s) { return s.start + kVisibilityDepth / std::max(s.density, 1e-9F); },
             [](const S& s, float metres) {
                 return kVisibilityDepth / std::max(metres - s.start, 0.01F);

@@ -2,7 +2,7 @@
 
 namespace noctis {
 
-/// Fog along a run of pixels, all told in plain numbers.
+/// Fog along a run of pixels, all in plain numbers.
 struct FogRow {
     float start;
     float density;

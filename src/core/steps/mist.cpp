@@ -2,6 +2,7 @@
 
 #include "core/passes/pass_set.h"
 #include "core/steps/mist_row.h"
+#include "core/steps/picture_air.h"
 
 #include <algorithm>
 #include <cmath>
@@ -50,6 +51,16 @@ StepType mistStep() {
                 "Where the veil hides everything.")
         .onlyWhen("source=distances")
         .colour(&S::colour, "colour", "Colour", "What the veil hides things behind.")
+        .suited([](Settings& s, const PassSet& passes) {
+            const std::optional<PictureAir> air = pictureAir(passes);
+            if (!air || !(air->front < air->middle && air->middle < air->back))
+                return;
+            s.set("begins", air->front);
+            s.set("half", air->middle);
+            s.set("full", air->back);
+            if (air->colour)
+                s.set("colour", *air->colour);
+        })
         .preset("Low sun haze", {{"begins", 8.0F},
                                  {"half", 120.0F},
                                  {"full", 600.0F},

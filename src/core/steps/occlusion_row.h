@@ -2,7 +2,7 @@
 
 namespace noctis {
 
-/// Shade along a run of pixels, all told in plain numbers.
+/// Shade along a run of pixels, all in plain numbers.
 struct OcclusionRow {
     float strength;
     float black;

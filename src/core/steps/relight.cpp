@@ -184,6 +184,19 @@ private:
     V3f m_along;
 };
 
+/// Of a light's strength.
+const char* unitOf(SceneLightKind kind) {
+    switch (kind) {
+    case SceneLightKind::Sun:
+        return "W/m²";
+    case SceneLightKind::Point:
+    case SceneLightKind::Spot:
+        return "W/sr";
+    default:
+        return "W/m²sr";
+    }
+}
+
 bool has(const RelightSettings& s, std::initializer_list<SceneLightKind> kinds) {
     return s.light.empty() && std::find(kinds.begin(), kinds.end(), s.kind) != kinds.end();
 }
@@ -226,9 +239,10 @@ StepType relightStep() {
                 "The side of the square that shines.")
         .onlyWhen("kind=area")
         .colour(&S::colour, "colour", "Colour", "The light's colour.")
-        .number(&S::strength, "strength", "Strength", Unit::None, {0.0F, 1e6F, 10.0F},
-                "A sun's irradiance, a lamp's or spot's radiant intensity, an area's or dome's "
-                "radiance, as in the scene.")
+        .number(
+            &S::strength, "strength", "Strength", Unit::None, {0.0F, 1e6F, 10.0F},
+            "A sun's irradiance (W/m²), a lamp's or spot's radiant intensity (W/sr), an area's or "
+            "dome's radiance (W/m²sr), as in the scene.")
         .number(&S::gloss, "gloss", "Gloss", Unit::Percent, {0.0F, 4.0F, 2.0F},
                 "How much of the mirrored highlight is added.")
         .choice(&S::mode, "mode", "Mode", {{"add", "Added"}, {"replace", "In place of"}},
@@ -269,9 +283,11 @@ StepType relightStep() {
             return needs;
         })
         .summary([](const S& s) {
-            const std::string what = s.light.empty() ? std::string(lightKindId(s.kind)) : s.light;
-            return fmt::format("{} · {}{}{}", what, formatNumber(s.strength, Unit::None),
-                               s.shadow ? " · with shadow" : "",
+            const std::string what =
+                s.light.empty() ? fmt::format("{} · {} {}", lightKindId(s.kind),
+                                              formatNumber(s.strength, Unit::None), unitOf(s.kind))
+                                : s.light;
+            return fmt::format("{}{}{}", what, s.shadow ? " · with shadow" : "",
                                s.mode == RelightMode::Replace ? " · for " + s.replaces : "");
         })
         .handle(

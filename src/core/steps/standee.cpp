@@ -202,7 +202,7 @@ private:
         }
     };
 
-    /// By what the rays through three corners of the frame give: rays are told per metre along the view,
+    /// By what the rays through three corners of the frame give: rays are given per metre along the view,
     /// so that origin and direction are even across the picture.
     template <typename Of> [[nodiscard]] Linear linear(const Of& of) const {
         const auto at = [&](float x, float y) {

@@ -8,7 +8,7 @@
 namespace noctis {
 
 /// What is seen through the centres of a frame's pixels, in some of its tiles; elsewhere nothing is.
-/// Base colours are told only on demand.
+/// Base colours come only on demand.
 DenoiseGuides seenThroughCentres(const Accelerator& accelerator, const Camera& camera, int width,
                                  int height, const std::vector<Tile>& tiles, bool baseColours,
                                  const RunContext& run = {});

@@ -52,6 +52,8 @@ Lighting::Lighting(const Scene& scene, std::vector<Light> lights, const Sky& sky
     : m_scene(scene), m_lights(std::move(lights)), m_sky(sky), m_groups(lightGroups(scene)) {
     // The sky keeps the group that the scene gives it, whatever stands in for it.
     m_skyGroup = groupNamed(scene.sky ? scene.sky->group : Sky{}.group);
+    if (!m_sky.panorama.empty())
+        std::erase_if(m_lights, [](const Light& light) { return light.standIn; });
     addLights();
     addSurfaces();
     prepareSky();
@@ -259,7 +261,7 @@ LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& nor
 
 int Lighting::middles(const V3f& position, const V3f& normal, Lamps which, LightSample* samples,
                       int most) const noexcept {
-    // The strongest are told by their importance, which is cheaper than a sample.
+    // The strongest are found by their importance, which is cheaper than a sample.
     constexpr int kMost = 4;
     std::array<std::pair<float, int>, kMost> strongest{};
     most = std::min(most, kMost);

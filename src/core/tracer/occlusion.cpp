@@ -18,7 +18,7 @@ namespace {
 constexpr int kTables = 16;
 constexpr double kGoldenAngle = 2.399963229728653;
 
-/// Directions are told apart by the cells of a grid laid over the sphere, unfolded to a square.
+/// Directions are sorted by the cells of a grid laid over the sphere, unfolded to a square.
 /// Source   Cigolle et al. 2014, A Survey of Efficient Representations for Independent Unit Vectors (oct).
 constexpr int kBinsAcross = 12;
 constexpr int kDirectionBins = kBinsAcross * kBinsAcross;

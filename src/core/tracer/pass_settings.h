@@ -146,7 +146,7 @@ std::vector<PassRequest> passRequests(const std::vector<std::string>& names, con
 /// Makes a pass quick and rough: one sample, cleaned so that it can be read.
 void makeRough(PassRequest& request);
 
-/// A setting that older projects have: a mist was told by `start`, `length` and `falloff`, where it was
+/// A setting that older projects have: a mist was given by `start`, `length` and `falloff`, where it was
 /// ((depth - start)/length)^falloff. None for settings of today.
 const Parameter* formerParameter(PassKind kind, const std::string& id);
 /// Their ids, in the order in which they are to be set.

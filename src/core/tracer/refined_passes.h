@@ -31,7 +31,7 @@ class RefinedPasses {
 public:
     virtual ~RefinedPasses() = default;
 
-    /// For telling what is in work.
+    /// For saying what is being rendered.
     [[nodiscard]] virtual PassKind kind() const = 0;
     [[nodiscard]] virtual int samples() const = 0;
     /// Adds samples [from, to) of a tile.

@@ -210,8 +210,8 @@ private:
 
     void addDone(std::size_t weight) {
         const std::size_t done = m_done += weight;
-        if (m_run.progress && m_total > 0)
-            m_run.report(static_cast<float>(done) / static_cast<float>(m_total));
+        if (m_total > 0)
+            m_progress.reach(static_cast<float>(done) / static_cast<float>(m_total));
     }
 
     [[nodiscard]] Image measured(const PassRequest& request, const Accelerator& shown) {
@@ -273,7 +273,7 @@ private:
     }
 
     /// All passes in the order they were asked for; before the first round, those that are refined are
-    /// as rough as they were told at first.
+    /// as rough as they were at first.
     [[nodiscard]] PassSet orderedSet() const {
         std::vector<Pass> refined;
         if (!m_rough.passes.empty()) {
@@ -394,12 +394,13 @@ private:
     TracedFrame m_frame;
     BeautySettings m_light;
     std::optional<Lighting> m_lighting;
-    PassSet m_rough;  ///< what was told at first, until each pixel has a sample
+    PassSet m_rough;  ///< what came first, until each pixel has a sample
     std::vector<Tile> m_tiles;
     std::optional<DenoiseGuides> m_guide;  ///< of the cleaning, once it is needed
     Image m_albedo;
     std::vector<Refinement> m_refined;
     PassSet m_set;
+    SharedProgress m_progress{m_run};
     std::atomic<std::size_t> m_done = 0;
     std::size_t m_total = 0;
 };

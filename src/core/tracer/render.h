@@ -31,7 +31,7 @@ struct RenderRequest {
     std::optional<Moment> before;
     std::optional<Moment> after;
     double framesPerSecond = 24.0;
-    /// Somebody watches: what is told is cleaned each time, and nothing rough is told first.
+    /// Somebody watches: each picture is cleaned, and no rough one comes first.
     bool watched = false;
 };
 
@@ -41,7 +41,7 @@ std::vector<Tile> tilesOf(const RenderRequest& request, int side);
 /// The frame of a request, which it points into.
 TracedFrame tracedFrame(const RenderRequest& request);
 
-/// Tells the moments before and after a still that asks for vectors, where none are told: it is the first
+/// Tells the moments before and after a still that asks for vectors, where none are given: it is the first
 /// frame of the scene's motion, if there is any and the scene stands at its start.
 RenderRequest withMotion(const Scene& scene, RenderRequest request);
 
@@ -57,7 +57,7 @@ struct RenderObserver {
 /// Renders passes of a scene, progressively: first everything coarsely, then refining in rounds
 /// of doubling sample counts. Data passes are centre-sampled and done at once.
 /// Exact    same bits for any thread count, and whether watched or not; by pixel, sample and seed
-///          alone (unless it is told to stop after a time).
+///          alone (unless it stops after a set time).
 /// Errors   Error(BadSetting), Error(TooLarge); Error(FileAccess, BadFile) of a panorama.
 /// Threads  uses all cores. When stopped, returns what there is; callers drop it.
 PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,

@@ -5,6 +5,7 @@
 #include "app/controls/value_bar.h"
 #include "app/instruments/depth_axis.h"
 #include "app/window/exposure_field.h"
+#include "core/image/colour.h"
 #include "core/settings/settings_builder.h"
 
 #include <QApplication>
@@ -176,6 +177,13 @@ TEST_CASE("a colour set is the colour given, and dragging its lightness keeps th
     for (int i = 0; i < 80; ++i)
         QTest::keyClick(&well, Qt::Key_Left);
     CHECK(well.colour().r == 0.0F);
+    // By hand: the middle of the uppermost bar is six tenths of white, and of the lowest half strength.
+    QTest::mouseClick(&well, Qt::LeftButton, {}, QPoint(84 + (280 - 84 - 48) / 2, 9));
+    CHECK(srgbFromLinear(well.colour().r) == Approx(0.6F).margin(0.01));
+    QTest::mouseClick(&well, Qt::LeftButton, {}, QPoint(84 + (280 - 84 - 48) / 2, 46));
+    const float most = std::max({well.colour().r, well.colour().g, well.colour().b});
+    const float least = std::min({well.colour().r, well.colour().g, well.colour().b});
+    CHECK(srgbFromLinear(least) == Approx(0.5F * srgbFromLinear(most)).margin(0.01));
 }
 
 TEST_CASE(

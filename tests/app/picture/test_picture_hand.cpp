@@ -1,3 +1,4 @@
+#include "app/instruments/plan.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
@@ -150,4 +151,47 @@ TEST_CASE("a spot turns to where its highlight is to fall", "[app][picture-hand]
     CHECK(between(o.highlight(), at) < 3.0);
     o.window.session().undo();  // both its place and its direction
     CHECK(o.get<V3f>("position") == V3f(0.0F, 3.0F, -2.0F));
+}
+
+TEST_CASE("a box of a Where is moved whole on the Plan, and by its corners",
+          "[app][picture-hand]") {
+    Lit o;
+    Where box = stepCatalogue().newCriterion("box");
+    box.settings.set("min", V3f(-3.0F, 0.0F, -9.0F));
+    box.settings.set("max", V3f(3.0F, 2.0F, -4.0F));
+    o.window.session().change({}, {}, [&](Project& p) { p.recipe.steps.front().where = box; });
+    QApplication::processEvents();
+    Plan& plan = o.window.picture().plan();
+    REQUIRE(plan.isVisible());
+    const auto corner = [&](const char* name) {
+        return o.window.session().project().recipe.steps.front().where.settings.get<V3f>(name);
+    };
+    const auto drag = [&](const QPointF& from, const QPoint& way) {
+        QTest::mousePress(&plan, Qt::LeftButton, {}, from.toPoint());
+        QTest::mouseMove(&plan, from.toPoint() + way / 2);
+        QTest::mouseMove(&plan, from.toPoint() + way);
+        QTest::mouseRelease(&plan, Qt::LeftButton, {}, from.toPoint() + way);
+        QApplication::processEvents();
+    };
+    std::size_t least = plan.marks().size();
+    std::size_t greatest = least;
+    for (std::size_t i = 0; i < plan.marks().size(); ++i) {
+        least = plan.marks()[i].label == "least corner" ? i : least;
+        greatest = plan.marks()[i].label == "greatest corner" ? i : greatest;
+    }
+    REQUIRE(least < plan.marks().size());
+    REQUIRE(greatest < plan.marks().size());
+    const QPointF middle = (plan.markPlace(least) + plan.markPlace(greatest)) / 2.0;
+    drag(middle + QPointF(6, 0), QPoint(24, 0));
+    const V3f moved = corner("min") - V3f(-3.0F, 0.0F, -9.0F);
+    CHECK(moved.x > 0.3F);
+    CHECK(moved.y == 0.0F);
+    CHECK((corner("max") - V3f(3.0F, 2.0F, -4.0F)).equalWithAbsError(moved, 1e-4F));
+    const V3f kept = corner("min");
+    drag(plan.markPlace(greatest), QPoint(20, 0));
+    CHECK(corner("min") == kept);
+    CHECK(corner("max").x > 3.3F + moved.x);
+    o.window.session().undo();
+    o.window.session().undo();
+    CHECK(corner("min") == V3f(-3.0F, 0.0F, -9.0F));
 }

@@ -8,6 +8,7 @@
 #include "support/windows.h"
 
 #include <QPushButton>
+#include <QSpinBox>
 #include <QTest>
 
 #include <catch2/catch.hpp>
@@ -146,4 +147,47 @@ TEST_CASE("a former render of another shape is shown as it was", "[relink]") {
     // It is wider: as wide as the square, half as high.
     CHECK(std::abs(opened.greyAt(45, 45) - 102) <= 2);
     CHECK(std::abs(opened.greyAt(45, 10) - qGray(theme::kSurround.rgb())) <= 2);
+}
+
+TEST_CASE("another frame of a sequence is chosen by its number, and what is missing is said",
+          "[relink][frames]") {
+    Folder folder;
+    Folder data;
+    for (const int frame : {1, 2, 5}) {
+        const std::string number = "000" + std::to_string(frame);
+        write(folder / ("shot." + number + ".png"),
+              Image(kWidth, kHeight, {"R", "G", "B"}, 0.1F * static_cast<float>(frame)));
+        if (frame < 5)
+            write(folder / ("shot_z." + number + ".png"), Image(kWidth, kHeight, {"Y"}, 0.5F));
+    }
+    MainWindow window{data.path()};
+    window.show();
+    window.open({folder / "shot.0001.png", folder / "shot.0002.png", folder / "shot_z.0001.png"});
+    REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
+    window.picture().recipe().addStep("grade");
+    auto* chooser = window.findChild<QSpinBox*>("frame");
+    REQUIRE(chooser != nullptr);
+    REQUIRE(chooser->isVisible());
+    CHECK(chooser->value() == 1);
+    const auto brightness = [&] {
+        QApplication::processEvents();
+        return window.session().passes().find(PassKind::Beauty)->image(4, 4, 0);
+    };
+    const float first = brightness();
+    chooser->setFocus();
+    QTest::keyClick(chooser, Qt::Key_Up);
+    CHECK(brightness() > 1.5F * first);
+    CHECK(window.session().passes().find(PassKind::Depth)->file == folder / "shot_z.0002.png");
+    CHECK(window.session().project().recipe.steps.size() == 1);
+    // The next one lacks its depth, so that the frame stays; the number goes back.
+    QString told;
+    QObject::connect(&window.session(), &Session::told, &window,
+                     [&](const QString& text, bool) { told = text; });
+    QTest::keyClick(chooser, Qt::Key_Up);
+    QApplication::processEvents();
+    CHECK(told.contains("shot_z.0005.png"));
+    CHECK(chooser->value() == 2);
+    window.session().undo();
+    CHECK(brightness() == first);
+    CHECK(chooser->value() == 1);
 }

@@ -236,7 +236,7 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
     CHECK(depthOf(joined) == 3.0F);
     CHECK(joined.passes().find(PassKind::Occlusion) != nullptr);
 
-    // A frame whose file is gone is told, and what is in work stays.
+    // A frame whose file is gone is told, and the current frame stays.
     std::filesystem::remove(folder / "yard.side_left.passes.exr");
     Session third(folder / "data");
     Told told(third);
@@ -440,7 +440,7 @@ TEST_CASE("what earlier runs left stays while other work goes on", "[app][sessio
     CHECK(exposuresLeft().empty());
 }
 
-TEST_CASE("what another run has in work is not offered", "[app][session]") {
+TEST_CASE("what another run has open is not offered", "[app][session]") {
     const Folder folder;
     const auto list = [&](int run) {
         writeTextFile(folder / "data" / "unsaved-projects",

@@ -190,7 +190,7 @@ TEST_CASE("what is stale is rendered of all views, one after the other", "[app][
     CHECK(state->text() == "All are current");
     CHECK(currentOf(twin) == 2);
     CHECK(o.session.passesOf(twin) == o.session.passesOf(left));
-    // The first view was current, stays in work, and is as it was.
+    // The first view was current, stays open, and is as it was.
     CHECK(o.session.passes().view == "test");
     CHECK(test::sameBits(before, o.session.passes().find(PassKind::Depth)->image));
     CHECK_FALSE(test::sameBits(before, o.session.passesOf(left)->find(PassKind::Depth)->image));

@@ -55,6 +55,28 @@ TEST_CASE("a stop leaves out what was not begun", "[image][tiles]") {
     CHECK(rows == 0);
 }
 
+TEST_CASE("progress is reported by one thread at a time, and only grows", "[image][tiles]") {
+    const ThreadLimit limit(8);
+    for (int round = 0; round < 20; ++round) {
+        std::vector<float> reports;  // which no lock guards
+        std::atomic<int> inside = 0;
+        int most = 0;
+        forEachTile(tilesOf(320, 320, 8, 8),
+                    {.stop = {},
+                     .progress =
+                         [&](float done) {
+                             most = std::max(most, ++inside);
+                             reports.push_back(done);
+                             --inside;
+                         }},
+                    [](const Tile&) {});
+        CHECK(most == 1);
+        REQUIRE_FALSE(reports.empty());
+        CHECK(std::is_sorted(reports.begin(), reports.end()));
+        CHECK(reports.back() == 1.0F);
+    }
+}
+
 TEST_CASE("what a tile throws reaches the caller", "[image][tiles]") {
     CHECK_THROWS_WITH(forEachTile(tilesOf(64, 64, 8, 8), {},
                                   [](const Tile& tile) {

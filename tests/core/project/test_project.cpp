@@ -59,6 +59,17 @@ TEST_CASE("paths are told relative to the project, so that its folder can move",
           elsewhere / "scenes/quay.gltf");
 }
 
+TEST_CASE("a panorama moves with its project", "[project]") {
+    Project project;
+    project.passes.push_back(passRequest(PassKind::Beauty));
+    project.passes.back().settings.set("panorama", std::string("/shows/quay/skies/dusk.hdr"));
+    const std::string text = projectToText(project, "/shows/quay", stepCatalogue());
+    CHECK(text.find("\"skies/dusk.hdr\"") != std::string::npos);
+    const Project moved = projectFromText(text, "/elsewhere", stepCatalogue());
+    CHECK(moved.passes.front().settings.get<std::string>("panorama") ==
+          "/elsewhere/skies/dusk.hdr");
+}
+
 TEST_CASE("fields that are not known are kept when saved again", "[project]") {
     const Folder folder;
     folder.write("new.noctis", R"({"format":"noctis-project","version":1,"weather":{"wind":7}})");

@@ -46,6 +46,20 @@ TEST_CASE("a new step has its defaults, is on, whole and normal", "[recipe]") {
     }
 }
 
+TEST_CASE("steps of one kind are told apart by their titles", "[recipe]") {
+    Recipe recipe;
+    for (int i = 0; i < 3; ++i)
+        recipe.steps.push_back(stepCatalogue().newStep("fog", recipe));
+    CHECK(titleOf(recipe.steps[0], stepCatalogue()) == "Fog");
+    CHECK(recipe.steps[0].name.empty());
+    CHECK(titleOf(recipe.steps[1], stepCatalogue()) == "Fog 2");
+    CHECK(titleOf(recipe.steps[2], stepCatalogue()) == "Fog 3");
+    recipe.steps[1].name = "Low haze";
+    CHECK(freeTitle(recipe, stepCatalogue(), "Low haze") == "Low haze 2");
+    CHECK(freeTitle(recipe, stepCatalogue(), "Fog 3") == "Fog 2");
+    CHECK(freeTitle(recipe, stepCatalogue(), "7") == "7");
+}
+
 TEST_CASE("a step that is not known is refused with those that are", "[recipe]") {
     try {
         (void)stepCatalogue().type("halo");

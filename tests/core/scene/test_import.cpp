@@ -56,6 +56,10 @@ TEST_CASE("an OBJ is read with its objects, and a view is made that holds it", "
     }
     CHECK(anyHolds(scene.notes, "no camera"));
     CHECK(anyHolds(scene.notes, "metres"));
+    CHECK(anyHolds(scene.notes, "key light"));
+    REQUIRE(scene.lights.size() == 1);
+    CHECK(scene.lights[0].standIn);
+    CHECK(scene.lights[0].direction.y < -0.5F);
 }
 
 TEST_CASE("a missing MTL is told by name, and the scene is used", "[scene]") {
@@ -142,6 +146,7 @@ TEST_CASE("glTF brings views, lights, locators, names and materials", "[scene]")
     CHECK(scene.views[0].camera.position().equalWithAbsError(V3f(0, 1, 9), 1e-5F));
     REQUIRE(scene.lights.size() == 1);
     CHECK(scene.lights[0].kind == LightKind::Sun);
+    CHECK_FALSE(scene.lights[0].standIn);
     CHECK(scene.lights[0].power.g == Approx(1.0F));
     CHECK(scene.lights[0].direction.equalWithAbsError(V3f(0, 0, -1), 1e-5F));
     REQUIRE(scene.locators.size() == 1);

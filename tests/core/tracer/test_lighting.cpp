@@ -83,6 +83,29 @@ TEST_CASE("a sky of one brightness lights a level place with pi times it",
     CHECK(irradiance(lighting, emitter, V3f(0, 0, 0), 64) == Approx(0.5 * M_PI).epsilon(1e-4));
 }
 
+TEST_CASE("a panorama replaces the light that stands in where a scene has none",
+          "[tracer][light]") {
+    Scene scene;
+    scene.materials.push_back({.name = "matt"});
+    test::addGround(scene, 10.0F);
+    Light key;
+    key.name = "key light";
+    key.kind = LightKind::Sun;
+    key.standIn = true;
+    scene.lights = {key};
+    const auto sunSeen = [&](const Sky& sky) {
+        float most = 0.0F;
+        Lighting(scene, scene.lights, sky).beyond(-key.direction, [&](const LinearRgb& c, int) {
+            most = std::max(most, c.g);
+        });
+        return most > 100.0F;
+    };
+    Sky sky;
+    CHECK(sunSeen(sky));
+    sky.panorama = Image(8, 4, {"R", "G", "B"}, 0.5F);
+    CHECK_FALSE(sunSeen(sky));
+}
+
 TEST_CASE("what leaves the scene meets the sky, and a sun only where it stands",
           "[tracer][lighting]") {
     const Scene scene = lampAndSun();

@@ -1,0 +1,102 @@
+// How the session keeps what is not saved, for a crash or the next start.
+#include "app/look/picture_paint.h"
+#include "app/session/session.h"
+#include "core/image/safe_write.h"
+#include "core/project/project_file.h"
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+bool Session::unsaved() const {
+    return m_history.changedSinceSaved() || m_frame.unsaved || m_shelf.unsaved();
+}
+
+Project Session::projectWithFrames() const {
+    Project kept = project();
+    if (m_frame.unsaved && !m_frame.files.empty())
+        kept.passFiles = m_frame.files;
+    kept.viewFiles = m_shelf.files();
+    return kept;
+}
+
+void Session::keepFrames() {
+    if (m_frameWriter.running())
+        return;  // whose end leads here again
+    const Frame* next = m_frame.unsaved && m_frame.files.empty() ? &m_frame : m_shelf.withoutFile();
+    if (next == nullptr || next->change == m_notKept)
+        return autosave();
+    const fs::path file = m_unsaved.frames().fileOf(next->passes.view);
+    m_frameWriter.start(
+        [this, file, set = next->passes, change = next->change](const std::stop_token&) {
+            makeFolder(file.parent_path());
+            writePasses(file, set);
+            return [this, file, view = set.view, change] {
+                Frame* frame = m_frame.passes.view == view ? &m_frame : m_shelf.named(view);
+                if (frame != nullptr && frame->change == change && frame->files.empty())
+                    frame->files = {file};
+                m_shelf.letGo();
+                keepFrames();
+            };
+        },
+        [this, change = next->change](const QString& text) {
+            m_notKept = change;
+            Q_EMIT told(tr("Autosave: %1").arg(text), true);
+            autosave();
+        });
+}
+
+void Session::keepNow() {
+    m_frameWriter.stop();
+    const auto keep = [this](Frame& frame) {
+        const fs::path file = m_unsaved.frames().fileOf(frame.passes.view);
+        makeFolder(file.parent_path());
+        writePasses(file, frame.passes);
+        frame.files = {file};
+    };
+    if (m_frame.unsaved && m_frame.files.empty())
+        keep(m_frame);
+    while (const Frame* next = m_shelf.withoutFile())
+        keep(*m_shelf.named(next->passes.view));
+}
+
+void Session::keepForNextTime() {
+    m_autosave.stop();
+    if (!unsaved())
+        return m_unsaved.forget();
+    keepNow();
+    m_unsaved.keep(projectWithFrames(), m_file);
+}
+
+void Session::leave() {
+    m_autosave.stop();
+    if (!unsaved())
+        return m_unsaved.forget();
+    keepNow();
+    const UnsavedProject left = m_unsaved.leave(projectWithFrames(), m_file);
+    Q_EMIT leftUnsaved(title(), left);
+}
+
+void Session::returnTo(const UnsavedProject& left) {
+    const UnsavedProject project = left;  // which may be in the list that is changed
+    open({project.kept});
+    if (m_file != fs::absolute(project.kept))
+        return;  // it could not be read, and a notice says so
+    m_unsaved.take(project);
+    m_file = project.file;
+    m_history.markUnsaved();
+    m_autosave.start();
+    Q_EMIT projectChanged();
+}
+
+void Session::autosave() {
+    if (!unsaved())
+        return;
+    try {
+        m_unsaved.keep(projectWithFrames(), m_file);
+    } catch (const std::exception& error) {
+        Q_EMIT told(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
+    }
+}
+
+}  // namespace noctis
