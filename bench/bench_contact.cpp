@@ -16,6 +16,7 @@ using namespace noctis;
 constexpr int kWidth = 640;
 constexpr int kHeight = 360;
 constexpr float kLengths[] = {0.3F, 1.0F, 3.0F, 10.0F};
+constexpr float kThickness = 0.5F;  ///< m
 /// A thing is in a layer that lies this near to it, as a part of its depth.
 constexpr float kSameSurface = 0.02F;
 
@@ -32,9 +33,14 @@ struct Quay {
     [[nodiscard]] const Image& image(const std::string& name) const {
         return set.find(std::string_view(name))->image;
     }
-    [[nodiscard]] V3f normalAt(int x, int y) const {
-        const Image& n = image("normal");
+    [[nodiscard]] V3f normalAt(int x, int y, const char* pass = "normal") const {
+        const Image& n = image(pass);
         return {n(x, y, 0), n(x, y, 1), n(x, y, 2)};
+    }
+    /// The face itself, too: what only its smoothed normal turns towards the light is black in the traced shadow.
+    [[nodiscard]] bool faces(int x, int y, const V3f& light) const {
+        return normalAt(x, y).dot(light) > 0.0F &&
+               normalAt(x, y, "facing_normal").dot(light) > 0.0F;
     }
     [[nodiscard]] V3f placeAt(int x, int y) const {
         const CameraRay ray = cameraRay(*set.camera, static_cast<float>(x) + 0.5F,
@@ -69,7 +75,7 @@ void measure(const Quay& quay, const std::string& name, const SceneLight& light,
              float length, std::vector<Row>& rows) {
     const Image ours = screenShadow(
         {*quay.set.camera, quay.image("depth"), quay.image("normal"), quay.image("behind.depth")},
-        light, {.length = length, .thickness = 0.3F, .softness = softness});
+        light, {.length = length, .thickness = kThickness, .softness = softness});
     const Image& truth = quay.image("shadow." + name);
     double error = 0.0;
     double none = 0.0;
@@ -79,7 +85,7 @@ void measure(const Quay& quay, const std::string& name, const SceneLight& light,
     for (int y = 0; y < kHeight; ++y)
         for (int x = 0; x < kWidth; ++x) {
             if (!std::isfinite(quay.image("depth")(x, y, 0)) ||
-                quay.normalAt(x, y).dot(towards(light, quay.placeAt(x, y))) <= 0.0F)
+                !quay.faces(x, y, towards(light, quay.placeAt(x, y))))
                 continue;
             const double traced = static_cast<double>(truth(x, y, 0));
             const double off = std::pow(static_cast<double>(ours(x, y, 0)) - traced, 2.0);
@@ -122,7 +128,7 @@ void contact(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
         request.view = viewNamed(scene, "quay view");
         request.width = kWidth;
         request.height = kHeight;
-        std::vector<std::string> names{"depth", "normal", "behind.depth"};
+        std::vector<std::string> names{"depth", "normal", "facing_normal", "behind.depth"};
         for (const Light& light : scene.lights)
             names.push_back("shadow." + light.name);
         request.passes = passRequests(names, scene);
