@@ -47,6 +47,7 @@ QPushButton[role="link"]:hover { color: #86c9b8; }
 QPushButton[role="link"]:focus { border-color: %accent; }
 QPushButton[role="link"]:disabled { color: #8a8883; }
 QPushButton[role="link"]:checked { color: %text; border-bottom: 2px solid %accent; border-radius: 0; }
+QHeaderView::section { background: %raised; color: %quiet; border: none; padding: 3px 6px; }
 QPushButton[role="tab"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 7px; }
 QPushButton[role="tab"]:hover { color: %text; }
 QPushButton[role="tab"]:checked { color: %text; border-bottom-color: %accent; }

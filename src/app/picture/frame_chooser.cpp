@@ -23,6 +23,7 @@ void FrameChooser::setFrames(std::vector<int> frames, int current) {
         return;
     const QSignalBlocker quiet(this);
     setRange(m_frames.front(), m_frames.back());
+    setSuffix(tr(" of %1").arg(m_frames.back()));
     setValue(current);
 }
 
