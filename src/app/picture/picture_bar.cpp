@@ -37,6 +37,9 @@ PictureBar::PictureBar(PictureView& view, QWidget* parent) : QWidget(parent), m_
     channels->setSpacing(0);
     layout->addWidget(m_channels);
     buildCompare(*layout);
+    connect(&m_view, &PictureView::beforeHeld, this, [this](bool hold) {
+        lightCompare(hold ? PictureView::Compare::Before : m_view.compare());
+    });
     layout->addSpacing(10);
     QPushButton* fit = smallTab(tr("Fit"), tr("Shows the whole picture."));
     fit->setCheckable(false);
@@ -80,6 +83,11 @@ void PictureBar::buildCompare(QHBoxLayout& row) {
     }
 }
 
+void PictureBar::lightCompare(PictureView::Compare compare) {
+    for (const auto& [way, button] : m_compare)
+        button->setChecked(way == compare);
+}
+
 void PictureBar::setReading(const QString& text, const QString& help) {
     m_reading->setText(text);
     m_reading->setToolTip(help);
@@ -102,8 +110,7 @@ void PictureBar::setChannels(const QStringList& names, int chosen) {
 void PictureBar::setCompare(PictureView::Compare compare) {
     if (m_view.compare() == compare)
         compare = PictureView::Compare::None;
-    for (const auto& [way, button] : m_compare)
-        button->setChecked(way == compare);
+    lightCompare(compare);
     m_view.setCompare(compare);
 }
 

@@ -35,6 +35,7 @@ Q_SIGNALS:
 
 private:
     void buildCompare(QHBoxLayout& row);
+    void lightCompare(PictureView::Compare compare);
 
     PictureView& m_view;
     QLabel* m_reading;

@@ -52,6 +52,7 @@ void PictureView::setCompare(Compare compare) {
 void PictureView::holdBefore(bool hold) {
     m_holding = hold;
     update();
+    Q_EMIT beforeHeld(hold);
 }
 
 void PictureView::setDepth(const Image& depth) {

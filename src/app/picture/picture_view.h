@@ -71,6 +71,7 @@ Q_SIGNALS:
     void pointerLeft();
     void clicked(const QPointF& picture, Qt::KeyboardModifiers keys);
     void zoomChanged();
+    void beforeHeld(bool hold);
     void handleMoved(const std::string& owner, const std::string& handle, const QPointF& picture);
     void handleRested();
     void strokeBegun(const QPointF& picture, bool takesAway, qreal pressure);

@@ -4,6 +4,7 @@
 #include "app/instruments/sounding.h"
 #include "app/picture/amount_bar.h"
 #include "app/picture/export_panel.h"
+#include "app/picture/picture_bar.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/reading_panel.h"
@@ -256,10 +257,20 @@ TEST_CASE("before and after are compared by a held key, a wipe and side by side"
     PictureView& view = o.window.picture().view();
     view.setFocus();
     const QImage now = view.grab().toImage();
+    const auto lit = [&](const char* text) {
+        for (const auto* button : o.window.picture().bar().findChildren<QPushButton*>())
+            if (button->text() == QLatin1String(text))
+                return button->isChecked();
+        return false;
+    };
+    CHECK(lit("Now"));
     QTest::keyPress(&view, Qt::Key_B);
     CHECK(view.grab().toImage() != now);
+    CHECK(lit("Before"));
+    CHECK_FALSE(lit("Now"));
     QTest::keyRelease(&view, Qt::Key_B);
     CHECK(view.grab().toImage() == now);
+    CHECK(lit("Now"));
     QTest::keyClick(&o.window, Qt::Key_F7);
     CHECK(view.compare() == PictureView::Compare::Wipe);
     const QImage middle = view.grab().toImage();
