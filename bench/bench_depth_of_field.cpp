@@ -1,4 +1,5 @@
 #include "core/image/colour.h"
+#include "core/image/resample.h"
 #include "core/image/tiles.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
@@ -34,19 +35,6 @@ DepthOfFieldSettings byRadius(float radius) {
     s.radius = radius;
     s.limit = 512.0F;
     return s;
-}
-
-/// By its nearest pixels: a depth must not be mixed.
-Image resized(const Image& image, int width, int height) {
-    Image out = Image::filled(width, height, image.channels(), 0.0F);
-    for (int c = 0; c < image.channels(); ++c) {
-        float* plane = out.editPlane(c);
-        for (int y = 0; y < height; ++y)
-            for (int x = 0; x < width; ++x)
-                plane[out.rowStride() * y + x] =
-                    image(x * image.width() / width, y * image.height() / height, c);
-    }
-    return out;
 }
 
 Image testPicture() {
@@ -334,9 +322,10 @@ void rims(std::vector<Row>& rows) {
 /// The demo's own picture and depth, wide open, beside one plane's disc of radius 32.
 Row onDemo(const Demo& demo, float focus, const std::string& name) {
     PassSet set = readPasses({demo.folder / "beauty.exr", demo.folder / "depth.exr"});
-    const Image colour =
-        resized(set.find(PassKind::Beauty)->image.select({0, 1, 2}), kWidth, kHeight);
-    const Image depth = resized(set.find(PassKind::Depth)->image, kWidth, kHeight);
+    const Image colour = resized(set.find(PassKind::Beauty)->image.select({0, 1, 2}), kWidth,
+                                 kHeight, Resampling::Nearest);
+    const Image depth =
+        resized(set.find(PassKind::Depth)->image, kWidth, kHeight, Resampling::Nearest);
     DepthOfFieldSettings s;
     s.focus = focus;
     s.lens = LensMode::Physical;

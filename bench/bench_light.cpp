@@ -1,3 +1,4 @@
+#include "core/image/resample.h"
 #include "core/passes/pass_file.h"
 #include "core/recipe/evaluator.h"
 #include "core/recipe/recipe_json.h"
@@ -20,24 +21,12 @@ using namespace noctis;
 constexpr int kWidth = 1920;
 constexpr int kHeight = 1080;
 
-Image resized(const Image& image) {
-    Image out = Image::filled(kWidth, kHeight, image.channels(), 0.0F);
-    for (int c = 0; c < image.channels(); ++c) {
-        float* plane = out.editPlane(c);
-        for (int y = 0; y < kHeight; ++y)
-            for (int x = 0; x < kWidth; ++x)
-                plane[out.rowStride() * y + x] =
-                    image(x * image.width() / kWidth, y * image.height() / kHeight, c);
-    }
-    return out;
-}
-
 /// The demo's quay at 1920x1080, by its nearest pixels.
 PassSet quay(const Demo& demo) {
     PassSet set = readPasses(
         {demo.folder / "beauty.exr", demo.folder / "depth.exr", demo.folder / "normal.exr"});
     for (Pass& pass : set.passes)
-        pass.image = resized(pass.image);
+        pass.image = resized(pass.image, kWidth, kHeight, Resampling::Nearest);
     set.width = kWidth;
     set.height = kHeight;
     set.put(resolvePass(set, PassKind::Position));

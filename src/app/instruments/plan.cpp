@@ -26,7 +26,7 @@ Plan::Plan(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("Plan"));
     setToolTip(
         tr("The place from above or from the side. Drag the camera, its direction, a "
-           "distance, a light or a locator; a sun is turned about the middle. A double click puts "
+           "distance, a light, a locator or a box; a sun is turned about the middle. A double click puts "
            "a light or locator back. The wheel changes the scale."));
 }
 

@@ -62,8 +62,8 @@ PictureBar::PictureBar(PictureView& view, QWidget* parent) : QWidget(parent), m_
 void PictureBar::buildCompare(QHBoxLayout& row) {
     using Compare = PictureView::Compare;
     m_former = smallTab(tr("Former render"),
-                        tr("Compares with the picture of the render that was here before, "
-                           "instead of the one without the recipe."),
+                        tr("Compares with the render that was here before, as its finished "
+                           "picture looked, instead of the picture without the recipe."),
                         QStringLiteral("former"));
     m_former->hide();
     connect(m_former, &QPushButton::toggled, this, &PictureBar::formerToggled);

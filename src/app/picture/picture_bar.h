@@ -4,7 +4,6 @@
 
 #include <QWidget>
 
-#include <optional>
 #include <vector>
 
 class QHBoxLayout;

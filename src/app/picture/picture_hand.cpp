@@ -286,14 +286,15 @@ void PictureHand::takeClick(const QPointF& picture, Qt::KeyboardModifiers keys) 
 }
 
 bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
-    const auto place = valueAt(HandleKind::Point, picture);
-    const auto& handles =
-        step.usable() ? stepCatalogue().type(step.type).handles : std::vector<Handle>();
-    const bool lights = std::any_of(handles.begin(), handles.end(), [&](const Handle& handle) {
-        return handle.highlights && (!handle.shown || handle.shown(step.settings));
-    });
+    const HandleGroup* group = groupOf(step.id);
+    bool lights = false;
+    for (const HandleKind kind : {HandleKind::Direction, HandleKind::Point})
+        for (const Handle* handle :
+             group != nullptr ? group->shown(kind) : std::vector<const Handle*>())
+            lights = lights || handle->highlights;
     if (!lights)
         return false;
+    const auto place = valueAt(HandleKind::Point, picture);
     const PassSet& set = m_session.passes();
     const V3f towardsViewer = -cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
                                          static_cast<float>(picture.y()), set.width, set.height)

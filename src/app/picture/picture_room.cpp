@@ -15,9 +15,6 @@
 #include "app/picture/picture_view.h"
 #include "app/picture/reading_panel.h"
 #include "app/picture/recipe_panel.h"
-#include "core/passes/appearance.h"
-#include "core/passes/frame_name.h"
-#include "core/passes/probe.h"
 #include "core/project/finish.h"
 #include "core/steps/registry.h"
 
@@ -36,16 +33,6 @@ namespace {
 /// The full picture is made once the hand has rested this long.
 constexpr int kRestMs = 140;
 constexpr int kInstrumentWidth = 236;
-
-/// Which passes stand as prints, and what is derived from them.
-std::vector<Pass> printsOf(const PassSet& set) {
-    std::vector<Pass> prints = set.passes;
-    for (const PassKind kind : {PassKind::Depth, PassKind::Position})
-        if (set.find(kind) == nullptr)
-            if (auto derived = tryResolvePass(set, kind))
-                prints.push_back(*std::move(derived));
-    return prints;
-}
 
 }  // namespace
 
@@ -199,36 +186,6 @@ QWidget* PictureRoom::buildSounding() {
 
 void PictureRoom::resizeEvent(QResizeEvent*) { m_recipe->setFixedWidth(panelWidth(width())); }
 
-void PictureRoom::takePasses() {
-    const PassSet& set = m_session.passes();
-    m_probeSet = set;
-    const std::vector<Pass> prints = printsOf(set);
-    for (const Pass& pass : prints)
-        if (m_probeSet.find(std::string_view(pass.name)) == nullptr)
-            m_probeSet.put(pass);
-    m_prints->setPasses(prints, {});
-    const auto& files = m_session.project().passFiles;
-    const auto numbered = std::find_if(files.begin(), files.end(),
-                                       [](const auto& file) { return frameOf(file).has_value(); });
-    if (numbered == files.end())
-        m_frames->setFrames({}, 0);
-    else
-        m_frames->setFrames(framesBeside(*numbered), *frameOf(*numbered));
-    m_hand->takePasses();
-    m_worker.setPasses(set);
-    if (m_probeSet.find(std::string_view(m_shownPass.toStdString())) == nullptr) {
-        // One that is taken for another kind may have another name.
-        const auto same = std::find_if(set.passes.begin(), set.passes.end(), [this](const Pass& p) {
-            return !p.key.empty() && p.key == m_shownKey;
-        });
-        m_shownPass = same == set.passes.end() ? QString() : qstring(same->name);
-        m_prints->setChosen(m_shownPass);
-    }
-    m_beforeExposure = -1e9F;
-    takeProject();
-    showChosenPass();
-}
-
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
     m_hand->refresh();
@@ -298,88 +255,6 @@ void PictureRoom::takeWhere(const QImage& mask) {
         return;
     const QImage& wanted = shown == WhereShown::Matte && !mask.isNull() ? mask : m_picture;
     m_view->setPicture(wanted, QSize(m_session.passes().width, m_session.passes().height));
-}
-
-void PictureRoom::probe(const QPointF& picture) {
-    const int x = static_cast<int>(std::floor(picture.x()));
-    const int y = static_cast<int>(std::floor(picture.y()));
-    if (m_probeSet.empty() || x < 0 || y < 0 || x >= m_probeSet.width || y >= m_probeSet.height) {
-        m_bar->setReading({}, {});
-        m_sounding->setNeedle(std::nullopt);
-        return;
-    }
-    QStringList parts{QStringLiteral("%1, %2").arg(x).arg(y)};
-    const std::vector<ProbeReading> readings = probeAt(m_probeSet, x, y);
-    const bool sky = std::any_of(readings.begin(), readings.end(), [](const ProbeReading& r) {
-        return r.kind == PassKind::Depth && !std::isfinite(r.value.front());
-    });
-    if (sky)  // of which other passes have their backgrounds alone
-        parts << tr("sky");
-    for (const ProbeReading& reading : readings) {
-        if (reading.kind == PassKind::Depth)
-            m_sounding->setNeedle(reading.value.front());
-        if (reading.kind == PassKind::Normal && reading.value.size() >= 3)
-            m_bearing->setNeedle(V3f(reading.value[0], reading.value[1], reading.value[2]));
-        const bool repeats =
-            reading.kind == PassKind::Distance || reading.kind == PassKind::Coverage;
-        if (sky && passKindInfo(reading.kind).data())
-            continue;
-        if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
-            parts << qstring(reading.meaning);
-    }
-    QString all;
-    for (const ProbeReading& reading : readings) {
-        all += qstring(reading.pass) + QLatin1String(":");
-        for (const float v : reading.value)
-            all += QStringLiteral(" %1").arg(static_cast<double>(v), 0, 'g', 5);
-        all += QLatin1Char(' ') + qstring(reading.unit) + QLatin1Char('\n');
-    }
-    m_bar->setReading(parts.join(QStringLiteral("    ")), all.trimmed());
-}
-
-void PictureRoom::showPass(const QString& name) {
-    m_shownPass = name;
-    m_shownChannel = -1;
-    m_prints->setChosen(name);
-    showChosenPass();
-}
-
-void PictureRoom::showChosenPass() {
-    const Pass* pass =
-        m_shownPass.isEmpty()
-            ? nullptr
-            : std::as_const(m_probeSet).find(std::string_view(m_shownPass.toStdString()));
-    const bool readable =
-        pass != nullptr && !pass->derived && !pass->key.empty() && !pass->file.empty();
-    m_reading->setVisible(readable);
-    m_shownKey = readable ? pass->key : std::string();
-    if (readable) {
-        const Readings& readings = m_session.project().readings;
-        m_reading->setPass(*pass, readingOf(readings.passes, pass->key),
-                           m_session.passes().camera ? std::nullopt
-                                                     : std::optional(readings.yfovRadians));
-    }
-    if (pass == nullptr) {
-        m_bar->setChannels({}, -1);
-        if (!m_picture.isNull() && !m_session.passes().empty())
-            m_view->setPicture(m_picture,
-                               QSize(m_session.passes().width, m_session.passes().height));
-        return;
-    }
-    Image shown;
-    if (m_shownChannel >= 0 && m_shownChannel < pass->image.channels())
-        shown = channelAppearance(*pass, m_shownChannel);
-    else if (pass->kind == PassKind::Beauty || pass->kind == PassKind::Colour)
-        shown =
-            viewed(pass->image, m_session.project().viewTransform, m_session.project().exposure);
-    else
-        shown = appearanceOf(*pass);
-    m_view->setPicture(toQImage(shown), QSize(m_probeSet.width, m_probeSet.height));
-    QStringList channels;
-    if (pass->image.channels() >= 2 && pass->image.channels() <= 4)
-        for (int c = 0; c < pass->image.channels(); ++c)
-            channels << qstring(pass->image.channelName(c));
-    m_bar->setChannels(channels, m_shownChannel);
 }
 
 void PictureRoom::exportWhere(const std::string& step, const std::filesystem::path& file) {

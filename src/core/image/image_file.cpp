@@ -49,10 +49,12 @@ std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
     OIIO::ImageSpec config;
     config.attribute("oiio:UnassociatedAlpha", 1);
     auto input = OIIO::ImageInput::open(path.string(), &config);
-    if (!input)
+    if (!input) {
+        (void)OIIO::geterror();  // else the library prints it when the program ends
         throw Error(
             ErrorCode::BadFile,
             fmt::format("{}: can't be read as an image; write or copy it again", path.string()));
+    }
     const OIIO::ImageSpec& spec = input->spec();
     if (spec.width < 1 || spec.height < 1 || spec.width > kMaximumSide ||
         spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels || spec.nchannels > 64)
@@ -173,10 +175,10 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
                          output->open(path.string(), spec) &&
                          output->write_image(OIIO::TypeFloat, samples.data()) && output->close();
     file.finish();
-    if (!written)
+    if (!written) {
         (void)(output ? output->geterror() : OIIO::geterror());
-    if (!written)
         throwCannotWrite(target, "the file stayed incomplete");
+    }
 }
 
 /// Reads back what a file says of itself.

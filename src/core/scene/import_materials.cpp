@@ -49,10 +49,10 @@ Image decodeEmbedded(const aiTexture& texture) {
     OIIO::Filesystem::IOMemReader reader(texture.pcData, texture.mWidth);
     const std::string name = fmt::format("texture.{}", texture.achFormatHint);
     auto input = OIIO::ImageInput::open(name, nullptr, &reader);
-    if (!input)
+    if (!input) {
         (void)OIIO::geterror();
-    if (!input)
         throw Error(ErrorCode::BadFile, "it is embedded in the scene and can't be read");
+    }
     const OIIO::ImageSpec spec = input->spec();
     Image image = Image::filled(spec.width, spec.height, spec.nchannels, 0.0F);
     std::vector<float> samples(spec.image_pixels() * static_cast<std::size_t>(spec.nchannels));

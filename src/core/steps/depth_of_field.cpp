@@ -235,10 +235,9 @@ StepType depthOfFieldStep() {
                 return;
             const float middle =
                 depth->image(depth->image.width() / 2, depth->image.height() / 2, 0);
-            const std::optional<PictureAir> air = pictureAir(passes);
             if (std::isfinite(middle) && middle > 0.0F)
                 s.set("focus", roundDistance(middle));
-            else if (air)
+            else if (const std::optional<PictureAir> air = pictureAir(passes))
                 s.set("focus", air->middle);
         })
         .focusedBy("focus")
