@@ -24,10 +24,10 @@ constexpr float kDirectionAt = 0.28F;  ///< of the range
 Plan::Plan(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setAccessibleName(tr("Plan"));
-    setToolTip(
-        tr("The place from above or from the side. Drag the camera, its direction, a "
-           "distance, a light, a locator or a box; a sun is turned about the middle. A double click puts "
-           "a light or locator back. The wheel changes the scale."));
+    setToolTip(tr("The place from above or from the side. Drag the camera, its direction, a "
+                  "distance, a light, a locator or a box; a sun is turned about the middle. A "
+                  "double click puts "
+                  "a light or locator back. The wheel changes the scale."));
 }
 
 void Plan::measureAxes() {
