@@ -113,9 +113,8 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
                         tr("Which way the second axis runs."));
     m_green->setObjectName("reading-green");
     m_scaleBox = group({m_scale});
-    m_rangeBox = group({quiet(tr("near")), m_near, quiet(tr("far")), m_far, m_bright});
-    m_depthBox = group({m_coding, m_scaleBox, m_rangeBox, m_measure,
-                        group({quiet(tr("background from")), m_background})});
+    m_rangeBox = group({quiet(tr("near")), m_near, quiet(tr("far")), m_far});
+    m_depthBox = group({m_coding, m_scaleBox, m_rangeBox, m_measure});
     m_normalBox = group({m_axes, m_normalCoding, m_green});
     auto* row = new QHBoxLayout;
     row->setSpacing(8);
@@ -127,6 +126,24 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     row->addWidget(m_normalBox);
     row->addStretch(1);
     column.addLayout(row);
+    m_angle = numberBox(tr("Angle of view"), tr("° high"), 1.0, 170.0,
+                        tr("No camera in these files. How high its view is, from top to bottom: "
+                           "places and distances off the middle follow from it."));
+    m_angle->setDecimals(1);
+    connect(m_angle, &QDoubleSpinBox::valueChanged, this, [this](double degrees) {
+        if (!m_filling)
+            Q_EMIT angleSet(static_cast<float>(qDegreesToRadians(degrees)));
+    });
+    m_angleBox = group({quiet(tr("No camera; view")), m_angle});
+    m_detailBox = new QWidget;
+    auto* details = new QHBoxLayout(m_detailBox);
+    details->setContentsMargins(0, 0, 0, 0);
+    details->setSpacing(12);
+    details->addWidget(m_bright);
+    details->addWidget(group({quiet(tr("background from")), m_background}));
+    details->addWidget(m_angleBox);
+    details->addStretch(1);
+    column.addWidget(m_detailBox);
     m_keepRule = new QPushButton;
     m_keepRule->setProperty("role", "link");
     m_keepRule->setObjectName("keep-rule");
@@ -209,27 +226,23 @@ void ReadingPanel::buildReason(QVBoxLayout& column) {
     m_reason = quiet({});
     m_reason->setObjectName("reading-reason");
     m_reason->setWordWrap(true);
+    column.addWidget(m_reason);
     auto* below = new QHBoxLayout;
     below->setSpacing(12);
-    below->addWidget(m_reason, 1);
-    below->addWidget(m_keepRule, 0, Qt::AlignTop);
-    below->addWidget(m_listRules, 0, Qt::AlignTop);
-    m_angle = numberBox(tr("Angle of view"), tr("° high"), 1.0, 170.0,
-                        tr("No camera in these files. How high its view is, from top to bottom: "
-                           "places and distances off the middle follow from it."));
-    m_angle->setDecimals(1);
-    m_angleBox = group({quiet(tr("No camera; view")), m_angle});
-    below->addWidget(m_angleBox, 0, Qt::AlignTop);
+    m_remedies = new QHBoxLayout;
+    below->addLayout(m_remedies, 1);
+    below->addWidget(m_keepRule);
+    below->addWidget(m_listRules);
     column.addLayout(below);
-    auto* remedies = new QWidget;
-    m_remedies = new QHBoxLayout(remedies);
-    m_remedies->setContentsMargins(0, 0, 0, 0);
-    column.addWidget(remedies);
-    connect(m_angle, &QDoubleSpinBox::valueChanged, this, [this](double degrees) {
-        if (!m_filling)
-            Q_EMIT angleSet(static_cast<float>(qDegreesToRadians(degrees)));
-    });
 }
+
+void ReadingPanel::fitReason() {
+    const QMargins margins = layout()->contentsMargins();
+    m_reason->setMinimumHeight(
+        m_reason->heightForWidth(width() - margins.left() - margins.right()));
+}
+
+void ReadingPanel::resizeEvent(QResizeEvent*) { fitReason(); }
 
 void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
                            std::optional<float> assumedAngle) {
@@ -280,6 +293,7 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
     for (const std::string& warning : pass.warnings)
         text += QLatin1Char(' ') + qstring(warning);
     m_reason->setText(text);
+    fitReason();
     showRemedies(pass);
     refreshRules();
     arrange();
@@ -338,6 +352,8 @@ void ReadingPanel::arrange() {
     m_rangeBox->setVisible(m_coding->currentIndex() != 0);
     const bool depth = m_pass.interpretation.has_value();
     m_depthBox->setVisible(depth);
+    m_detailBox->setVisible(depth);
+    m_bright->setVisible(m_coding->currentIndex() != 0);
     m_knownBox->setVisible(depth && !m_pass.raw.empty() && !m_told);
     m_normalBox->setVisible(passKindInfo(m_pass.kind).look == PassLook::Direction);
 }

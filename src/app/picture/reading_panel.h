@@ -37,6 +37,9 @@ Q_SIGNALS:
     void ruleKept(const QString& key, const noctis::PassReading& reading);
     void ruleRemoved(const QString& key);
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 private:
     struct Known {
         QPushButton* pick = nullptr;
@@ -48,6 +51,8 @@ private:
     void buildReason(QVBoxLayout& column);
     void collect();
     void arrange();
+    /// All lines of the reason, whatever the width.
+    void fitReason();
     void settleByKnown();
     void showRemedies(const Pass& pass);
     void showRules(const QPoint& at);
@@ -80,6 +85,7 @@ private:
     QWidget* m_rangeBox;
     QWidget* m_depthBox;
     QWidget* m_normalBox;
+    QWidget* m_detailBox;
     QWidget* m_knownBox;
     std::array<Known, 2> m_known;
     int m_picking = -1;
