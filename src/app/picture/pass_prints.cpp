@@ -46,9 +46,13 @@ QString rangeText(const Pass& pass) {
     return {};
 }
 
-QString labelOfPrint(const Pass& pass) {
-    if (pass.kind != PassKind::Colour)
-        return qstring(labelOf(passNamed(pass.name).value_or(PassName{pass.kind, {}})));
+/// `alone`: no other pass is of this kind, so that the kind names it.
+QString labelOfPrint(const Pass& pass, bool alone) {
+    if (pass.kind != PassKind::Colour) {
+        const auto name = passNamed(pass.name);
+        return name || alone ? qstring(labelOf(name.value_or(PassName{pass.kind, {}})))
+                             : qstring(pass.name);
+    }
     const std::string_view name = pass.name;
     const std::string ending = noisyName({});
     const auto cleaned = name.ends_with(ending)
@@ -59,8 +63,8 @@ QString labelOfPrint(const Pass& pass) {
 
 class Print : public QAbstractButton {
 public:
-    Print(const Pass& pass, const QString& staleReason, QWidget* parent)
-        : QAbstractButton(parent), m_label(labelOfPrint(pass)), m_range(rangeText(pass)),
+    Print(const Pass& pass, bool alone, const QString& staleReason, QWidget* parent)
+        : QAbstractButton(parent), m_label(labelOfPrint(pass, alone)), m_range(rangeText(pass)),
           m_derived(pass.derived), m_warns(!pass.warnings.empty()),
           m_stale(!staleReason.isEmpty() && !pass.derived) {
         const int factor = std::max(1, pass.image.width() / (kPrintWidth * 2));
@@ -141,7 +145,9 @@ void PassPrints::setPasses(const std::vector<Pass>& passes, const QString& stale
     layout->setContentsMargins(10, 0, 8, 8);
     layout->setSpacing(6);
     for (const Pass& pass : passes) {
-        auto* print = new Print(pass, staleReason, column);
+        const bool alone =
+            std::ranges::count(passes, pass.kind, [](const Pass& each) { return each.kind; }) == 1;
+        auto* print = new Print(pass, alone, staleReason, column);
         print->setChecked(qstring(pass.name) == m_chosen);
         connect(print, &QAbstractButton::clicked, this, [this, name = qstring(pass.name)](bool on) {
             setChosen(on ? name : QString());

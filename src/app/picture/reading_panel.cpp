@@ -3,6 +3,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/pass_rules.h"
+#include "core/passes/statistics.h"
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -239,7 +240,7 @@ void ReadingPanel::buildReason(QVBoxLayout& column) {
 void ReadingPanel::fitReason() {
     const QMargins margins = layout()->contentsMargins();
     m_reason->setMinimumHeight(
-        m_reason->heightForWidth(width() - margins.left() - margins.right()));
+        std::max(0, m_reason->heightForWidth(width() - margins.left() - margins.right())));
 }
 
 void ReadingPanel::resizeEvent(QResizeEvent*) { fitReason(); }
@@ -328,6 +329,11 @@ void ReadingPanel::showRemedies(const Pass& pass) {
         offer(tr("Snap blended edges"),
               tr("Puts each pixel that mixes two distances on one of them."), "remedy-snap",
               m_reading.snapped, [](PassReading& r, bool now) { r.snapped = now; });
+    if (m_reading.filled ||
+        statisticsOf(pass.raw.empty() ? pass.image : pass.raw, 0).notANumber > 0)
+        offer(tr("Fill the gaps"),
+              tr("Pixels that are no numbers become like what is around them."), "remedy-fill",
+              m_reading.filled, [](PassReading& r, bool now) { r.filled = now; });
     if (pass.interpretation && !pass.raw.empty() &&
         pass.interpretation->coding != DepthCoding::Metres)
         offer(tr("Near and far the other way round"), tr("Turns bright and dark."), "remedy-turn",

@@ -55,6 +55,8 @@ std::string inWords(const PassReading& r) {
         text += ", stairs evened out";
     if (r.snapped)
         text += ", edges snapped";
+    if (r.filled)
+        text += ", gaps filled";
     if (r.straight)
         text += *r.straight ? ", straight alpha" : ", associated alpha";
     return text;

@@ -71,7 +71,8 @@ void Session::followFiles(const Project& before) {
         const PassReading was = readingOf(before.readings.passes, pass.key);
         const PassReading is = readingOf(now.readings.passes, pass.key);
         const bool depthOnly = was.kind == is.kind && was.normal == is.normal &&
-                               was.straight == is.straight && was.snapped == is.snapped;
+                               was.straight == is.straight && was.snapped == is.snapped &&
+                               was.filled == is.filled;
         if (pass.interpretation && !pass.raw.empty() && depthOnly && (is.depth || !was.depth)) {
             PassReading reading = is;
             if (!reading.depth)

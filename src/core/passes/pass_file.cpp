@@ -5,6 +5,7 @@
 #include "core/image/resample.h"
 #include "core/image/utf8.h"
 #include "core/passes/diagnosis.h"
+#include "core/passes/fill_gaps.h"
 #include "core/passes/interpretation_text.h"
 #include "core/passes/pass_attributes.h"
 #include "core/passes/pass_settling.h"
@@ -298,6 +299,8 @@ void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
             FileInfo as = info;
             as.straightAlpha = reading.straight.value_or(info.straightAlpha);
             takePixels(pass, all, as, found, attributes, set);
+            if (reading.filled)
+                pass.image = withoutGaps(pass.image);
             if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
                 settleDistances(pass, attributes, reading, set.cameraOrAssumed());
             addDiagnosis(pass);

@@ -109,6 +109,8 @@ std::string textFromReading(const PassReading& r) {
         json["even"] = true;
     if (r.snapped)
         json["snap"] = true;
+    if (r.filled)
+        json["fill"] = true;
     if (r.straight)
         json["straight"] = *r.straight;
     return json.dump();
@@ -139,6 +141,7 @@ std::optional<PassReading> readingFromText(const std::string& text) {
         }
         r.evened = json.value("even", false);
         r.snapped = json.value("snap", false);
+        r.filled = json.value("fill", false);
         if (json.contains("straight"))
             r.straight = json["straight"].get<bool>();
         return r;
@@ -240,6 +243,8 @@ ReadRequest readRequestFromText(const std::string& text) {
             request.reading.evened = true;
         else if (key == "snap")
             request.reading.snapped = true;
+        else if (key == "fill")
+            request.reading.filled = true;
         else if (key == "straight" || key == "associated")
             request.reading.straight = key == "straight";
         else

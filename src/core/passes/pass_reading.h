@@ -17,6 +17,7 @@ struct PassReading {
     std::optional<NormalReading> normal{};
     bool evened = false;             ///< the stairs of few bits are smoothed
     bool snapped = false;            ///< edges blended by a filter go to one of their sides
+    bool filled = false;             ///< what is no number becomes like what is around it
     std::optional<bool> straight{};  ///< colours are not multiplied by alpha
     bool operator==(const PassReading&) const = default;
     [[nodiscard]] bool empty() const { return *this == PassReading{}; }
@@ -52,7 +53,7 @@ Interpretation readingThrough(const Image& stored, const Interpretation& coding,
 
 /// One correction as it is written on the command line: PASS=WORD[,WORD...], where a word is a coding (metres,
 /// normalised, inverse, projected), radial, planar, bright (near is bright), dark, near=M, far=M, scale=M, background=V, M@X,Y for near and
-/// far alike (near=4@320,200), kind=KIND, space=camera|world, encoded, plain, green=up|down, even, snap, straight, associated.
+/// far alike (near=4@320,200), kind=KIND, space=camera|world, encoded, plain, green=up|down, even, snap, fill, straight, associated.
 struct ReadRequest {
     std::string pass;
     PassReading reading;

@@ -112,6 +112,7 @@ PassSet readPassesAs(const std::vector<fs::path>& paths, Readings& readings,
             reading.straight = wanted.straight;
         reading.evened |= wanted.evened;
         reading.snapped |= wanted.snapped;
+        reading.filled |= wanted.filled;
     }
     PassSet set = readPasses(paths, readings);
     bool again = false;

@@ -138,6 +138,45 @@ TEST_CASE("a pass says what it is taken for and why, and is taken for something 
     CHECK(opened.window.session().passes().find(PassKind::Depth) != nullptr);
 }
 
+TEST_CASE("pixels that are no numbers are filled at a click, and undo brings them back",
+          "[reading-panel]") {
+    const Folder folder;
+    const Folder data;
+    write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F), SampleType::Byte);
+    write(folder / "shot_depth.exr",
+          filledBy(kWidth, kHeight,
+                   [](int x, int y) {
+                       return x > 40 && x < 60 && y > 30 && y < 50
+                                  ? std::numeric_limits<float>::quiet_NaN()
+                                  : depthAt(y);
+                   }),
+          SampleType::Float);
+    MainWindow window(data.path());
+    window.show();
+    window.open({folder / "shot.png", folder / "shot_depth.exr"});
+    const auto depth = [&] { return window.session().passes().find(PassKind::Depth); };
+    REQUIRE(waitFor([&] { return depth() != nullptr; }));
+    QApplication::processEvents();
+    const auto click = [&](const char* name) {
+        auto* button = window.picture().findChild<QAbstractButton*>(QLatin1String(name));
+        REQUIRE(button != nullptr);
+        QTest::mouseClick(button, Qt::LeftButton);
+        QApplication::processEvents();
+    };
+    // Read as background, as the panel says.
+    REQUIRE(std::isinf(depth()->image(50, 40, 0)));
+    click("depth");
+    click("remedy-fill");
+    REQUIRE(waitFor([&] { return depth() != nullptr && !std::isinf(depth()->image(50, 40, 0)); }));
+    CHECK(depth()->image(50, 31, 0) == Approx(depthAt(31)).epsilon(0.05));
+    CHECK(depth()->image(10, 40, 0) == depthAt(40));
+    // The remedy stays in sight, to be taken back.
+    click("remedy-fill");
+    CHECK(waitFor([&] { return depth() != nullptr && std::isinf(depth()->image(50, 40, 0)); }));
+    QTest::keyClick(&window, Qt::Key_Z, Qt::ControlModifier);
+    CHECK(waitFor([&] { return depth() != nullptr && !std::isinf(depth()->image(50, 40, 0)); }));
+}
+
 TEST_CASE("a reading is kept as a rule for the next files, listed, and removed",
           "[reading-panel]") {
     Opened opened;

@@ -1,5 +1,6 @@
 #include "core/image/error.h"
 #include "core/passes/even_steps.h"
+#include "core/passes/fill_gaps.h"
 #include "core/passes/pass_file.h"
 #include "core/passes/snap_edges.h"
 #include "support/fields.h"
@@ -258,6 +259,7 @@ TEST_CASE("readings are written and read as text", "[passes][reading]") {
     reading.depth = coded(DepthCoding::Inverse, true);
     reading.normal = NormalReading{NormalAxes::World, NormalCoding::Encoded, GreenWay::Down};
     reading.evened = true;
+    reading.filled = true;
     reading.straight = false;
     CHECK(readingFromText(textFromReading(reading)) == reading);
     CHECK(readingFromText(textFromReading({})) == PassReading{});
@@ -273,11 +275,12 @@ TEST_CASE("readings are written and read as text", "[passes][reading]") {
 TEST_CASE("the command line's readings say what is meant, and what is not understood",
           "[passes][reading]") {
     const ReadRequest request =
-        readRequestFromText("depth=inverse,near=4@320,200,far=60@10,20,radial,even");
+        readRequestFromText("depth=inverse,near=4@320,200,far=60@10,20,radial,even,fill");
     CHECK(request.pass == "depth");
     CHECK(request.reading.depth->coding == DepthCoding::Inverse);
     CHECK(request.reading.depth->radial);
     CHECK(request.reading.evened);
+    CHECK(request.reading.filled);
     REQUIRE(request.nearPlace);
     CHECK(request.nearPlace->metres == 4.0F);
     CHECK(request.nearPlace->x == 320);
@@ -305,4 +308,36 @@ TEST_CASE("readings of the command line bring foreign depth to metres", "[passes
     CHECK(readings.passes.at("depth").depth->coding == DepthCoding::Inverse);
     CHECK_THROWS_WITH(readPassesAs({file}, readings, {"cheese=inverse"}),
                       Catch::Contains("there is none in these files"));
+}
+
+TEST_CASE("gaps are filled from their rims by what is around them", "[passes][reading]") {
+    // Left 2 m, right 8 m, and gaps: one pixel, a block across the edge, a corner.
+    Image depth = Image::filled(12, 9, 1, 2.0F);
+    const auto at = [&](int x, int y) -> float& {
+        return depth.editPlane(0)[depth.rowStride() * y + x];
+    };
+    for (int y = 0; y < 9; ++y)
+        for (int x = 6; x < 12; ++x)
+            at(x, y) = 8.0F;
+    const Image whole = depth;
+    const float nan = std::numeric_limits<float>::quiet_NaN();
+    for (int y = 3; y < 7; ++y)
+        for (int x = 4; x < 8; ++x)
+            at(x, y) = nan;
+    at(2, 2) = nan;
+    at(11, 8) = nan;
+    at(0, 0) = std::numeric_limits<float>::infinity();
+    const Image filled = withoutGaps(depth);
+    CHECK(std::isinf(filled(0, 0, 0)));
+    int moved = 0;
+    for (int y = 1; y < 9; ++y)
+        for (int x = 0; x < 12; ++x) {
+            INFO(x << ", " << y);
+            // No distance between the two is made up.
+            CHECK((filled(x, y, 0) == 2.0F || filled(x, y, 0) == 8.0F));
+            moved += filled(x, y, 0) != whole(x, y, 0) ? 1 : 0;
+        }
+    CHECK(moved <= 2);
+    const Image nothing = Image::filled(2, 2, 1, nan);
+    CHECK(std::isnan(withoutGaps(nothing)(1, 1, 0)));
 }
