@@ -80,6 +80,20 @@ void printSet(const CommandContext& context, const std::string& file, const Pass
         fmt::print(context.err, "warning: {}\n", warning);
 }
 
+/// The requests for passes that this file has.
+std::vector<std::string> readsOf(const std::string& file, const std::vector<std::string>& reads) {
+    std::vector<std::string> out;
+    if (reads.empty())
+        return out;
+    const PassSet set = readPasses({file});
+    for (const std::string& read : reads)
+        if (std::ranges::any_of(set.passes, [name = readRequestFromText(read).pass](const Pass& p) {
+                return p.key == name || p.name == name;
+            }))
+            out.push_back(read);
+    return out;
+}
+
 }  // namespace
 
 void addPassesCommand(CLI::App& app, Command& chosen) {
@@ -96,9 +110,14 @@ void addPassesCommand(CLI::App& app, Command& chosen) {
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
             Json files = Json::array();
+            if (!options->reads.empty()) {
+                Readings all;  // a name that none of the files has is an error
+                (void)readPassesAs({options->files.begin(), options->files.end()}, all,
+                                   options->reads);
+            }
             for (const std::string& file : options->files) {
                 Readings readings;
-                const PassSet set = readPassesAs({file}, readings, options->reads);
+                const PassSet set = readPassesAs({file}, readings, readsOf(file, options->reads));
                 if (!options->json) {
                     printSet(context, file, set);
                     continue;

@@ -449,6 +449,14 @@ TEST_CASE("passes, probe and finish read foreign depth as they are told", "[cli]
     const Json passes = run({"passes", file, "--read", "depth=kind=occlusion", "--json"}).json();
     CHECK(passes["files"][0]["passes"][0]["kind"] == "occlusion");
     CHECK(passes["files"][0]["passes"][0]["why"] == "set by hand");
+    // Beside a file that has no such pass; a name that no file has is an error.
+    part.image = Image(16, 8, {"R", "G", "B"}, 0.5F);
+    writeImageFile(folder / "shot.png", {part});
+    const std::string colour = (folder / "shot.png").string();
+    const Json both =
+        run({"passes", colour, file, "--read", "depth=kind=occlusion", "--json"}).json();
+    CHECK(both["files"][1]["passes"][0]["kind"] == "occlusion");
+    CHECK(run({"passes", colour, file, "--read", "mist=even"}).status == 2);
     const Outcome wrong = run({"probe", file, "--at", "8,4", "--read", "depth=cheese"});
     CHECK(wrong.status == 2);
     CHECK(wrong.err.find("cheese") != std::string::npos);

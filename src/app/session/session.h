@@ -103,6 +103,8 @@ Q_SIGNALS:
     void passesChanged();
     void sceneChanged();
     void told(const QString& text, bool warning);
+    /// What was told no longer holds.
+    void settled(const QString& text);
     /// Another project was opened while this one was not saved; returnTo() takes it up again.
     void leftUnsaved(const QString& title, const noctis::UnsavedProject& left);
     /// The scene's file is another now; reloadScene() takes it.
@@ -130,6 +132,7 @@ private:
     void followFiles(const Project& before);
     /// The passes that are in files, as their readings have them now.
     void readAnew();
+    [[nodiscard]] QStringList passWarnings() const;
     void reloadPassesIfNeeded(const Project& before);
     /// Brings the frame of the current view into work, where there is one; one that is in files comes
     /// when it is read.

@@ -132,15 +132,14 @@ void Session::openPassFiles(const std::vector<fs::path>& all) {
     watchFiles();
     for (const fs::path& path : paths)
         remember(path);
-    for (const Pass& pass : m_frame.passes.passes) {
+    for (const Pass& pass : m_frame.passes.passes)
         if (pass.interpretation && !pass.interpretation->reason.empty())
             Q_EMIT told(tr("%1 is read as %2: %3.")
                             .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
                                  qstring(pass.interpretation->reason)),
                         false);
-        for (const std::string& warning : pass.warnings)
-            Q_EMIT told(tr("%1: %2").arg(qstring(pass.name), qstring(warning)), true);
-    }
+    for (const QString& text : passWarnings())
+        Q_EMIT told(text, true);
 }
 
 }  // namespace noctis

@@ -4,6 +4,7 @@
 #include "core/image/error.h"
 #include "core/passes/difference.h"
 #include "core/passes/frame_name.h"
+#include "core/passes/pass_settling.h"
 
 #include <algorithm>
 
@@ -38,9 +39,13 @@ PassSet Session::readByRules(const std::vector<fs::path>& files, Readings& readi
 
 void Session::readAnew() {
     for (Pass& fresh : readPasses(project().passFiles, project().readings).passes) {
-        std::erase_if(m_frame.passes.passes,
-                      [&](const Pass& pass) { return pass.key == fresh.key; });
-        m_frame.passes.put(std::move(fresh));
+        const auto old = std::ranges::find_if(m_frame.passes.passes, [&](const Pass& pass) {
+            return pass.key == fresh.key && pass.derived == fresh.derived;
+        });
+        if (old == m_frame.passes.passes.end())
+            m_frame.passes.put(std::move(fresh));
+        else
+            *old = std::move(fresh);
     }
 }
 
@@ -54,6 +59,14 @@ void Session::reloadPassesIfNeeded(const Project& before) {
     }
 }
 
+QStringList Session::passWarnings() const {
+    QStringList texts;
+    for (const Pass& pass : m_frame.passes.passes)
+        for (const std::string& warning : pass.warnings)
+            texts << tr("%1: %2").arg(qstring(pass.name), qstring(warning));
+    return texts;
+}
+
 void Session::followFiles(const Project& before) {
     const Project& now = project();
     // Other files, by relinking or by undoing it; saving writes the frame's own.
@@ -65,6 +78,7 @@ void Session::followFiles(const Project& before) {
     if (now.readings == before.readings || m_frame.passes.empty())
         return;
     m_frame.passes.assumedYfovRadians = now.readings.yfovRadians;
+    const QStringList warned = passWarnings();
     // What only brings a depth to metres in another way starts from what is in memory.
     bool anew = false;
     for (Pass& pass : m_frame.passes.passes) {
@@ -84,6 +98,14 @@ void Session::followFiles(const Project& before) {
     }
     if (anew)
         readAnew();
+    // Another depth may have another background.
+    std::erase_if(m_frame.passes.passes,
+                  [](const Pass& pass) { return pass.derived && pass.kind == PassKind::Coverage; });
+    deriveCoverage(m_frame.passes);
+    const QStringList warns = passWarnings();
+    for (const QString& text : warned)
+        if (!warns.contains(text))
+            Q_EMIT settled(text);
     Q_EMIT passesChanged();
 }
 

@@ -76,6 +76,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     m_finder = new CommandFinder(m_commands, body);
     connect(m_top, &TopBar::roomChosen, this, [this](Room* room) { showRoom(*room); });
     connect(&m_session, &Session::told, m_notes, &NoteBar::tell);
+    connect(&m_session, &Session::settled, m_notes, &NoteBar::takeBack);
     connect(&m_session, &Session::sceneFileChanged, this, [this] {
         m_notes->offer(
             tr("The scene's file has changed. Views and settings stay if it is read "

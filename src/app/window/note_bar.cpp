@@ -67,6 +67,11 @@ void NoteBar::tell(const QString& text, bool warning) {
     showFirst();
 }
 
+void NoteBar::takeBack(const QString& text) {
+    if (std::erase_if(m_notes, [&](const Note& note) { return note.text == text; }) > 0)
+        showFirst();
+}
+
 void NoteBar::mention(const QString& text, const QString& action,
                       const std::function<void()>& accept) {
     m_notes.push_front({text, false, true, action, accept, {}});

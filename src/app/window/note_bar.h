@@ -16,6 +16,7 @@ public:
     explicit NoteBar(QWidget* parent = nullptr);
 
     void tell(const QString& text, bool warning);
+    void takeBack(const QString& text);
     /// A passing note that something can be done about.
     void mention(const QString& text, const QString& action, const std::function<void()>& accept);
     /// A note that waits for an answer.

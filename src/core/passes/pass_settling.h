@@ -7,7 +7,7 @@
 
 namespace noctis {
 
-// What is settled when all files of a frame are read. For reading pass files alone.
+// What is settled when all files of a frame are read, or one of its passes is read otherwise.
 
 /// Names of passes of directions that no file says the reading of.
 using OpenNormals = std::vector<std::string>;

@@ -5,6 +5,7 @@
 #include "app/picture/recipe_panel.h"
 #include "app/session/pass_rules.h"
 #include "app/window/main_window.h"
+#include "app/window/note_bar.h"
 #include "core/passes/pass_file.h"
 #include "support/fields.h"
 #include "support/files.h"
@@ -165,11 +166,16 @@ TEST_CASE("pixels that are no numbers are filled at a click, and undo brings the
     };
     // Read as background, as the panel says.
     REQUIRE(std::isinf(depth()->image(50, 40, 0)));
+    REQUIRE(window.findChild<NoteBar*>()->text().contains("not numbers"));
     click("depth");
     click("remedy-fill");
     REQUIRE(waitFor([&] { return depth() != nullptr && !std::isinf(depth()->image(50, 40, 0)); }));
     CHECK(depth()->image(50, 31, 0) == Approx(depthAt(31)).epsilon(0.05));
     CHECK(depth()->image(10, 40, 0) == depthAt(40));
+    // What was derived from the gaps and said of them is gone, too.
+    const Pass* coverage = window.session().passes().find(PassKind::Coverage);
+    CHECK((coverage == nullptr || coverage->image(50, 40, 0) == 1.0F));
+    CHECK_FALSE(window.findChild<NoteBar*>()->text().contains("not numbers"));
     // The remedy stays in sight, to be taken back.
     click("remedy-fill");
     CHECK(waitFor([&] { return depth() != nullptr && std::isinf(depth()->image(50, 40, 0)); }));
