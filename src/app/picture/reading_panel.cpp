@@ -329,8 +329,15 @@ void ReadingPanel::showRemedies(const Pass& pass) {
         offer(tr("Snap blended edges"),
               tr("Puts each pixel that mixes two distances on one of them."), "remedy-snap",
               m_reading.snapped, [](PassReading& r, bool now) { r.snapped = now; });
-    if (m_reading.filled ||
-        statisticsOf(pass.raw.empty() ? pass.image : pass.raw, 0).notANumber > 0)
+    const Statistics stored = statisticsOf(pass.raw.empty() ? pass.image : pass.raw, 0);
+    const bool setAside = m_reading.kind == PassKind::Colour;
+    if (stored.constant() && pass.image.channels() == 1 && (setAside || !pass.warnings.empty()))
+        offer(tr("Set it aside"),
+              tr("Steps do without this pass, or derive it from others where they can."),
+              "remedy-aside", setAside, [](PassReading& r, bool now) {
+                  r.kind = now ? std::optional(PassKind::Colour) : std::nullopt;
+              });
+    if (m_reading.filled || stored.notANumber > 0)
         offer(tr("Fill the gaps"),
               tr("Pixels that are no numbers become like what is around them."), "remedy-fill",
               m_reading.filled, [](PassReading& r, bool now) { r.filled = now; });

@@ -183,6 +183,30 @@ TEST_CASE("pixels that are no numbers are filled at a click, and undo brings the
     CHECK(waitFor([&] { return depth() != nullptr && !std::isinf(depth()->image(50, 40, 0)); }));
 }
 
+TEST_CASE("a pass that holds nothing is set aside at a click", "[reading-panel]") {
+    const Folder folder;
+    const Folder data;
+    write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F), SampleType::Byte);
+    write(folder / "shot_depth.exr", Image(kWidth, kHeight, {"Y"}, 1.0F), SampleType::Float);
+    MainWindow window(data.path());
+    window.show();
+    window.open({folder / "shot.png", folder / "shot_depth.exr"});
+    const auto depth = [&] { return window.session().passes().find(PassKind::Depth); };
+    REQUIRE(waitFor([&] { return depth() != nullptr; }));
+    QApplication::processEvents();
+    const auto click = [&](const char* name) {
+        auto* button = window.picture().findChild<QAbstractButton*>(QLatin1String(name));
+        REQUIRE(button != nullptr);
+        QTest::mouseClick(button, Qt::LeftButton);
+        QApplication::processEvents();
+    };
+    click("depth");
+    click("remedy-aside");
+    REQUIRE(waitFor([&] { return depth() == nullptr; }));
+    QTest::keyClick(&window, Qt::Key_Z, Qt::ControlModifier);
+    CHECK(waitFor([&] { return depth() != nullptr; }));
+}
+
 TEST_CASE("a reading is kept as a rule for the next files, listed, and removed",
           "[reading-panel]") {
     Opened opened;
