@@ -144,7 +144,7 @@ void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
         };
         rows.push_back(
             run({standeeName, checkStandee, [&] { (void)fused.evaluate(oneStandee(++variant)); },
-                 [&] { planes.copy(); }, 4.0, false, "one copy of the four planes it writes", 7}));
+                 [&] { planes.copy(); }, 3.0, false, "one copy of the four planes it writes", 7}));
     }
     if (wanted(copyName)) {
         const Image from = set.passes[0].image;

@@ -16,15 +16,16 @@ constexpr int kMargin = 4;
 constexpr int kLargest = 16384;  ///< px, of either side
 
 /// The rows and columns that have any ink.
-OIIO::ROI inkOf(const OIIO::ImageBuf& buffer) {
+OIIO::ROI inkOf(const float* pixels, int width, int height) {
     OIIO::ROI ink(kLargest, 0, kLargest, 0, 0, 1, 0, 1);
-    for (OIIO::ImageBuf::ConstIterator<float> p(buffer); !p.done(); ++p)
-        if (p[0] > 0.0F) {
-            ink.xbegin = std::min(ink.xbegin, p.x());
-            ink.xend = std::max(ink.xend, p.x() + 1);
-            ink.ybegin = std::min(ink.ybegin, p.y());
-            ink.yend = std::max(ink.yend, p.y() + 1);
-        }
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x)
+            if (pixels[std::ptrdiff_t{width} * y + x] > 0.0F) {
+                ink.xbegin = std::min(ink.xbegin, x);
+                ink.xend = std::max(ink.xend, x + 1);
+                ink.ybegin = std::min(ink.ybegin, y);
+                ink.yend = std::max(ink.yend, y + 1);
+            }
     return ink;
 }
 
@@ -52,14 +53,17 @@ Image textImage(const std::string& text, const std::filesystem::path& font, int 
                                          pixelsPerLine, file, white))
         throw Error(ErrorCode::FileAccess,
                     fmt::format("{}: can't be used as a font; choose another", file));
-    const OIIO::ROI ink = inkOf(buffer);
+    const auto* pixels = static_cast<const float*>(buffer.localpixels());
+    const int width = buffer.spec().width;
+    const OIIO::ROI ink = inkOf(pixels, width, buffer.spec().height);
     if (ink.xend <= ink.xbegin)
         return {};
     Image image(ink.width(), ink.height(), {"Y"});
     float* to = image.editPlane(0);
-    for (OIIO::ImageBuf::ConstIterator<float> p(buffer, ink); !p.done(); ++p)
-        to[image.rowStride() * (p.y() - ink.ybegin) + (p.x() - ink.xbegin)] =
-            std::clamp(p[0], 0.0F, 1.0F);
+    for (int y = 0; y < image.height(); ++y)
+        for (int x = 0; x < image.width(); ++x)
+            to[image.rowStride() * y + x] = std::clamp(
+                pixels[std::ptrdiff_t{width} * (y + ink.ybegin) + x + ink.xbegin], 0.0F, 1.0F);
     return image;
 }
 
