@@ -159,7 +159,7 @@ void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
             });
         };
         rows.push_back(
-            run({copyName, check, ours, copy, 5.0, false, "one two-core copy of the picture", 7}));
+            run({copyName, check, ours, copy, 3.5, false, "one two-core copy of the picture", 7}));
     }
 }
 
