@@ -136,16 +136,20 @@ Scene yard() {
     return scene;
 }
 
-Scene card() {
+Scene card(bool even) {
     Scene scene;
     Builder build(scene);
-    const std::array<int, 3> dark{build.tone(0.02F, 0.02F, 0.02F), build.tone(0.03F, 0.03F, 0.03F),
-                                  build.tone(0.02F, 0.02F, 0.03F)};
-    const std::array<int, 3> middle{build.tone(0.18F, 0.18F, 0.18F),
-                                    build.tone(0.21F, 0.21F, 0.21F),
-                                    build.tone(0.19F, 0.2F, 0.19F)};
-    const std::array<int, 3> bright{build.tone(0.9F, 0.9F, 0.9F), build.tone(0.8F, 0.8F, 0.8F),
-                                    build.tone(0.95F, 0.95F, 0.95F)};
+    // Three tones to a surface, or their middle one alone.
+    const auto tones = [&](float low, float middle, float high) {
+        return even ? std::array{build.tone(middle, middle, middle),
+                                 build.tone(middle, middle, middle),
+                                 build.tone(middle, middle, middle)}
+                    : std::array{build.tone(middle, middle, middle), build.tone(low, low, low),
+                                 build.tone(high, high, high)};
+    };
+    const std::array<int, 3> dark = tones(0.02F, 0.02F, 0.03F);
+    const std::array<int, 3> middle = tones(0.18F, 0.19F, 0.21F);
+    const std::array<int, 3> bright = tones(0.8F, 0.9F, 0.95F);
     for (int i = -2; i <= 2; ++i) {
         build.object("post " + std::to_string(i + 3));
         const float x = 0.55F * static_cast<float>(i);

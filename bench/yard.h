@@ -13,6 +13,7 @@ noctis::Scene yard();
 
 /// The test card: dark posts at 3 m before a middle wall at 8 m that hides the lower half of a bright
 /// far one at 40 m.
-noctis::Scene card();
+/// even: one tone to a surface; else three, which change behind posts, too.
+noctis::Scene card(bool even);
 
 }  // namespace bench

@@ -1,6 +1,7 @@
 #include "core/steps/blur_surfaces.h"
 
 #include "core/image/tiles.h"
+#include "core/steps/blur_sweep.h"
 
 #include <algorithm>
 #include <array>
@@ -14,143 +15,8 @@ namespace {
 
 constexpr int kBandHeight = 16;
 constexpr int kColumns = 16;  ///< swept together, a cache line of floats
-constexpr std::int8_t kNoLayer = 127;
 /// A mixed pixel counts as whole when it shows this much of one surface.
 constexpr float kWhole = 0.97F;
-/// Radii this near to each other blur as one.
-constexpr float kSameRadius = 0.35F;
-
-/// What a sweep along a row or column finds for a pixel.
-struct Found {
-    std::int16_t distance = 0;  ///< to the edge behind which a farther surface goes on; 0: none
-    std::int16_t source = 0;    ///< pixels back to where that surface shows
-    /// Farther layers of the very surface, which goes on in them.
-    std::array<std::int8_t, 2> seams{kNoLayer, kNoLayer};
-
-    [[nodiscard]] bool empty() const noexcept { return distance == 0 && seams[0] == kNoLayer; }
-};
-
-/// Whether a line is one surface in one layer, so that no sweep finds anything in it.
-bool isPlain(const float* radii, const std::int8_t* layers, int count) noexcept {
-    bool plain = true;
-    for (int i = 1; i < count; ++i)
-        plain &= layers[i] == layers[i - 1] && std::abs(radii[i] - radii[i - 1]) <= kSameRadius;
-    return plain;
-}
-
-bool nearlySame(float difference, float a, float b) noexcept {
-    return std::abs(difference) <= kSameRadius + 0.04F * std::max(std::abs(a), std::abs(b));
-}
-
-/// Whether two surfaces meet between b and c, of four radii in a line.
-bool isEdge(float a, float b, float c, float d) noexcept {
-    const float step = c - b;
-    return !nearlySame(step, b, c) && !nearlySame(step - (b - a), b, c) &&
-           !nearlySame(step - (d - c), b, c);
-}
-
-/// A surface that ended where a nearer one began.
-struct Ended {
-    int edge;      ///< the first place of the nearer
-    float radius;  ///< of the last place of the farther
-    int run;       ///< for how many places it had been seen
-};
-
-struct Seam {
-    int start;
-    float reach;
-    std::int8_t layer;
-};
-
-/// Goes along a line from its first place to its last.
-class Sweep {
-public:
-    Sweep(const float* radii, const std::int8_t* layers, int count)
-        : m_radii(radii), m_layers(layers), m_count(count) {}
-
-    template <typename Take> void run(const Take& take) {
-        for (int i = 0; i < m_count; ++i) {
-            if (i > 0)
-                step(i);
-            take(i, found(i));
-        }
-    }
-
-private:
-    [[nodiscard]] float radius(int i) const noexcept {
-        return m_radii[std::clamp(i, 0, m_count - 1)];
-    }
-
-    void step(int i) noexcept {
-        const float now = m_radii[i];
-        const float last = m_radii[i - 1];
-        const bool quiet = nearlySame(now - last, last, now);
-        if (quiet || !isEdge(radius(i - 2), last, now, radius(i + 1))) {
-            ++m_run;
-            crossLayers(i);
-        } else {
-            m_seams = 0;
-            if (now < last) {
-                if (m_depth < m_ended.size())
-                    m_ended[m_depth++] = {i, last, m_run};
-                else {
-                    std::move(m_ended.begin() + 1, m_ended.end(), m_ended.begin());
-                    m_ended.back() = {i, last, m_run};
-                }
-            }
-            m_run = 1;
-        }
-        while (m_depth > 0 && m_ended[m_depth - 1].radius <= now)
-            --m_depth;
-    }
-
-    void crossLayers(int i) noexcept {
-        const std::int8_t now = m_layers[i];
-        const std::int8_t last = m_layers[i - 1];
-        if (now == last)
-            return;
-        if (now < last) {
-            if (m_seams == m_open.size())
-                std::move(m_open.begin() + 1, m_open.end(), m_open.begin());
-            else
-                ++m_seams;
-            m_open[m_seams - 1] = {i, 2.0F * std::abs(m_radii[i]) + 2.0F, last};
-            return;
-        }
-        while (m_seams > 0 && m_open[m_seams - 1].layer <= now)
-            --m_seams;
-    }
-
-    [[nodiscard]] Found found(int i) const noexcept {
-        Found out;
-        if (m_depth > 0) {
-            const Ended& ended = m_ended[m_depth - 1];
-            const int distance = i - ended.edge + 1;
-            if (static_cast<float>(distance) <=
-                    std::abs(m_radii[i]) + std::abs(ended.radius) + 2.0F &&
-                layerOf(ended.radius) > m_layers[i]) {
-                out.distance = static_cast<std::int16_t>(distance);
-                // Its last place may be mixed with the nearer surface.
-                const int back = std::min(distance, ended.run - 1);
-                out.source = static_cast<std::int16_t>(i - (ended.edge - 1 - back));
-            }
-        }
-        std::size_t filled = 0;
-        for (std::size_t s = 0; s < m_seams; ++s)
-            if (static_cast<float>(i - m_open[s].start) <= m_open[s].reach)
-                out.seams[filled++] = m_open[s].layer;
-        return out;
-    }
-
-    const float* m_radii;
-    const std::int8_t* m_layers;
-    int m_count;
-    int m_run = 1;
-    std::array<Ended, 8> m_ended{};
-    std::size_t m_depth = 0;
-    std::array<Seam, 2> m_open{};
-    std::size_t m_seams = 0;
-};
 
 /// What was found from all four sides of a pixel.
 struct Around {
@@ -255,18 +121,19 @@ private:
     }
 
     void takePixel(int x, int y, const Around& around) {
-        bool hides = splitMixed(x, y);
+        const std::optional<float> covered = splitMixed(x, y);
+        bool hides = covered.has_value();
         if (hides)
             m_mixed[static_cast<std::size_t>(y)].push_back(x);
         for (const Found& found : around.found)
             hides = hides || found.distance > 0;
         if (hides)
-            addHidden(x, y, around);
+            addHidden(x, y, around, covered.value_or(1.0F));
         addSeams(x, y, around);
     }
 
-    /// A pixel at an edge as its parts.
-    bool splitMixed(int x, int y) {
+    /// A pixel at an edge as its parts; how much of it its own surface covers, of all that is in view.
+    std::optional<float> splitMixed(int x, int y) {
         const float own = m_radius(x, y, 0);
         for (const auto& [dx, dy] : Around::kBack) {
             const float beside = radiusAt(x + dx, y + dy);
@@ -283,13 +150,13 @@ private:
             const std::array<float, 3> mixed = colourAt(x, y);
             if (own < beside) {  // the nearer one: what it leaves open shows what is hidden
                 add(x, y, remainder(mixed, *outside, 1.0F - *part), *part, own, layerOf(own));
-            } else {
-                add(x, y, *outside, 1.0F - *part, beside, layerOf(beside));
-                add(x, y, remainder(mixed, *outside, 1.0F - *part), 1.0F, own, layerOf(own));
+                return part;
             }
-            return true;
+            add(x, y, *outside, 1.0F - *part, beside, layerOf(beside));
+            add(x, y, remainder(mixed, *outside, 1.0F - *part), 1.0F, own, layerOf(own));
+            return 1.0F;
         }
-        return false;
+        return std::nullopt;
     }
 
     /// The colour one further from an edge, if it is of the same surface.
@@ -383,17 +250,50 @@ private:
         return sum;
     }
 
-    void addHidden(int x, int y, const Around& around) {
+    /// Where what a pixel hides was measured, if it was. Of a pixel at an edge, what was measured is partly behind
+    /// the farther surface: the next one inwards is not.
+    [[nodiscard]] std::optional<std::array<int, 2>>
+    measuredAt(int x, int y, const Around& around) const noexcept {
+        if (m_hidden.radius.empty())
+            return std::nullopt;
+        int dx = 0;
+        int dy = 0;
+        bool atEdge = false;
+        for (std::size_t i = 0; i < 4; ++i)
+            if (around.found[i].distance == 1) {
+                atEdge = true;
+                dx -= Around::kBack[i][0];
+                dy -= Around::kBack[i][1];
+            }
+        if (!atEdge)
+            return {{x, y}};
+        const float own = m_radius(x, y, 0);
+        const float inside = radiusAt(x + dx, y + dy);
+        const float further = radiusAt(x + 2 * dx, y + 2 * dy);
+        if ((dx == 0 && dy == 0) || !nearlySame(inside - own, own, inside) ||
+            !nearlySame(further - inside, inside, further))
+            return std::nullopt;
+        return {{std::clamp(x + dx, 0, m_radius.width() - 1),
+                 std::clamp(y + dy, 0, m_radius.height() - 1)}};
+    }
+
+    /// covered: by the surface that hides it; the rest of the pixel shows what is beside.
+    void addHidden(int x, int y, const Around& around, float covered) {
         const int own = layerOf(m_radius(x, y, 0));
         const auto guessed = guess(x, y, around);
         int last = own;
-        if (!m_hidden.radius.empty()) {
-            const float r = m_hidden.radius(x, y, 0);
+        if (const auto at = measuredAt(x, y, around)) {
+            const float r = m_hidden.radius((*at)[0], (*at)[1], 0);
             if (const int layer = layerOf(r); layer > own) {
+                const bool same = guessed && std::abs(layerOf(guessed->radius) - layer) <= 1;
                 std::array<float, 3> colour{};
-                for (std::size_t k = 0; k < 3; ++k)
-                    colour[k] = std::max(0.0F, m_hidden.colour(x, y, static_cast<int>(k)) +
-                                                   (guessed ? guessed->change[k] : 0.0F));
+                for (std::size_t k = 0; k < 3; ++k) {
+                    colour[k] = m_hidden.colour((*at)[0], (*at)[1], static_cast<int>(k));
+                    if (guessed)
+                        colour[k] = std::max(0.0F, colour[k] + guessed->change[k]);
+                    if (same)
+                        colour[k] = covered * colour[k] + (1.0F - covered) * guessed->colour[k];
+                }
                 add(x, y, colour, 1.0F, r, layer);
                 last = layer;
             }

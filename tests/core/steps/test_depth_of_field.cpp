@@ -251,6 +251,23 @@ TEST_CASE("what is hidden comes from the measured surface behind where there is 
     CHECK(darker(52, 30, 1) < measured(52, 30, 1) * 0.9F);
 }
 
+TEST_CASE("what was measured behind an edge's pixel does not shine through it",
+          "[steps][dof][truth]") {
+    // A post of 20.5 pixels before a wall in focus; the last pixel's hidden light is partly that of the bright sky
+    // behind the wall.
+    Frame frame = strips(120, 20, {{0, 120, 0.1F, 5.0F}, {50, 71, 0.0F, 2.0F}});
+    HiddenSurface hidden{Image::filled(120, 20, 3, 0.1F), Image::filled(120, 20, 1, 5.0F), {}};
+    for (int c = 0; c < 3; ++c)
+        for (int y = 0; y < 20; ++y) {
+            frame.colour.editPlane(c)[frame.colour.rowStride() * y + 70] = 0.05F;
+            hidden.colour.editPlane(c)[hidden.colour.rowStride() * y + 70] = 0.5F;
+        }
+    const Image out =
+        applyDepthOfField(frame.colour, frame.depth, byRadius(8.0F), 120.0F, {}, hidden);
+    for (int x = 0; x < 120; ++x)
+        CHECK(out(x, 10, 1) <= 0.1F + 0.002F);
+}
+
 TEST_CASE("blurred edges that cross multiply", "[steps][dof][truth]") {
     // A near bar over the end of a nearer one, before a bright ground in focus.
     Frame frame = strips(120, 120, {{0, 120, 1.0F, 5.0F}, {0, 60, 0.0F, 3.0F}});
