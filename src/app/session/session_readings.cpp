@@ -86,7 +86,7 @@ void Session::followFiles(const Project& before) {
         const PassReading is = readingOf(now.readings.passes, pass.key);
         const bool depthOnly = was.kind == is.kind && was.normal == is.normal &&
                                was.straight == is.straight && was.snapped == is.snapped &&
-                               was.filled == is.filled;
+                               was.evened == is.evened && was.filled == is.filled;
         if (pass.interpretation && !pass.raw.empty() && depthOnly && (is.depth || !was.depth)) {
             PassReading reading = is;
             if (!reading.depth)

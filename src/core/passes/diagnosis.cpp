@@ -39,11 +39,11 @@ float blendedEdgeFraction(const Image& depth) {
     return edges < kFewestEdges ? 0.0F : static_cast<float>(blended) / static_cast<float>(edges);
 }
 
-void addDiagnosis(Pass& pass) {
+void addDiagnosis(Pass& pass, const PassReading& reading) {
     const Image& stored = pass.raw.empty() ? pass.image : pass.raw;
     const Statistics s = statisticsOf(stored, 0);
     if (isDistance(pass.kind)) {
-        if (pass.type == SampleType::Byte && pass.interpretation) {
+        if (pass.type == SampleType::Byte && pass.interpretation && !reading.evened) {
             const float step =
                 (pass.interpretation->farDistance - pass.interpretation->nearDistance) / 255.0F;
             pass.warnings.push_back(fmt::format("8-bit depth has only 256 steps, about {:.2g} m "

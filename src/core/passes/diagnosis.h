@@ -1,13 +1,14 @@
 #pragma once
 
 #include "core/passes/pass.h"
+#include "core/passes/pass_reading.h"
 
 namespace noctis {
 
 /// Looks at a pass as it came in and adds what an artist should know to its warnings, each with a
 /// remedy: banding of 8 bits, edges blended by a filter, a constant pass, values that are no
-/// numbers.
-void addDiagnosis(Pass& pass);
+/// numbers; but not what its reading has put right.
+void addDiagnosis(Pass& pass, const PassReading& reading = {});
 
 /// The fraction of depth edges at which some pixel lies between the two surfaces, as filtering
 /// leaves. About 0 for a centre-sampled pass.

@@ -303,7 +303,7 @@ void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
                 pass.image = withoutGaps(pass.image);
             if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)
                 settleDistances(pass, attributes, reading, set.cameraOrAssumed());
-            addDiagnosis(pass);
+            addDiagnosis(pass, reading);
             if (reading.snapped && pass.sampling == Sampling::Filtered && !pass.raw.empty()) {
                 pass.sampling = Sampling::Centre;
                 std::erase_if(pass.warnings, [](const std::string& warning) {

@@ -187,7 +187,9 @@ Interpretation readingThrough(const Image& stored, const Interpretation& coding,
     reading.nearBright = metresA < metresB ? a > b : b > a;
     reading.nearDistance = end(reading.nearBright ? atOne : atZero);
     reading.farDistance = end(reading.nearBright ? atZero : atOne);
-    if (std::isfinite(reading.backgroundFrom))
+    // A far end beyond every horizon is where nothing is.
+    constexpr float kNowhere = 1e5F;  // m
+    if (std::isfinite(reading.backgroundFrom) || (!straight && reading.farDistance >= kNowhere))
         reading.backgroundFrom = reading.nearBright ? 0.0F : 1.0F;
     return reading;
 }

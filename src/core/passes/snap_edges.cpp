@@ -18,6 +18,12 @@ constexpr float kOnSide = 0.03F;
 constexpr float kEdge = 0.3F;  // a plane's own is a quarter of the step over four pixels
 /// Those flatter than this are a surface's own, out of the filter's reach.
 constexpr float kClean = 0.1F;
+/// No surface is carried on to farther or nearer than this many times its own distance.
+constexpr float kFarthest = 1.3F;
+/// A plane's slope changes by less than this part of it from pixel to pixel.
+constexpr float kBend = 0.5F;
+/// What is clean beside the background changes by less than this part of its distance from pixel to pixel.
+constexpr float kSteady = 0.05F;
 /// How far a filter's mixtures are looked past on each side, px: filters up to eleven pixels wide.
 constexpr int kNarrow = 2;
 constexpr int kWidest = 6;
@@ -48,11 +54,16 @@ struct Line {
 
 /// What the surface on one side makes of a pixel, carried on from so far off by its own slope.
 float sideOf(const Line& line, int k, float step) noexcept {
+    const int out = k < 0 ? -1 : 1;
     const float near = line(k);
-    const float slope = near - line(k < 0 ? k - 1 : k + 1);
-    // A slope as steep as the step is another edge.
-    return std::abs(slope) < kEdge * std::abs(step) ? near + static_cast<float>(std::abs(k)) * slope
-                                                    : near;
+    const float slope = near - line(k + out);
+    const float before = line(k + out) - line(k + 2 * out);
+    // A slope as steep as the step is another edge, and so is a steep one that does not last.
+    const float carried = std::clamp(near + static_cast<float>(std::abs(k)) * slope,
+                                     near / kFarthest, near * kFarthest);
+    const bool lasts = std::abs(slope - before) < kBend * std::abs(slope);
+    const bool steep = std::abs(carried - near) > (kApart - 1.0F) * near;
+    return std::abs(slope) >= kEdge * std::abs(step) || (steep && !lasts) ? near : carried;
 }
 
 /// How steep the steeper side is, as a part of the step between them.
@@ -62,9 +73,33 @@ float slopeBeyond(const Line& line, int reach, float step) noexcept {
            std::abs(step);
 }
 
+/// A pixel between a surface and the background, which has no distance: by what part of the pixel's code,
+/// one over its distance, is the surface's. Its own depth where it is no such pixel.
+float besideNothing(const Line& line) noexcept {
+    const float here = line(0);
+    for (int wide = 1; wide < kWidest && line.reaches(wide + 1); ++wide) {
+        const bool ahead = std::isinf(line(wide));
+        if (!ahead && !std::isinf(line(-wide)))
+            continue;
+        for (int k = 1; k < kWidest && line.reaches(k + 1); ++k) {
+            const float near = line(ahead ? -k : k);
+            if (std::isfinite(near) &&
+                std::abs(line(ahead ? -k - 1 : k + 1) - near) < kSteady * near) {
+                if (here < near * kApart)
+                    return here;
+                return near > 0.5F * here ? near : kNothingHit;
+            }
+        }
+        return here;
+    }
+    return here;
+}
+
 /// The side a pixel is put on along one line; its own depth where it is no mixture.
 float along(const Line& line) noexcept {
     const float here = line(0);
+    if (const float beside = besideNothing(line); beside != here)
+        return beside;
     // As near as the filter lets one see both sides; the usual one is three pixels wide.
     int reach = kNarrow;
     for (int wide = kNarrow; wide <= kWidest && line.reaches(wide); ++wide) {

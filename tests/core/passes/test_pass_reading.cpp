@@ -184,6 +184,52 @@ TEST_CASE("blended edges are snapped to one of their sides", "[passes][reading]"
     CHECK(apart(snappedEdges(sharp), sharp) == 0.0);
 }
 
+TEST_CASE("edges blended with the sky are snapped to it or to the thing before it",
+          "[passes][reading]") {
+    // Hills from 100 to 400 m and a mast before an endless sky, stored as one over the distance and filtered.
+    const auto scene = [](int x, int y) {
+        if (x > 30 && x < 36 && y > 8)
+            return 20.0F;
+        const int crest = 24 + x / 8;
+        return y < crest ? kNothingHit : 400.0F - 8.0F * static_cast<float>(y - crest);
+    };
+    const Image blended = filledBy(80, 60, [&](int x, int y) {
+        float sum = 0.0F;
+        for (int dy = -1; dy <= 1; ++dy)
+            for (int dx = -1; dx <= 1; ++dx)
+                sum += 1.0F / scene(std::clamp(x + dx, 0, 79), std::clamp(y + dy, 0, 59));
+        return 9.0F / sum;
+    });
+    const auto odd = [&](const Image& image) {
+        int count = 0;
+        for (int y = 8; y < 52; ++y)
+            for (int x = 4; x < 76; ++x) {
+                const float z = image(x, y, 0);
+                count += z < 19.0F || (z > 21.0F && z < 100.0F) || (z > 410.0F && std::isfinite(z))
+                             ? 1
+                             : 0;
+            }
+        return count;
+    };
+    INFO(odd(blended));
+    CHECK(odd(blended) > 150);
+    CHECK(odd(snappedEdges(blended)) <= odd(blended) / 40);
+}
+
+TEST_CASE("two known distances of one over depth tell where there is nothing",
+          "[passes][reading]") {
+    // 3 / z, whose sky is 0.
+    Image stored = filledBy(40, 30, [](int, int y) {
+        return y < 10 ? 0.0F : 3.0F / (200.0F / static_cast<float>(y - 9));
+    });
+    const Interpretation reading =
+        readingThrough(stored, coded(DepthCoding::Inverse, true), {20, 28, 200.0F / 19.0F},
+                       {20, 13, 200.0F / 4.0F});
+    CHECK(reading.nearDistance == Approx(3.0F).epsilon(0.01));
+    CHECK(std::isinf(depthFromStored(0.0F, reading)));
+    CHECK(depthFromStored(stored(20, 20, 0), reading) == Approx(200.0F / 11.0F).epsilon(0.01));
+}
+
 TEST_CASE("a correction reads a pass as another kind, by its key", "[passes][reading]") {
     const Folder folder;
     Image normals = normalsBy(slopesBy(Waves{}, 60, 40)).select({0, 1, 2}, {"R", "G", "B"});
