@@ -162,9 +162,13 @@ void reinterpret(Pass& pass, const PassReading& reading, const Camera& camera) {
     pass.image =
         depthFromStored(reading.evened ? evened(pass, interpretation) : pass.raw, asStored, camera)
             .select({0}, {passKindInfo(pass.kind).channels.front()});
-    if (reading.snapped)
+    if (reading.snapped) {
+        const bool inverse = interpretation.coding == DepthCoding::Inverse ||
+                             interpretation.coding == DepthCoding::Projected;
         pass.image =
-            snappedEdges(pass.image).select({0}, {passKindInfo(pass.kind).channels.front()});
+            snappedEdges(pass.image, inverse ? FilteredIn::InverseDepth : FilteredIn::Depth)
+                .select({0}, {passKindInfo(pass.kind).channels.front()});
+    }
 }
 
 }  // namespace noctis

@@ -73,30 +73,37 @@ float slopeBeyond(const Line& line, int reach, float step) noexcept {
            std::abs(step);
 }
 
+/// The surface on one side of a pixel, past the mixtures: where it is clean, or of a thin thing the nearest there is.
+float surfaceBeside(const Line& line, int out) noexcept {
+    for (int k = 1; k < kWidest && line.reaches(k + 1); ++k) {
+        const float near = line(out * k);
+        const float next = line(out * (k + 1));
+        if (!std::isfinite(near))
+            break;
+        if (std::abs(next - near) < kSteady * near || !(next < near))
+            return near;
+    }
+    return line(0);
+}
+
 /// A pixel between a surface and the background, which has no distance: by what part of the pixel's code,
 /// one over its distance, is the surface's. Its own depth where it is no such pixel.
 float besideNothing(const Line& line) noexcept {
     const float here = line(0);
-    for (int wide = 1; wide < kWidest && line.reaches(wide + 1); ++wide) {
-        const bool ahead = std::isinf(line(wide));
-        if (!ahead && !std::isinf(line(-wide)))
+    for (int k = 1; k < kWidest && line.reaches(k + 1); ++k) {
+        const bool ahead = std::isinf(line(k));
+        if (!ahead && !std::isinf(line(-k)))
             continue;
-        for (int k = 1; k < kWidest && line.reaches(k + 1); ++k) {
-            const float near = line(ahead ? -k : k);
-            if (std::isfinite(near) &&
-                std::abs(line(ahead ? -k - 1 : k + 1) - near) < kSteady * near) {
-                if (here < near * kApart)
-                    return here;
-                return near > 0.5F * here ? near : kNothingHit;
-            }
-        }
-        return here;
+        const float near = surfaceBeside(line, ahead ? -1 : 1);
+        if (here < near * kApart)
+            return here;
+        return near > 0.5F * here ? near : kNothingHit;
     }
     return here;
 }
 
 /// The side a pixel is put on along one line; its own depth where it is no mixture.
-float along(const Line& line) noexcept {
+float along(const Line& line, FilteredIn filteredIn) noexcept {
     const float here = line(0);
     if (const float beside = besideNothing(line); beside != here)
         return beside;
@@ -121,13 +128,16 @@ float along(const Line& line) noexcept {
     // One surface, however steep, carried on from both sides meets itself.
     if (!(nearer > 0.0F && farther > nearer * kApart))
         return here;
-    const float part = (here - nearer) / (farther - nearer);
+    const auto stored = [filteredIn](float z) {
+        return filteredIn == FilteredIn::Depth ? z : -1.0F / z;
+    };
+    const float part = (stored(here) - stored(nearer)) / (stored(farther) - stored(nearer));
     if (!(part > kOnSide && part < 1.0F - kOnSide))
         return here;
     return part < 0.5F ? nearer : farther;
 }
 
-Image snappedOnce(const Image& depth) {
+Image snappedOnce(const Image& depth, FilteredIn filteredIn) {
     Image out = depth;
     float* to = out.editPlane(0);
     forEachBand(depth.height(), kBand, {}, [&](int y0, int y1) {
@@ -136,13 +146,13 @@ Image snappedOnce(const Image& depth) {
                 const float here = depth(x, y, 0);
                 if (!std::isfinite(here))
                     continue;
-                float snapped = along({depth, x, y, 1, 0});
+                float snapped = along({depth, x, y, 1, 0}, filteredIn);
                 if (snapped == here)
-                    snapped = along({depth, x, y, 0, 1});
+                    snapped = along({depth, x, y, 0, 1}, filteredIn);
                 if (snapped == here)
-                    snapped = along({depth, x, y, 1, 1});
+                    snapped = along({depth, x, y, 1, 1}, filteredIn);
                 if (snapped == here)
-                    snapped = along({depth, x, y, 1, -1});
+                    snapped = along({depth, x, y, 1, -1}, filteredIn);
                 to[out.rowStride() * y + x] = snapped;
             }
     });
@@ -151,9 +161,9 @@ Image snappedOnce(const Image& depth) {
 
 }  // namespace
 
-Image snappedEdges(const Image& depth) {
+Image snappedEdges(const Image& depth, FilteredIn filteredIn) {
     // At corners the side found along one line may be a mixture along the other.
-    return snappedOnce(snappedOnce(depth));
+    return snappedOnce(snappedOnce(depth, filteredIn), filteredIn);
 }
 
 }  // namespace noctis

@@ -17,6 +17,8 @@ constexpr int kBandHeight = 16;
 constexpr int kColumns = 16;  ///< swept together, a cache line of floats
 /// A mixed pixel counts as whole when it shows this much of one surface.
 constexpr float kWhole = 0.97F;
+/// Less of a surface than this is too little to find its colour by.
+constexpr float kLeast = 0.02F;
 
 /// What was found from all four sides of a pixel.
 struct Around {
@@ -141,19 +143,28 @@ private:
                 !isEdge(radiusAt(x - dx, y - dy), own, beside, radiusAt(x + 2 * dx, y + 2 * dy)))
                 continue;
             const auto inside = clean(x, y, -dx, -dy);
-            const auto outside = clean(x + dx, y + dy, dx, dy);
+            auto outside = clean(x + dx, y + dy, dx, dy);
+            if (!outside && beside < own)  // a thin thing: it has no cleaner place
+                outside = colourAt(x + dx, y + dy);
             if (!inside || !outside)
                 continue;
-            const auto part = partOf(colourAt(x, y), *inside, *outside);
+            const std::array<float, 3> mixed = colourAt(x, y);
+            auto part = partOf(mixed, *inside, *outside);
+            if (!part && beside < own && isOf(mixed, *outside, *inside)) {
+                part = 0.0F;
+                outside = mixed;
+            }
             if (!part || *part > kWhole)
                 continue;
-            const std::array<float, 3> mixed = colourAt(x, y);
             if (own < beside) {  // the nearer one: what it leaves open shows what is hidden
+                if (*part < kLeast)
+                    continue;
                 add(x, y, remainder(mixed, *outside, 1.0F - *part), *part, own, layerOf(own));
                 return part;
             }
             add(x, y, *outside, 1.0F - *part, beside, layerOf(beside));
-            add(x, y, remainder(mixed, *outside, 1.0F - *part), 1.0F, own, layerOf(own));
+            add(x, y, *part < kLeast ? *inside : remainder(mixed, *outside, 1.0F - *part), 1.0F,
+                own, layerOf(own));
             return 1.0F;
         }
         return std::nullopt;
@@ -187,9 +198,23 @@ private:
             const float d = mix[c] - b[c] - part * (a[c] - b[c]);
             off += d * d;
         }
-        if (part < 0.02F || part > 1.0F || off > 0.06F * length)
+        if (part < -kLeast || part > 1.0F || off > 0.06F * length)
             return std::nullopt;
-        return part;
+        return std::max(part, 0.0F);
+    }
+
+    /// Whether a colour that is no mix of the two is a's all the same: like it, or farther from b than it.
+    static bool isOf(const std::array<float, 3>& colour, const std::array<float, 3>& a,
+                     const std::array<float, 3>& b) noexcept {
+        float off = 0.0F;
+        float along = 0.0F;
+        float length = 0.0F;
+        for (std::size_t c = 0; c < 3; ++c) {
+            off += (colour[c] - a[c]) * (colour[c] - a[c]);
+            along += (colour[c] - b[c]) * (a[c] - b[c]);
+            length += (a[c] - b[c]) * (a[c] - b[c]);
+        }
+        return length >= 1e-6F && (off < 0.25F * length || along > length);
     }
 
     /// What must be with that much of b to give the mix.
