@@ -24,6 +24,8 @@ SettingsForm::SettingsForm(const std::vector<Parameter>& parameters, NameSource 
                         Q_EMIT edited(id, value);
                 });
         connect(row, &ValueEditor::rested, this, &SettingsForm::rested);
+        connect(row, &ValueEditor::picksAsked, this,
+                [this, id = qstring(parameter.id)](bool on) { Q_EMIT picksAsked(id, on); });
     }
     setSettings(initialSettings(m_parameters));
 }
@@ -35,6 +37,16 @@ void SettingsForm::setSettings(const Settings& settings) {
         m_rows[i]->showValue(settings.at(m_parameters[i].id));
     }
     m_filling = false;
+}
+
+void SettingsForm::offerPicks() {
+    for (ValueEditor* row : m_rows)
+        row->offerPicks();
+}
+
+void SettingsForm::setPicked(const std::string& id) {
+    for (std::size_t i = 0; i < m_rows.size(); ++i)
+        m_rows[i]->setPicked(m_parameters[i].id == id);
 }
 
 void SettingsForm::refreshNames() {

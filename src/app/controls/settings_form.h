@@ -17,11 +17,16 @@ public:
     void setSettings(const Settings& settings);
     /// The names there are may be others now.
     void refreshNames();
+    /// Settings that are places have a button to click them with; see picksAsked.
+    void offerPicks();
+    /// The setting whose places are clicked; empty: none.
+    void setPicked(const std::string& id);
 
 Q_SIGNALS:
     /// A setting was changed by hand; id names it for undo. rested: the hand was lifted.
     void edited(const QString& id, const noctis::Value& value);
     void rested();
+    void picksAsked(const QString& id, bool on);
 
 private:
     std::vector<Parameter> m_parameters;

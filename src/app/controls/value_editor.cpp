@@ -147,6 +147,21 @@ public:
         m_line->setText(qstring(textFromValue(value)));
         m_line->setCursorPosition(0);  // a long one shows its beginning
     }
+    void offerPicks() override {
+        if (m_parameter.type != ValueType::Places || m_clicks != nullptr)
+            return;
+        m_clicks = new QPushButton(tr("Click"));
+        m_clicks->setProperty("role", "link");
+        m_clicks->setObjectName("click-places");
+        m_clicks->setCheckable(true);
+        m_clicks->setToolTip(tr("Click the places one after the other; they replace these."));
+        qobject_cast<QHBoxLayout*>(layout())->addWidget(m_clicks);
+        connect(m_clicks, &QPushButton::clicked, this, &ValueEditor::picksAsked);
+    }
+    void setPicked(bool picked) override {
+        if (m_clicks != nullptr)
+            m_clicks->setChecked(picked);
+    }
 
 private:
     void addPicker(QHBoxLayout* row) {
@@ -198,6 +213,7 @@ private:
 
     Parameter m_parameter;
     NameSource m_names;
+    QPushButton* m_clicks = nullptr;
     QLineEdit* m_line;
     Value m_shown;
 };

@@ -21,10 +21,14 @@ public:
     virtual void showValue(const Value& value) = 0;
     /// The names there are may be others now.
     virtual void refreshNames() {}
+    /// Places may be clicked where this is edited.
+    virtual void offerPicks() {}
+    virtual void setPicked(bool) {}
 
 Q_SIGNALS:
     void edited(const noctis::Value& value);  ///< while the hand moves
-    void rested();  ///< the hand was lifted, or something was chosen or typed
+    void rested();             ///< the hand was lifted, or something was chosen or typed
+    void picksAsked(bool on);  ///< its places are to be clicked, or no more
 };
 
 /// The editor of a parameter's type, with its label.

@@ -75,8 +75,9 @@ private:
     void endStroke(const QPointF& at);
     /// The type of the criterion in hand; none if there is none.
     [[nodiscard]] const CriterionType* typeInHand() const;
-    void edit(const QString& gesture,
-              const std::function<Settings(const CriterionType&, Settings)>& by);
+    using SettingsEdit =
+        std::function<std::optional<Settings>(const CriterionType&, const Settings&)>;
+    void edit(const QString& gesture, const SettingsEdit& by);
 
     Session& m_session;
     RecipePanel& m_recipe;
@@ -89,9 +90,7 @@ private:
     std::optional<Pass> m_depth;
     Image m_normals;      ///< in the world; empty where there are none
     Image m_coarseDepth;  ///< for tints that follow the hand
-    V2f m_drawnFrom;
-    qreal m_pressure = 1.0;
-    bool m_takesAway = false;
+    ShapeHand m_shape;
     std::function<bool(const QPointF&)> m_takesFirst;
 };
 

@@ -9,13 +9,6 @@
 
 namespace noctis {
 
-namespace {
-
-/// A new stroke begins where the pen's pressure has changed by this much.
-constexpr qreal kPressureStep = 0.08;
-
-}  // namespace
-
 const CriterionType* PictureHand::typeInHand() const {
     if (m_recipe.inHand().empty())
         return nullptr;
@@ -31,76 +24,44 @@ void PictureHand::takeDrawing() {
                                                       : 0.0);
 }
 
-void PictureHand::edit(const QString& gesture,
-                       const std::function<Settings(const CriterionType&, Settings)>& by) {
+void PictureHand::edit(const QString& gesture, const SettingsEdit& by) {
     const CriterionType* type = typeInHand();
     if (type == nullptr)
         return;
+    const Where* part = criterionOf(m_session.project().recipe, m_recipe.inHand());
+    const std::optional<Settings> now = by(*type, part->settings);
+    if (!now)
+        return;
+    if (!gesture.isEmpty())
+        Q_EMIT moves();
     m_session.change(tr("Draw: %1").arg(qstring(type->label)), gesture, [&](Project& p) {
-        Where* part = criterionOf(p.recipe, m_recipe.inHand());
-        part->settings = by(*type, part->settings);
+        criterionOf(p.recipe, m_recipe.inHand())->settings = *now;
     });
 }
 
 void PictureHand::beginStroke(const QPointF& at, bool takesAway, qreal pressure) {
-    const CriterionType* type = typeInHand();
-    if (type == nullptr)
-        return;
-    m_drawnFrom = toV2f(at);
-    m_pressure = pressure;
-    m_takesAway = takesAway;
-    if (drawingOf(*type) != Drawing::Brush)
-        return;
-    Q_EMIT moves();
-    Brush brush = m_recipe.brush();
-    brush.radius *= static_cast<float>(pressure);
-    edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
-        return withStroke(t, std::move(s), toV2f(at), brush, takesAway);
+    edit(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
+        return m_shape.begin(type, s, m_recipe.brush(), toV2f(at), takesAway,
+                             static_cast<float>(pressure));
     });
 }
 
 void PictureHand::leadStroke(const QPointF& to, qreal pressure) {
-    const CriterionType* type = typeInHand();
-    if (type == nullptr)
-        return;
-    switch (drawingOf(*type)) {
-    case Drawing::Shape:
-        Q_EMIT moves();
-        edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
-            return drawnShape(t, std::move(s), m_drawnFrom, toV2f(to));
-        });
-        break;
-    case Drawing::Brush:
-        Q_EMIT moves();
-        edit(QStringLiteral("draw"), [&](const CriterionType& t, Settings s) {
-            Settings led = withStrokeTo(t, std::move(s), toV2f(to));
-            if (std::abs(pressure - m_pressure) < kPressureStep)
-                return led;
-            m_pressure = pressure;
-            Brush brush = m_recipe.brush();
-            brush.radius *= static_cast<float>(pressure);
-            return withStroke(t, std::move(led), toV2f(to), brush, m_takesAway);
-        });
-        break;
-    default:
-        break;
-    }
+    edit(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
+        return m_shape.lead(type, s, m_recipe.brush(), toV2f(to), static_cast<float>(pressure));
+    });
 }
 
 void PictureHand::endStroke(const QPointF& at) {
     const CriterionType* type = typeInHand();
     if (type == nullptr)
         return;
-    if (drawingOf(*type) == Drawing::Outline)
-        edit({}, [&](const CriterionType& t, Settings s) {
-            return withCorner(t, std::move(s), toV2f(at));
-        });
-    if (drawingOf(*type) == Drawing::Pick)
-        edit({}, [&](const CriterionType& t, const Settings& s) {
-            return picked(t, s, m_session.passes(), static_cast<int>(std::floor(at.x())),
-                          static_cast<int>(std::floor(at.y())))
-                .value_or(s);
-        });
+    edit({}, [&](const CriterionType& t, const Settings& s) {
+        return drawingOf(t) == Drawing::Pick
+                   ? picked(t, s, m_session.passes(), static_cast<int>(std::floor(at.x())),
+                            static_cast<int>(std::floor(at.y())))
+                   : ShapeHand::end(t, s, toV2f(at));
+    });
     rest();
 }
 

@@ -15,7 +15,6 @@ namespace noctis {
 
 namespace {
 
-constexpr qreal kHandleReach = 11.0;
 /// Distances within this ratio are lit together.
 constexpr float kLitRatio = 0.05F;
 constexpr int kLitWidth = 640;
@@ -135,26 +134,8 @@ void PictureView::setTinted(const QImage& mask) {
 }
 
 void PictureView::setHandles(std::vector<PictureHandle> handles) {
-    if (handles == m_handles)
-        return;
-    m_handles = std::move(handles);
-    m_over = -1;
-    if (m_grabbed >= static_cast<int>(m_handles.size()))
-        m_grabbed = -1;
-    update();
-}
-
-int PictureView::handleAt(const QPointF& widget) const {
-    int best = -1;
-    qreal nearest = kHandleReach;
-    for (std::size_t i = 0; i < m_handles.size(); ++i) {
-        const qreal away = QLineF(fromPicture(m_handles[i].at), widget).length();
-        if (away < nearest) {
-            nearest = away;
-            best = static_cast<int>(i);
-        }
-    }
-    return best;
+    if (m_handles.set(std::move(handles)))
+        update();
 }
 
 void PictureView::paintEvent(QPaintEvent*) {
@@ -175,7 +156,7 @@ void PictureView::paintEvent(QPaintEvent*) {
             painter.drawImage(place, *over);
     painter.setRenderHint(QPainter::Antialiasing);
     paintFocus(painter);
-    paintHandles(painter);
+    m_handles.paint(painter, m_viewport);
     paintBrush(painter);
 }
 
@@ -191,7 +172,7 @@ void PictureView::setDrawn(bool drawn, qreal brush) {
 }
 
 bool PictureView::beginsStroke(const QMouseEvent& event) const {
-    return m_drawn && m_grabbed < 0 &&
+    return m_drawn && m_handles.grabbed() == nullptr &&
            (event.button() == Qt::LeftButton || event.button() == Qt::RightButton);
 }
 
@@ -264,26 +245,6 @@ void PictureView::paintFocus(QPainter& painter) const {
     painter.drawText(QRectF(at.x() + 18, at.y() - 9, wide, 18), Qt::AlignCenter, m_focusText);
 }
 
-void PictureView::paintHandles(QPainter& painter) const {
-    for (int i = 0; i < static_cast<int>(m_handles.size()); ++i) {
-        const QPointF at = fromPicture(m_handles[static_cast<std::size_t>(i)].at);
-        const bool hot = i == m_grabbed || i == m_over;
-        painter.setPen(QPen(theme::kPanel, 4));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawEllipse(at, 6, 6);
-        painter.setPen(QPen(hot ? theme::kText : theme::kAccent, 1.6));
-        painter.setBrush(hot ? theme::kAccent : theme::kPanel);
-        painter.drawEllipse(at, 6, 6);
-        if (!hot)
-            continue;
-        const QString& text = m_handles[static_cast<std::size_t>(i)].label;
-        const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
-        painter.fillRect(QRectF(at.x() + 12, at.y() - 9, wide, 18), QColor(26, 27, 28, 200));
-        painter.setPen(theme::kText);
-        painter.drawText(QRectF(at.x() + 12, at.y() - 9, wide, 18), Qt::AlignCenter, text);
-    }
-}
-
 void PictureView::wheelEvent(QWheelEvent* event) {
     const qreal turns = event->angleDelta().y() / 120.0;
     setZoom(zoom() * std::pow(1.25, turns), event->position());
@@ -293,7 +254,9 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
     m_pressedAt = event->position();
     m_draggedTo = m_pressedAt;
     m_moved = false;
-    m_grabbed = event->button() == Qt::LeftButton ? handleAt(event->position()) : -1;
+    m_handles.release();
+    const bool grabbed =
+        event->button() == Qt::LeftButton && m_handles.grab(event->position(), m_viewport);
     m_stroke = beginsStroke(*event);
     if (m_stroke) {
         m_dragsWipe = m_pans = false;
@@ -304,8 +267,8 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
         return;
     }
     m_dragsWipe =
-        m_grabbed < 0 && m_compare == Compare::Wipe && m_wipe.isUnder(event->position(), width());
-    m_pans = !m_dragsWipe && m_grabbed < 0;
+        !grabbed && m_compare == Compare::Wipe && m_wipe.isUnder(event->position(), width());
+    m_pans = !m_dragsWipe && !grabbed;
 }
 
 void PictureView::mouseMoveEvent(QMouseEvent* event) {
@@ -319,8 +282,8 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
     if (event->buttons() == Qt::NoButton) {
         const bool onWipe =
             m_compare == Compare::Wipe && m_wipe.isUnder(event->position(), width());
-        m_over = handleAt(event->position());
-        setCursor(m_over >= 0 ? Qt::SizeAllCursor : onWipe ? Qt::SplitHCursor : Qt::CrossCursor);
+        const bool onHandle = m_handles.hover(event->position(), m_viewport);
+        setCursor(onHandle ? Qt::SizeAllCursor : onWipe ? Qt::SplitHCursor : Qt::CrossCursor);
         if (!m_handles.empty())
             update();
         Q_EMIT pointed(toPicture(event->position()));
@@ -328,8 +291,8 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
     }
     if ((event->position() - m_pressedAt).manhattanLength() > 4)
         m_moved = true;
-    if (m_grabbed >= 0 && m_moved) {
-        const PictureHandle grabbed = m_handles[static_cast<std::size_t>(m_grabbed)];
+    if (m_handles.grabbed() != nullptr && m_moved) {
+        const PictureHandle grabbed = *m_handles.grabbed();
         Q_EMIT handleMoved(grabbed.owner, grabbed.id, toPicture(event->position()));
     } else if (m_dragsWipe) {
         m_wipe.dragTo(event->position(), width());
@@ -346,7 +309,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event) {
         Q_EMIT strokeEnded(toPicture(event->position()));
         return;
     }
-    const bool onHandle = std::exchange(m_grabbed, -1) >= 0;
+    const bool onHandle = m_handles.release();
     const bool wasClick =
         !m_moved && !m_dragsWipe && !onHandle && event->button() == Qt::LeftButton;
     m_dragsWipe = m_pans = false;
@@ -358,7 +321,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void PictureView::leaveEvent(QEvent*) {
-    m_over = -1;
+    m_handles.leave();
     m_pointer.reset();
     update();
     Q_EMIT pointerLeft();

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/look/handle_marks.h"
 #include "app/look/viewport.h"
 #include "app/look/wipe_line.h"
 #include "core/image/image.h"
@@ -12,15 +13,6 @@
 #include <vector>
 
 namespace noctis {
-
-/// Something on the picture that can be dragged; see core/settings/handle.h.
-struct PictureHandle {
-    std::string owner;
-    std::string id;
-    QString label;
-    QPointF at;  ///< px of the full picture
-    bool operator==(const PictureHandle&) const = default;
-};
 
 /// The picture: fitted or zoomed about the pointer, panned, compared with how it was before.
 class PictureView : public QWidget {
@@ -95,10 +87,6 @@ private:
     void paintBefore(QPainter& painter, const QRectF& place) const;
     void paintWipe(QPainter& painter, const QRectF& place);
     void paintFocus(QPainter& painter) const;
-    void paintHandles(QPainter& painter) const;
-    /// The index of the handle there, or -1.
-    [[nodiscard]] int handleAt(const QPointF& widget) const;
-
     [[nodiscard]] bool beginsStroke(const QMouseEvent& event) const;
     void paintBrush(QPainter& painter) const;
 
@@ -109,9 +97,7 @@ private:
     qreal m_brush = 0.0;
     qreal m_pressure = 1.0;
     std::optional<QPointF> m_pointer;
-    std::vector<PictureHandle> m_handles;
-    int m_grabbed = -1;
-    int m_over = -1;
+    HandleMarks m_handles;
     QImage m_picture;
     QImage m_before;
     QString m_beforeName;

@@ -13,6 +13,14 @@ namespace noctis {
 
 namespace {
 
+/// A new stroke begins where the pen's pressure has changed by this much.
+constexpr float kPressureStep = 0.08F;
+
+Brush pressed(Brush brush, float pressure) {
+    brush.radius *= pressure;
+    return brush;
+}
+
 const Parameter* ofType(const CriterionType& type, ValueType wanted) {
     const auto found = std::find_if(type.parameters.begin(), type.parameters.end(),
                                     [&](const Parameter& p) { return p.type == wanted; });
@@ -149,6 +157,40 @@ std::optional<Settings> picked(const CriterionType& type, Settings settings, con
         return settings;
     }
     return std::nullopt;
+}
+
+std::optional<Settings> ShapeHand::begin(const CriterionType& type, const Settings& settings,
+                                         const Brush& brush, const V2f& at, bool takesAway,
+                                         float pressure) {
+    m_from = at;
+    m_pressure = pressure;
+    m_takesAway = takesAway;
+    if (drawingOf(type) != Drawing::Brush)
+        return std::nullopt;
+    return withStroke(type, settings, at, pressed(brush, pressure), takesAway);
+}
+
+std::optional<Settings> ShapeHand::lead(const CriterionType& type, const Settings& settings,
+                                        const Brush& brush, const V2f& to, float pressure) {
+    switch (drawingOf(type)) {
+    case Drawing::Shape:
+        return drawnShape(type, settings, m_from, to);
+    case Drawing::Brush: {
+        Settings led = withStrokeTo(type, settings, to);
+        if (std::abs(pressure - m_pressure) < kPressureStep)
+            return led;
+        m_pressure = pressure;
+        return withStroke(type, std::move(led), to, pressed(brush, pressure), m_takesAway);
+    }
+    default:
+        return std::nullopt;
+    }
+}
+
+std::optional<Settings> ShapeHand::end(const CriterionType& type, const Settings& settings,
+                                       const V2f& at) {
+    return drawingOf(type) == Drawing::Outline ? std::optional(withCorner(type, settings, at))
+                                               : std::nullopt;
 }
 
 }  // namespace noctis

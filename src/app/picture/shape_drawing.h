@@ -39,4 +39,22 @@ Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& t
 std::optional<Settings> picked(const CriterionType& type, Settings settings, const PassSet& passes,
                                int x, int y);
 
+/// A criterion as a hand draws it: pressed, led and released. Each gives the settings as they are now, or none where
+/// nothing has changed.
+class ShapeHand {
+public:
+    std::optional<Settings> begin(const CriterionType& type, const Settings& settings,
+                                  const Brush& brush, const V2f& at, bool takesAway,
+                                  float pressure);
+    std::optional<Settings> lead(const CriterionType& type, const Settings& settings,
+                                 const Brush& brush, const V2f& to, float pressure);
+    static std::optional<Settings> end(const CriterionType& type, const Settings& settings,
+                                       const V2f& at);
+
+private:
+    V2f m_from;
+    float m_pressure = 1.0F;
+    bool m_takesAway = false;
+};
+
 }  // namespace noctis

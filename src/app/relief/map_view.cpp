@@ -191,13 +191,43 @@ void MapView::paintEvent(QPaintEvent*) {
             QRectF(10, height() - 26, width() - 20, 18), Qt::AlignLeft,
             tr("differs by %1 to %2").arg(length(m_differs.lowest), length(m_differs.highest)));
     }
-    if (!m_hint.isEmpty()) {
-        const qreal wide = painter.fontMetrics().horizontalAdvance(m_hint) + 20;
-        painter.fillRect(QRectF(8, 8, std::min(wide, width() - 16.0), 22), QColor(26, 27, 28, 210));
-        painter.setPen(theme::kText);
-        painter.drawText(QRectF(18, 8, width() - 36.0, 22), Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(m_hint, Qt::ElideRight, width() - 36));
-    }
+    m_handles.paint(painter, m_viewport);
+    paintBrush(painter);
+    paintNote(painter, m_hint.isEmpty() ? m_drawnHint : m_hint);
+}
+
+void MapView::paintNote(QPainter& painter, const QString& text) const {
+    if (text.isEmpty())
+        return;
+    const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 20;
+    painter.fillRect(QRectF(8, 8, std::min(wide, width() - 16.0), 22), QColor(26, 27, 28, 210));
+    painter.setPen(theme::kText);
+    painter.drawText(QRectF(18, 8, width() - 36.0, 22), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(text, Qt::ElideRight, width() - 36));
+}
+
+void MapView::paintBrush(QPainter& painter) const {
+    if (!m_drawn || m_brush <= 0.0 || !m_pointer)
+        return;
+    const qreal radius = m_brush * m_viewport.zoom();
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::kPanel, 3));
+    painter.drawEllipse(*m_pointer, radius, radius);
+    painter.setPen(QPen(theme::kText, 1.2));
+    painter.drawEllipse(*m_pointer, radius, radius);
+}
+
+void MapView::setHandles(std::vector<PictureHandle> handles) {
+    if (m_handles.set(std::move(handles)))
+        update();
+}
+
+void MapView::setDrawn(bool drawn, qreal brush, const QString& text) {
+    m_drawn = drawn;
+    m_brush = brush;
+    m_drawnHint = text;
+    setCursor(drawn ? Qt::CrossCursor : Qt::ArrowCursor);
+    update();
 }
 
 void MapView::paintLabels(QPainter& painter) const {
@@ -297,6 +327,17 @@ void MapView::mousePressEvent(QMouseEvent* event) {
         m_hand = Hand::Pan;
         return;
     }
+    if (event->button() == Qt::LeftButton && m_handles.grab(event->position(), m_viewport)) {
+        m_hand = Hand::Handle;
+        return;
+    }
+    if (m_drawn && (event->button() == Qt::LeftButton || event->button() == Qt::RightButton)) {
+        m_hand = Hand::Stroke;
+        Q_EMIT strokeBegun(toMap(event->position()),
+                           event->button() == Qt::RightButton ||
+                               event->modifiers().testFlag(Qt::AltModifier));
+        return;
+    }
     if (event->button() != Qt::LeftButton)
         return;
     if (m_compare == Compare::Wipe && m_wipe.isUnder(event->position(), width())) {
@@ -322,7 +363,18 @@ void MapView::mousePressEvent(QMouseEvent* event) {
 
 void MapView::mouseMoveEvent(QMouseEvent* event) {
     const QPointF at = event->position();
+    m_pointer = at;
+    if (m_drawn && m_brush > 0.0)
+        update();
     switch (m_hand) {
+    case Hand::Handle: {
+        const PictureHandle held = *m_handles.grabbed();
+        Q_EMIT handleMoved(held.owner, held.id, toMap(at));
+        break;
+    }
+    case Hand::Stroke:
+        Q_EMIT strokeLed(toMap(at));
+        break;
     case Hand::Pan:
         m_viewport.moveBy(at - std::exchange(m_draggedTo, at));
         redraw();
@@ -347,19 +399,36 @@ void MapView::mouseMoveEvent(QMouseEvent* event) {
         update();
         break;
     case Hand::None:
+        if (!m_handles.empty()) {
+            m_handles.hover(at, m_viewport);
+            update();
+        }
         break;
     }
     if (m_map)
         Q_EMIT pointed(toMap(at));
 }
 
-void MapView::mouseReleaseEvent(QMouseEvent*) { m_hand = Hand::None; }
+void MapView::mouseReleaseEvent(QMouseEvent* event) {
+    const Hand hand = std::exchange(m_hand, Hand::None);
+    if (hand == Hand::Stroke)
+        Q_EMIT strokeEnded(toMap(event->position()));
+    if (hand == Hand::Handle) {
+        m_handles.release();
+        Q_EMIT handleRested();
+    }
+}
 
 void MapView::contextMenuEvent(QContextMenuEvent* event) {
-    if (m_map)
+    if (m_map && !m_drawn)
         Q_EMIT menuAsked(toMap(event->pos()), event->globalPos());
 }
 
-void MapView::leaveEvent(QEvent*) { Q_EMIT pointerLeft(); }
+void MapView::leaveEvent(QEvent*) {
+    m_pointer.reset();
+    m_handles.leave();
+    update();
+    Q_EMIT pointerLeft();
+}
 
 }  // namespace noctis

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/look/handle_marks.h"
 #include "app/look/viewport.h"
 #include "app/look/wipe_line.h"
 #include "core/relief/map_picture.h"
@@ -38,6 +39,11 @@ public:
     /// A place along the section that is pointed at, 0..1.
     void setSectionNeedle(std::optional<float> along);
 
+    /// What can be dragged on it, cells of the full map.
+    void setHandles(std::vector<PictureHandle> handles);
+    /// Strokes are drawn with the left button. brush: its radius in cells, 0 for none. text: what to do.
+    void setDrawn(bool drawn, qreal brush, const QString& text);
+
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
     [[nodiscard]] qreal zoom() const { return m_viewport.zoom() * devicePixelRatioF(); }
@@ -61,6 +67,11 @@ Q_SIGNALS:
     void lampMoved(const noctis::V3f& towardsLight);
     void menuAsked(const QPointF& cells, const QPoint& global);
     void zoomChanged();
+    void handleMoved(const std::string& owner, const std::string& handle, const QPointF& cells);
+    void handleRested();
+    void strokeBegun(const QPointF& cells, bool takesAway);
+    void strokeLed(const QPointF& cells);
+    void strokeEnded(const QPointF& cells);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -73,7 +84,7 @@ protected:
     void contextMenuEvent(QContextMenuEvent* event) override;
 
 private:
-    enum class Hand { None, Pan, Lamp, Section, SectionEnd, Wipe };
+    enum class Hand { None, Pan, Lamp, Section, SectionEnd, Wipe, Handle, Stroke };
     [[nodiscard]] QSizeF cells() const;
     void redraw();
     [[nodiscard]] QImage pictureOf(const FieldPyramid& map, int factor,
@@ -82,6 +93,8 @@ private:
     void paintLabels(QPainter& painter) const;
     void paintSection(QPainter& painter) const;
     void paintLamp(QPainter& painter) const;
+    void paintNote(QPainter& painter, const QString& text) const;
+    void paintBrush(QPainter& painter) const;
     void moveLamp(const QPointF& at);
 
     std::shared_ptr<const FieldPyramid> m_map;
@@ -103,6 +116,11 @@ private:
     QPointF m_draggedTo;
     std::optional<std::array<QPointF, 2>> m_section;
     std::optional<float> m_needle;
+    HandleMarks m_handles;
+    bool m_drawn = false;
+    qreal m_brush = 0.0;
+    QString m_drawnHint;
+    std::optional<QPointF> m_pointer;
     std::shared_ptr<const FieldPyramid> m_difference;
     HeightSpread m_differs;
 };

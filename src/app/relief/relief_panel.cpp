@@ -164,6 +164,7 @@ void ReliefPanel::setRelief(const std::string& id) {
     m_id = id;
     m_editing.clear();
     rebuildCards();
+    setInHand({});
 }
 
 void ReliefPanel::change(const QString& what, const QString& gesture,
@@ -229,6 +230,16 @@ void ReliefPanel::rebuildCards() {
         m_cards.push_back(card);
         card->setOpen(card->id() == m_editing);
         connect(card, &ShapingCard::opened, this, &ReliefPanel::open);
+        connect(card, &ShapingCard::inHandAsked, this, [this](const QString& way, bool on) {
+            setInHand(on ? InHand{way.toStdString(), {}} : InHand{});
+        });
+        connect(card, &ShapingCard::picksAsked, this, [this](const QString& setting, bool on) {
+            setInHand(on ? InHand{{}, setting.toStdString()} : InHand{});
+        });
+        connect(card, &ShapingCard::brushChanged, this, [this](const Brush& brush) {
+            m_brush = brush;
+            Q_EMIT inHandChanged();
+        });
         connect(card, &ShapingCard::rested, this, [this] {
             Q_EMIT handMoves(false);
             m_session.endGesture();
@@ -280,6 +291,16 @@ void ReliefPanel::open(const std::string& id) {
     m_editing = m_editing == id ? std::string() : id;
     for (ShapingCard* each : m_cards)
         each->setOpen(each->id() == m_editing);
+    setInHand({});
+}
+
+void ReliefPanel::setInHand(InHand inHand) {
+    m_inHand = std::move(inHand);
+    for (ShapingCard* each : m_cards) {
+        const bool its = each->id() == m_editing;
+        each->setInHand(its ? m_inHand.way : std::nullopt, its ? m_inHand.picked : std::string());
+    }
+    Q_EMIT inHandChanged();
 }
 
 void ReliefPanel::offer(const QString& text, const QString& help, std::function<void()> remedy) {
@@ -348,6 +369,20 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
             change(tr("Turn the green channel"), {}, [](Relief& relief) {
                 const bool down = relief.settings.get<bool>("flip_y");
                 relief.settings.set("flip_y", !down);
+            });
+        });
+    if (holds("upside down"))
+        offer(tr("Turn it over"), tr("Makes hills of valleys, and valleys of hills."), [this] {
+            change(tr("Turn it over"), {}, [](Relief& relief) {
+                if (relief.source == "grey") {
+                    const auto black = relief.settings.get<float>("black");
+                    relief.settings.set("black", relief.settings.get<float>("white"));
+                    relief.settings.set("white", black);
+                    return;
+                }
+                Shaping turned = newShaping(reliefCatalogue(), "exaggerate", relief);
+                turned.settings.set("factor", -1.0F);
+                relief.shapings.insert(relief.shapings.begin(), std::move(turned));
             });
         });
     if (holds("stairs can be smoothed"))

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/picture/shape_drawing.h"
 #include "app/relief/shaping_card.h"
 #include "app/session/relief_worker.h"
 
@@ -24,12 +25,22 @@ public:
     void setProblem(const QString& why);
     /// The shaping whose card is open; empty: none.
     [[nodiscard]] const std::string& editing() const { return m_editing; }
+    /// What of that card is drawn or clicked on the map.
+    struct InHand {
+        std::optional<std::string> way{};  ///< to a criterion of its Where
+        std::string picked{};              ///< a setting that is places
+        [[nodiscard]] bool any() const { return way || !picked.empty(); }
+    };
+    [[nodiscard]] const InHand& inHand() const { return m_inHand; }
+    void setInHand(InHand inHand);
+    [[nodiscard]] const Brush& brush() const { return m_brush; }
     void addShaping(const std::string& type);
     /// Opens a card, or closes it if it is open.
     void open(const std::string& id);
 
 Q_SIGNALS:
     void handMoves(bool moves);
+    void inHandChanged();
     void writeAsked();
 
 private:
@@ -46,6 +57,8 @@ private:
     NameSource m_names;
     std::string m_id;
     std::string m_editing;
+    InHand m_inHand;
+    Brush m_brush;
     QVBoxLayout* m_cardsLayout = nullptr;
     std::vector<ShapingCard*> m_cards;
     QMenu* m_add = nullptr;

@@ -2,7 +2,9 @@
 #include "app/instruments/height_axis.h"
 #include "app/look/picture_paint.h"
 #include "app/relief/relief_room.h"
+#include "core/image/error.h"
 #include "core/relief/derived_maps.h"
+#include "core/relief/map_pass.h"
 #include "core/relief/sources.h"
 #include "core/shaping/registry.h"
 
@@ -150,34 +152,19 @@ void ReliefRoom::showMapMenu(const QPointF& cells, const QPoint& global) {
 }
 
 void ReliefRoom::giveToPicture(const std::string& map) {
-    const PassSet& frame = m_session.passes();
-    const HeightField& field = m_worked->map->full();
-    if (m_worked->factor != 1 || !field.places.empty() || field.width() != frame.width ||
-        field.height() != frame.height) {
-        Q_EMIT m_session.told(
-            tr("This map's cells are not the picture's pixels: write it to a file, "
-               "or make it from the picture's own frame seen in parallel."),
-            true);
+    if (m_worked->factor != 1)
         return;
+    const PassSet& frame = m_session.passes();
+    try {
+        PassSet given;
+        given.view = frame.view;
+        given.camera = frame.camera;
+        given.put(passOfMap(m_worked->map->full(), map, frame));
+        m_session.takeRendered(given);
+        Q_EMIT m_session.told(tr("The picture has it as a pass."), false);
+    } catch (const Error& error) {
+        Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
     }
-    Pass pass;
-    pass.name = map == "height" ? "height" : "relief." + map;
-    pass.kind = map == "height" ? PassKind::Height : derivedMap(map).kind;
-    pass.image = map == "height" ? field.heights : derivedMap(map).make(field);
-    pass.derived = true;
-    const PassKindInfo& info = passKindInfo(pass.kind);
-    if (static_cast<int>(info.channels.size()) == pass.image.channels())
-        pass.image = pass.image.select(pass.image.channels() == 3 ? std::vector<int>{0, 1, 2}
-                                                                  : std::vector<int>{0},
-                                       info.channels);
-    if (pass.kind == PassKind::Normal)
-        pass.space = "camera";
-    PassSet given;
-    given.view = frame.view;
-    given.camera = frame.camera;
-    given.put(std::move(pass));
-    m_session.takeRendered(given);
-    Q_EMIT m_session.told(tr("The picture has it as a pass."), false);
 }
 
 }  // namespace noctis

@@ -7,6 +7,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/picture/pass_names.h"
+#include "app/relief/map_hand.h"
 #include "app/relief/relief_export.h"
 #include "app/relief/relief_panel.h"
 #include "app/relief/relief_strip.h"
@@ -137,6 +138,13 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
         if (std::exchange(m_moving, false))
             takeProject();
     });
+    m_hand = new MapHand(m_session, *m_map, *m_panel, this);
+    connect(m_hand, &MapHand::moves, this, [this] { m_moving = true; });
+    connect(m_hand, &MapHand::rested, this, [this] {
+        m_session.endGesture();
+        if (std::exchange(m_moving, false))
+            takeProject();
+    });
     connect(m_map, &MapView::menuAsked, this, &ReliefRoom::showMapMenu);
     connect(m_map, &MapView::sectionDrawn, this, [this](const QPointF& a, const QPointF& b) {
         m_line = {a, b};
@@ -244,9 +252,11 @@ void ReliefRoom::takeProject() {
         takePasses();
     m_strip->setReliefs(project.reliefs, m_chosen);
     m_panel->takeProject();
+    m_hand->refresh();
     const Relief* relief = reliefOf(project, m_chosen);
     if (relief == nullptr) {
         m_worked.reset();
+        m_hand->setWorked(nullptr);
         m_map->setMap(nullptr, 1);
         m_solid->setMap(nullptr, {});
         return;
@@ -274,6 +284,7 @@ void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
         std::abs(before.height() - now.height()) > worked->factor + 8)
         m_line.reset();  // it was drawn over another map
     m_worked = worked;
+    m_hand->setWorked(worked);
     m_map->setHint({});
     m_map->setRange(worked->report.range);
     m_map->setMap(worked->map, worked->factor);

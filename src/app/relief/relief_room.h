@@ -12,6 +12,7 @@ class QMenu;
 namespace noctis {
 
 class HeightAxis;
+class MapHand;
 class ReliefExport;
 class ReliefPanel;
 class ReliefStrip;
@@ -97,6 +98,7 @@ private:
     ReliefPanel* m_panel;
     ReliefExport* m_export;
     ReliefTools* m_tools;
+    MapHand* m_hand;
     QMenu* m_add;
 };
 

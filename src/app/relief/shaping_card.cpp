@@ -106,6 +106,8 @@ void ShapingCard::buildBody() {
                       m_shaping);
     });
     connect(m_form, &SettingsForm::rested, this, &ShapingCard::rested);
+    m_form->offerPicks();
+    connect(m_form, &SettingsForm::picksAsked, this, &ShapingCard::picksAsked);
     if (!m_isSource) {
         m_where = new WherePanel(m_names);
         layout->addWidget(m_where);
@@ -115,6 +117,8 @@ void ShapingCard::buildBody() {
                     Q_EMIT edited(what, gesture, m_shaping);
                 });
         connect(m_where, &WherePanel::rested, this, &ShapingCard::rested);
+        connect(m_where, &WherePanel::inHandAsked, this, &ShapingCard::inHandAsked);
+        connect(m_where, &WherePanel::brushChanged, this, &ShapingCard::brushChanged);
     }
     m_layout->addWidget(m_body);
     setShaping(m_shaping);
@@ -127,6 +131,13 @@ void ShapingCard::setOpen(bool open) {
     if (m_body != nullptr)
         m_body->setVisible(open);
     update();
+}
+
+void ShapingCard::setInHand(const std::optional<std::string>& way, const std::string& picked) {
+    if (m_where != nullptr)
+        m_where->setInHand(way);
+    if (m_form != nullptr)
+        m_form->setPicked(picked);
 }
 
 void ShapingCard::showMenu(const QPoint& at) {

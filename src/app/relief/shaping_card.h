@@ -1,9 +1,12 @@
 #pragma once
 
 #include "app/controls/value_editor.h"
+#include "app/picture/shape_drawing.h"
 #include "core/relief/relief.h"
 
 #include <QFrame>
+
+#include <optional>
 
 class QLabel;
 class QMenu;
@@ -28,6 +31,8 @@ public:
     void setShaping(const Shaping& shaping);
     void setProblem(const QString& text);
     void setOpen(bool open);
+    /// What of it is drawn or clicked on the map: the way to a criterion of its Where, or a setting.
+    void setInHand(const std::optional<std::string>& way, const std::string& picked);
     [[nodiscard]] bool isOpen() const { return m_open; }
 
 Q_SIGNALS:
@@ -35,6 +40,11 @@ Q_SIGNALS:
     /// gesture: the same for all of one drag.
     void edited(const QString& what, const QString& gesture, const noctis::Shaping& shaping);
     void rested();
+    /// A criterion of its Where is to be drawn on the map, or no more.
+    void inHandAsked(const QString& way, bool on);
+    void brushChanged(const noctis::Brush& brush);
+    /// The places of a setting are to be clicked on the map, or no more.
+    void picksAsked(const QString& setting, bool on);
     void moved(const std::string& id, int way);
     void removed(const std::string& id);
 

@@ -2,6 +2,7 @@
 
 #include "app/look/picture_paint.h"
 #include "core/passes/statistics.h"
+#include "core/relief/upside_down.h"
 #include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 
@@ -159,7 +160,11 @@ void ReliefWorker::work(const Job& job, const std::stop_token& stop) {
             return;
         shown->factor = factor;
         shown->told = qstring(evaluator.input().told);
+        shown->frame = frameSizeOf(evaluator.input());
         shown->report = reportOf(field, SampleType::Short);
+        if (const auto agreement = agreementWith(job.around.frame, field))
+            if (isUpsideDown(*agreement))
+                shown->report.warnings.push_back(upsideDownText(*agreement));
         shown->spread = spreadOf(field.heights);
         shown->counts = countsOf(field, shown->spread);
         shown->map = std::make_shared<const FieldPyramid>(std::move(field));

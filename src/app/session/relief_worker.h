@@ -32,6 +32,7 @@ struct WorkedRelief {
     std::vector<float> counts;  ///< of heights from lowest to highest, 0..1
     int factor = 1;             ///< its size over the full one
     QString told;               ///< where it is from
+    FrameSize frame;            ///< that it is made from
 };
 
 /// Works reliefs on a thread of its own; the newest request counts. Inputs that were read or traced are kept

@@ -32,21 +32,6 @@ void addWhere(const Where& where, const Catalogue& catalogue, const Step& step,
         addWhere(where.parts[i], catalogue, step, fmt::format("{}/{}", owner, i), groups);
 }
 
-/// The criterion at the end of a way through the parts; none if it leads nowhere.
-const Where* partAt(const Where& where, std::string_view way) {
-    const Where* at = &where;
-    while (!way.empty()) {
-        std::size_t index = 0;
-        const char* end = way.data() + way.size();
-        const auto [rest, error] = std::from_chars(way.data() + 1, end, index);
-        if (error != std::errc() || index >= at->parts.size())
-            return nullptr;
-        at = &at->parts[index];
-        way = std::string_view(rest, static_cast<std::size_t>(end - rest));
-    }
-    return at->kind == Where::Kind::Criterion ? at : nullptr;
-}
-
 }  // namespace
 
 std::vector<const Handle*> HandleGroup::shown(HandleKind kind) const {
@@ -87,12 +72,30 @@ std::string ownerOfCriterion(const std::string& step, const std::string& way) {
     return fmt::format("{}{}{}", step, kWhere, way);
 }
 
+const Where* criterionAt(const Where& where, std::string_view way) {
+    const Where* at = &where;
+    while (!way.empty()) {
+        std::size_t index = 0;
+        const char* end = way.data() + way.size();
+        const auto [rest, error] = std::from_chars(way.data() + 1, end, index);
+        if (error != std::errc() || index >= at->parts.size())
+            return nullptr;
+        at = &at->parts[index];
+        way = std::string_view(rest, static_cast<std::size_t>(end - rest));
+    }
+    return at->kind == Where::Kind::Criterion ? at : nullptr;
+}
+
+Where* criterionAt(Where& where, std::string_view way) {
+    return const_cast<Where*>(criterionAt(std::as_const(where), way));
+}
+
 const Where* criterionOf(const Recipe& recipe, const std::string& owner) {
     const auto mark = owner.rfind(kWhere);
     const Step* step = recipe.find(stepOfOwner(owner));
     return mark == std::string::npos || step == nullptr
                ? nullptr
-               : partAt(step->where, std::string_view(owner).substr(mark + 1));
+               : criterionAt(step->where, std::string_view(owner).substr(mark + 1));
 }
 
 Where* criterionOf(Recipe& recipe, const std::string& owner) {

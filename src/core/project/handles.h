@@ -33,6 +33,10 @@ void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& o
 bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::string& step,
                     const V3f& surface, const V3f& towardsLight);
 
+/// The criterion at the end of a way through a Where's parts, "/1/0"; none if it leads nowhere.
+const Where* criterionAt(const Where& where, std::string_view way);
+Where* criterionAt(Where& where, std::string_view way);
+
 /// The criterion of a step's Where that owner names; none if there is no such one.
 Where* criterionOf(Recipe& recipe, const std::string& owner);
 const Where* criterionOf(const Recipe& recipe, const std::string& owner);

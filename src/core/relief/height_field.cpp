@@ -11,6 +11,43 @@ namespace noctis {
 
 Image unsetHeights(int width, int height) { return Image::unset(width, height, {"Y"}); }
 
+V2f placeOf(const HeightField& field, int x, int y, int sourceWidth, int sourceHeight) noexcept {
+    if (!field.places.empty())
+        return {field.places(x, y, 0), field.places(x, y, 1)};
+    return {(static_cast<float>(x) + 0.5F) * static_cast<float>(sourceWidth) /
+                static_cast<float>(field.width()),
+            (static_cast<float>(y) + 0.5F) * static_cast<float>(sourceHeight) /
+                static_cast<float>(field.height())};
+}
+
+V2f cellOf(const HeightField& field, const V2f& place, int sourceWidth, int sourceHeight) noexcept {
+    if (field.places.empty())
+        return {place.x * static_cast<float>(field.width()) / static_cast<float>(sourceWidth),
+                place.y * static_cast<float>(field.height()) / static_cast<float>(sourceHeight)};
+    V2f best(std::numeric_limits<float>::quiet_NaN());
+    float nearest = kNothingHit;
+    const auto look = [&](int x0, int y0, int x1, int y1, int step) {
+        for (int y = std::max(y0, 0); y < std::min(y1, field.height()); y += step)
+            for (int x = std::max(x0, 0); x < std::min(x1, field.width()); x += step) {
+                const float away =
+                    (placeOf(field, x, y, sourceWidth, sourceHeight) - place).length2();
+                if (away < nearest) {
+                    nearest = away;
+                    best = {static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F};
+                }
+            }
+    };
+    // In steps first: cells beside each other show places beside each other.
+    constexpr int kStep = 8;
+    look(0, 0, field.width(), field.height(), kStep);
+    if (nearest < kNothingHit) {
+        const V2f about = best;
+        look(static_cast<int>(about.x) - kStep, static_cast<int>(about.y) - kStep,
+             static_cast<int>(about.x) + kStep + 1, static_cast<int>(about.y) + kStep + 1, 1);
+    }
+    return best;
+}
+
 HeightSpread spreadOf(const Image& heights) {
     HeightSpread spread;
     float lowest = kNothingHit;

@@ -42,6 +42,12 @@ struct HeightField {
     [[nodiscard]] int height() const noexcept { return heights.height(); }
 };
 
+/// The place of the source's frame, which is so large, that a cell shows, px; NaN for none.
+V2f placeOf(const HeightField& field, int x, int y, int sourceWidth, int sourceHeight) noexcept;
+/// The middle of the cell that shows a place of the source's frame, cells; the nearest there is. Of a field without
+/// any place NaN.
+V2f cellOf(const HeightField& field, const V2f& place, int sourceWidth, int sourceHeight) noexcept;
+
 /// A field of this size with every height unset.
 Image unsetHeights(int width, int height);
 

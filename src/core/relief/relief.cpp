@@ -33,16 +33,6 @@ void addToHash(Hash& hash, const Shaping& shaping) {
     addToHash(hash, shaping.where);
 }
 
-/// The pixel of the source's frame a cell shows.
-V2f placeOf(const HeightField& field, int x, int y, int sourceWidth, int sourceHeight) {
-    if (!field.places.empty())
-        return {field.places(x, y, 0), field.places(x, y, 1)};
-    return {(static_cast<float>(x) + 0.5F) * static_cast<float>(sourceWidth) /
-                static_cast<float>(field.width()),
-            (static_cast<float>(y) + 0.5F) * static_cast<float>(sourceHeight) /
-                static_cast<float>(field.height())};
-}
-
 /// What was, and what is where a mask is white.
 HeightField mixed(const HeightField& before, HeightField after, const Image& mask) {
     if (!after.heights.sameSize(before.heights))
@@ -204,11 +194,12 @@ void ReliefEvaluator::keep(std::uint64_t key, const HeightField& field) {
 
 /// How much of each cell a Where covers; empty for everywhere.
 Image ReliefEvaluator::maskOf(const HeightField& field, const Where& where, const RunContext& run) {
-    const PassSet& set = m_input.passes;
     if (where.everywhere())
         return {};
-    if (set.empty())
-        throw Error(ErrorCode::MissingPass, "its Where needs passes, and there are none");
+    PassSet set = m_input.passes;
+    const FrameSize size = frameSizeOf(m_input);
+    set.width = size.width;  // shapes need no passes
+    set.height = size.height;
     PictureFiles files;
     const FrameContext context(set, 1, m_masks, files, m_generation);
     const WorkingFrame frame(context, Image(set.width, set.height, {"R", "G", "B"}));

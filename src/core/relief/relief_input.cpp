@@ -15,6 +15,11 @@ namespace noctis {
 
 namespace fs = std::filesystem;
 
+FrameSize frameSizeOf(const ReliefInput& input) {
+    return input.passes.empty() ? FrameSize{input.stored.width(), input.stored.height()}
+                                : FrameSize{input.passes.width, input.passes.height};
+}
+
 ReliefInput readReliefInput(const std::vector<fs::path>& files, const Readings& readings) {
     if (files.empty())
         throw Error(ErrorCode::BadSetting, "there is no file to make heights from");

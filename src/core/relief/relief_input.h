@@ -20,6 +20,13 @@ struct ReliefInput {
     std::string signature{};  ///< another one for other content; empty: by the files' names
 };
 
+/// The frame that a relief's places are pixels of.
+struct FrameSize {
+    int width = 0;
+    int height = 0;
+};
+FrameSize frameSizeOf(const ReliefInput& input);
+
 /// What a relief is made from: files of passes; a view of a scene, of the file or the open one, that is traced;
 /// or, without files and view, the frame in Picture.
 struct ReliefFrom {

@@ -247,6 +247,82 @@ TEST_CASE("reliefs are saved with the project and come back", "[relief-room]") {
     CHECK(again.warnings.empty());
 }
 
+TEST_CASE("an operation's shape is drawn on the map and dragged there", "[relief-room]") {
+    Opened opened;
+    opened.room().panel().addShaping("exaggerate");
+    opened.settle();
+    opened.window.session().change({}, {}, [](Project& p) {
+        p.reliefs[0].shapings[0].where = stepCatalogue().newCriterion("ellipse");
+    });
+    opened.settle();
+    const auto where = [&]() -> const Where& {
+        return opened.window.session().project().reliefs[0].shapings[0].where;
+    };
+    const auto centre = [&] { return where().settings.get<V2f>("centre"); };
+    opened.click("draw-0");
+    MapView& map = opened.room().map();
+    const auto at = [&](double x, double y) { return map.fromMap({x, y}).toPoint(); };
+    drag(map, at(20, 30), at(60, 70));
+    opened.settle();
+    CHECK(centre().x == Approx(40.0F).margin(1.0));
+    CHECK(centre().y == Approx(50.0F).margin(1.0));
+    CHECK(where().settings.get<V2f>("radii").x == Approx(20.0F).margin(1.0));
+    // Only there is it higher now.
+    const Image& heights = opened.room().worked()->map->full().heights;
+    CHECK(heights(48, 58, 0) > 1.5F * Waves{}.at(48, 58));
+    CHECK(heights(90, 5, 0) == Approx(Waves{}.at(90, 5)).margin(2e-4));
+    opened.click("draw-0");  // no more
+    drag(map, at(centre().x, centre().y), at(50, 40));
+    opened.settle();
+    CHECK(centre().x == Approx(50.0F).margin(1.5));
+    CHECK(centre().y == Approx(40.0F).margin(1.5));
+    opened.window.session().undo();
+    CHECK(centre().x == Approx(40.0F).margin(1.0));
+}
+
+TEST_CASE("three places are clicked on the map", "[relief-room]") {
+    Opened opened;
+    opened.room().panel().addShaping("level");
+    opened.window.session().change({}, {}, [](Project& p) {
+        p.reliefs[0].shapings[0].settings.set("by", std::string("points"));
+    });
+    opened.settle();
+    opened.click("click-places");
+    MapView& map = opened.room().map();
+    for (const QPointF& cell : {QPointF(20, 20), QPointF(70, 24), QPointF(40, 80)})
+        QTest::mouseClick(&map, Qt::LeftButton, {}, map.fromMap(cell).toPoint());
+    opened.settle();
+    const PlaceList places =
+        opened.window.session().project().reliefs[0].shapings[0].settings.get<PlaceList>("points");
+    REQUIRE(places.size() == 3);
+    CHECK(places[1].x == Approx(70.0F).margin(1.0));
+    CHECK(places[2].y == Approx(80.0F).margin(1.0));
+    // The plane through them is taken off.
+    const Image& heights = opened.room().worked()->map->full().heights;
+    CHECK(heights(20, 20, 0) == Approx(0.0F).margin(1e-3));
+    CHECK(heights(40, 80, 0) == Approx(0.0F).margin(1e-3));
+    CHECK_FALSE(opened.child<QPushButton>("click-places")->isChecked());
+}
+
+TEST_CASE("a grey map that is upside down is turned over at a click", "[relief-room]") {
+    Opened opened;
+    // The stone's heights, dark where they are high.
+    FilePart part;
+    part.image = filledBy(96, 96, [](int x, int y) {
+        return 0.5F - 40.0F * Waves{}.at(static_cast<float>(x), static_cast<float>(y));
+    });
+    part.type = SampleType::Short;
+    writeImageFile(opened.folder / "bump.png", {part});
+    opened.room().addFromFile(opened.folder / "bump.png");
+    opened.settle();
+    CHECK(opened.child<QLabel>("relief-warnings")->text().contains("upside down"));
+    opened.click("remedy Turn it over");
+    opened.settle();
+    CHECK_FALSE(opened.child<QLabel>("relief-warnings")->text().contains("upside down"));
+    const Image& heights = opened.room().worked()->map->full().heights;
+    CHECK(heights(10, 0, 0) > heights(30, 0, 0));  // as the waves are
+}
+
 TEST_CASE("the same from normals only, and a map that can't be made says why", "[relief-room]") {
     Opened opened;
     opened.window.session().change({}, {}, [](Project& p) {

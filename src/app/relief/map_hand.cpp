@@ -1,0 +1,216 @@
+#include "app/relief/map_hand.h"
+
+#include "app/look/picture_paint.h"
+#include "app/relief/map_view.h"
+#include "app/relief/relief_panel.h"
+#include "core/project/handles.h"
+#include "core/relief/sources.h"
+#include "core/shaping/registry.h"
+#include "core/steps/registry.h"
+
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+constexpr std::size_t kPlacesOfPlane = 3;
+
+/// Of the source these are places of the frame, of an operation cells of the map.
+const std::string kSource = "source";
+
+}  // namespace
+
+MapHand::MapHand(Session& session, MapView& map, ReliefPanel& panel, QObject* parent)
+    : QObject(parent), m_session(session), m_map(map), m_panel(panel) {
+    connect(&m_panel, &ReliefPanel::inHandChanged, this, [this] {
+        m_clicked.clear();
+        refresh();
+    });
+    connect(&m_map, &MapView::strokeBegun, this, [this](const QPointF& cells, bool takesAway) {
+        draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
+            return m_shape.begin(type, s, m_panel.brush(), framePlace(cells), takesAway, 1.0F);
+        });
+    });
+    connect(&m_map, &MapView::strokeLed, this, [this](const QPointF& cells) {
+        draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
+            return m_shape.lead(type, s, m_panel.brush(), framePlace(cells), 1.0F);
+        });
+    });
+    connect(&m_map, &MapView::strokeEnded, this, [this](const QPointF& cells) {
+        if (!m_panel.inHand().picked.empty())
+            click(cells);
+        draw({}, [&](const CriterionType& type, const Settings& s) {
+            return ShapeHand::end(type, s, framePlace(cells));
+        });
+        Q_EMIT rested();
+    });
+    connect(&m_map, &MapView::handleMoved, this, &MapHand::moveHandle);
+    connect(&m_map, &MapView::handleRested, this, &MapHand::rested);
+}
+
+const Relief* MapHand::relief() const {
+    return m_worked == nullptr ? nullptr
+                               : reliefOf(m_session.project(), m_worked->request.relief.id);
+}
+
+const Where* MapHand::where() const {
+    const Relief* there = relief();
+    if (there == nullptr)
+        return nullptr;
+    for (const Shaping& shaping : there->shapings)
+        if (shaping.id == m_panel.editing())
+            return &shaping.where;
+    return nullptr;
+}
+
+const Where* MapHand::inHand() const {
+    const Where* whole = where();
+    const auto& way = m_panel.inHand().way;
+    return whole == nullptr || !way ? nullptr : criterionAt(*whole, *way);
+}
+
+V2f MapHand::framePlace(const QPointF& cells) const {
+    const HeightField& field = m_worked->map->full();
+    const auto factor = static_cast<qreal>(m_worked->factor);
+    const QPointF own = cells / factor;
+    const auto width = static_cast<float>(m_worked->frame.width);
+    const auto height = static_cast<float>(m_worked->frame.height);
+    if (field.places.empty())
+        return {static_cast<float>(own.x()) * width / static_cast<float>(field.width()),
+                static_cast<float>(own.y()) * height / static_cast<float>(field.height())};
+    return placeOf(field, std::clamp(static_cast<int>(own.x()), 0, field.width() - 1),
+                   std::clamp(static_cast<int>(own.y()), 0, field.height() - 1),
+                   m_worked->frame.width, m_worked->frame.height);
+}
+
+void MapHand::setWorked(const std::shared_ptr<const WorkedRelief>& worked) {
+    m_worked = worked;
+    refresh();
+}
+
+void MapHand::refresh() {
+    showHandles();
+    showDrawing();
+}
+
+void MapHand::showHandles() {
+    std::vector<PictureHandle> handles;
+    if (const Where* whole = where())
+        addHandles(*whole, {}, handles);
+    for (const V2f& place : m_clicked)
+        handles.push_back({kSource,
+                           {},
+                           tr("clicked"),
+                           QPointF(static_cast<qreal>(place.x), static_cast<qreal>(place.y))});
+    m_map.setHandles(std::move(handles));
+}
+
+void MapHand::addHandles(const Where& where, const std::string& way,
+                         std::vector<PictureHandle>& to) const {
+    if (where.kind == Where::Kind::Criterion) {
+        const HandleGroup group{
+            way, {}, nullptr, &stepCatalogue().criterion(where.name).handles, where.settings, true};
+        for (const Handle* handle : group.shown(HandleKind::Place)) {
+            const V2f at = std::get<V2f>(handle->at(where.settings));
+            const V2f cell =
+                cellOf(m_worked->map->full(), at, m_worked->frame.width, m_worked->frame.height) *
+                static_cast<float>(m_worked->factor);
+            if (std::isfinite(cell.x))
+                to.push_back({way, handle->id, qstring(handle->label),
+                              QPointF(static_cast<qreal>(cell.x), static_cast<qreal>(cell.y))});
+        }
+    }
+    for (std::size_t i = 0; i < where.parts.size(); ++i)
+        addHandles(where.parts[i], way + "/" + std::to_string(i), to);
+}
+
+void MapHand::showDrawing() {
+    const Where* part = inHand();
+    const Drawing drawing =
+        part == nullptr ? Drawing::None : drawingOf(stepCatalogue().criterion(part->name));
+    QString text;
+    if (drawing == Drawing::Shape)
+        text = tr("Drag it out on the map.");
+    else if (drawing == Drawing::Outline)
+        text = tr("Click its corners on the map.");
+    else if (drawing == Drawing::Brush)
+        text = tr("Paint on the map; the right button takes away.");
+    if (!m_panel.inHand().picked.empty())
+        text = tr("Click place %1 of %2 on the map.").arg(m_clicked.size() + 1).arg(kPlacesOfPlane);
+    qreal brush = 0.0;
+    if (drawing == Drawing::Brush && m_worked != nullptr)
+        brush = static_cast<qreal>(m_panel.brush().radius) * m_worked->factor *
+                m_worked->map->full().width() / std::max(1, m_worked->frame.width);
+    m_map.setDrawn(!text.isEmpty(), brush, text);
+}
+
+void MapHand::change(const QString& what, const QString& gesture, const std::string& way,
+                     const Settings& settings) {
+    const Relief* there = relief();
+    if (there == nullptr)
+        return;
+    if (!gesture.isEmpty())
+        Q_EMIT moves();
+    m_session.change(what, gesture, [&](Project& p) {
+        for (Shaping& shaping : reliefOf(p, there->id)->shapings)
+            if (shaping.id == m_panel.editing())
+                if (Where* part = criterionAt(shaping.where, way))
+                    part->settings = settings;
+    });
+}
+
+void MapHand::draw(const QString& gesture, const SettingsEdit& by) {
+    const Where* part = inHand();
+    if (part == nullptr)
+        return;
+    const CriterionType& type = stepCatalogue().criterion(part->name);
+    if (const std::optional<Settings> now = by(type, part->settings))
+        change(tr("Draw: %1").arg(qstring(type.label)), gesture, *m_panel.inHand().way, *now);
+}
+
+void MapHand::moveHandle(const std::string& way, const std::string& handle, const QPointF& cells) {
+    const Where* whole = where();
+    const Where* part = whole == nullptr ? nullptr : criterionAt(*whole, way);
+    const V2f to = framePlace(cells);
+    if (part == nullptr || handle.empty() || !std::isfinite(to.x))
+        return;
+    const CriterionType& type = stepCatalogue().criterion(part->name);
+    Settings settings = part->settings;
+    for (const Handle& each : type.handles)
+        if (each.id == handle)
+            each.moveTo(settings, to);
+    change(tr("%1: where").arg(qstring(type.label)),
+           QStringLiteral("handle.%1.%2").arg(qstring(way), qstring(handle)), way, settings);
+}
+
+void MapHand::click(const QPointF& cells) {
+    const Relief* there = relief();
+    if (there == nullptr)
+        return;
+    if (m_panel.editing() == kSource && !std::isfinite(framePlace(cells).x)) {
+        Q_EMIT m_session.told(tr("The map shows nothing there: click a place that was seen."),
+                              true);
+        return;
+    }
+    m_clicked.emplace_back(static_cast<float>(cells.x()), static_cast<float>(cells.y()));
+    if (m_clicked.size() < kPlacesOfPlane) {
+        refresh();
+        return;
+    }
+    PlaceList places = m_clicked;
+    const std::string setting = m_panel.inHand().picked;
+    if (m_panel.editing() == kSource)
+        for (V2f& place : places)
+            place = framePlace({static_cast<qreal>(place.x), static_cast<qreal>(place.y)});
+    m_panel.setInHand({});
+    m_session.change(tr("Click three places"), {}, [&](Project& p) {
+        Relief& changed = *reliefOf(p, there->id);
+        if (m_panel.editing() == kSource)
+            changed.settings.set(setting, std::move(places));
+        else if (Shaping* shaping = changed.find(m_panel.editing()))
+            shaping->settings.set(setting, std::move(places));
+    });
+}
+
+}  // namespace noctis

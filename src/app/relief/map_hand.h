@@ -1,0 +1,60 @@
+#pragma once
+
+#include "app/look/handle_marks.h"
+#include "app/picture/shape_drawing.h"
+#include "app/session/relief_worker.h"
+
+#include <QObject>
+#include <QPointF>
+
+#include <memory>
+
+namespace noctis {
+
+class MapView;
+class ReliefPanel;
+
+/// Where the hand works on the height map: the shapes of an operation's Where are drawn and dragged there, and places
+/// are clicked. They are places of the frame that the map is made from.
+class MapHand : public QObject {
+    Q_OBJECT
+public:
+    MapHand(Session& session, MapView& map, ReliefPanel& panel, QObject* parent);
+
+    /// Shows what the open card has now.
+    void refresh();
+    void setWorked(const std::shared_ptr<const WorkedRelief>& worked);
+
+Q_SIGNALS:
+    void moves();
+    void rested();
+
+private:
+    /// A place of the map, in cells of the full one, as a place of the frame; NaN where the map shows none.
+    [[nodiscard]] V2f framePlace(const QPointF& cells) const;
+    [[nodiscard]] const Relief* relief() const;
+    /// The open card's Where; null for none.
+    [[nodiscard]] const Where* where() const;
+    /// The criterion that is drawn; null for none.
+    [[nodiscard]] const Where* inHand() const;
+    void showHandles();
+    void addHandles(const Where& where, const std::string& way,
+                    std::vector<PictureHandle>& to) const;
+    void showDrawing();
+    using SettingsEdit =
+        std::function<std::optional<Settings>(const CriterionType&, const Settings&)>;
+    void draw(const QString& gesture, const SettingsEdit& by);
+    void change(const QString& what, const QString& gesture, const std::string& way,
+                const Settings& settings);
+    void click(const QPointF& cells);
+    void moveHandle(const std::string& way, const std::string& handle, const QPointF& cells);
+
+    Session& m_session;
+    MapView& m_map;
+    ReliefPanel& m_panel;
+    std::shared_ptr<const WorkedRelief> m_worked;
+    ShapeHand m_shape;
+    PlaceList m_clicked;
+};
+
+}  // namespace noctis
