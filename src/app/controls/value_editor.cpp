@@ -121,6 +121,8 @@ private:
     ColourWell* m_well;
 };
 
+constexpr QLatin1String kNoPlaces("[]");
+
 /// Any value by its text form. What can't be read goes back to what it was, and the tooltip says why.
 class LineEditor : public ValueEditor {
 public:
@@ -128,6 +130,8 @@ public:
         : ValueEditor(parent), m_parameter(parameter), m_names(names), m_line(new QLineEdit) {
         m_line->setFont(theme::font(12));
         m_line->setAccessibleName(qstring(parameter.label));
+        if (parameter.type == ValueType::Places)
+            m_line->setPlaceholderText(tr("none yet"));
         if (parameter.use == TextUse::SceneNames)
             m_line->setPlaceholderText(tr("all"));
         auto* row = rowOf(this);
@@ -144,7 +148,8 @@ public:
         m_shown = value;
         if (m_line->hasFocus())
             return;
-        m_line->setText(qstring(textFromValue(value)));
+        const QString text = qstring(textFromValue(value));
+        m_line->setText(text == kNoPlaces ? QString() : text);
         m_line->setCursorPosition(0);  // a long one shows its beginning
     }
     void offerPicks() override {
@@ -198,7 +203,9 @@ private:
     }
     void take(const QString& text) {
         try {
-            const Value value = valueFromText(m_parameter, text.toStdString());
+            const bool none = text.isEmpty() && m_parameter.type == ValueType::Places;
+            const Value value =
+                valueFromText(m_parameter, (none ? QString(kNoPlaces) : text).toStdString());
             m_line->setToolTip({});
             if (value == m_shown)
                 return;

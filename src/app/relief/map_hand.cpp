@@ -203,6 +203,8 @@ void MapHand::click(const QPointF& cells) {
     if (m_panel.editing() == kSource)
         for (V2f& place : places)
             place = framePlace({static_cast<qreal>(place.x), static_cast<qreal>(place.y)});
+    for (V2f& place : places)  // a hand is no finer, and short numbers can be read
+        place = {std::round(place.x * 4.0F) / 4.0F, std::round(place.y * 4.0F) / 4.0F};
     m_panel.setInHand({});
     m_session.change(tr("Click three places"), {}, [&](Project& p) {
         Relief& changed = *reliefOf(p, there->id);

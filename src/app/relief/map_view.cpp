@@ -193,7 +193,7 @@ void MapView::paintEvent(QPaintEvent*) {
     }
     m_handles.paint(painter, m_viewport);
     paintBrush(painter);
-    paintNote(painter, m_hint.isEmpty() ? m_drawnHint : m_hint);
+    paintNote(painter, m_drawnHint.isEmpty() ? m_hint : m_drawnHint);
 }
 
 void MapView::paintNote(QPainter& painter, const QString& text) const {

@@ -227,6 +227,11 @@ void ReliefRoom::choose(const std::string& id) {
     compareWith({}, MapView::Compare::None);
     m_map->setHint({});
     takeProject();
+    // As it was worked last, for its print or before: at once.
+    const Relief* relief = reliefOf(m_session.project(), m_chosen);
+    if (const auto kept = m_last.find(m_chosen);
+        relief != nullptr && kept != m_last.end() && kept->second->request.relief == *relief)
+        takeWorked(kept->second);
 }
 
 void ReliefRoom::takePasses() {

@@ -442,4 +442,9 @@ TEST_CASE("maps that were not chosen yet have prints, too", "[relief-room]") {
         colours.insert(shown.pixel(x, 30));
     CHECK(colours.size() > 8);  // waves, not the hatching of an empty one
     CHECK(opened.room().chosen() == "relief_1");
+    // The one that was worked last for its print is shown when it is chosen.
+    QTest::mouseClick(print, Qt::LeftButton);
+    opened.settle();
+    CHECK(opened.room().chosen() == "other");
+    CHECK(opened.room().worked()->request.relief.id == "other");
 }
