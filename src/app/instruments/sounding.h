@@ -47,6 +47,12 @@ protected:
     bool event(QEvent* event) override;
 
 private:
+    static constexpr int kBins = 240;
+    static constexpr qreal kSide = 16.0;
+    static constexpr qreal kHeader = 30.0;
+    static constexpr qreal kAxisHeight = 18.0;
+    static constexpr qreal kLabelWidth = 118.0;
+
     struct Grab {
         std::size_t lane = 0;
         std::size_t handle = 0;

@@ -3,7 +3,6 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/pass_rules.h"
-#include "core/passes/statistics.h"
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -299,65 +298,6 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
     refreshRules();
     arrange();
     m_filling = false;
-}
-
-void ReadingPanel::showRemedies(const Pass& pass) {
-    while (QLayoutItem* item = m_remedies->takeAt(0)) {
-        if (item->widget() != nullptr)
-            item->widget()->deleteLater();
-        delete item;
-    }
-    const auto offer = [&](const QString& text, const QString& help, const char* name, bool on,
-                           auto set) {
-        auto* button = new QPushButton(text);
-        button->setProperty("role", "link");
-        button->setObjectName(QLatin1String(name));
-        button->setCheckable(true);
-        button->setChecked(on);
-        button->setToolTip(help);
-        m_remedies->addWidget(button);
-        connect(button, &QPushButton::clicked, this, [this, set](bool now) {
-            set(m_reading, now);
-            Q_EMIT corrected(qstring(m_pass.key), m_reading);
-        });
-    };
-    if (pass.interpretation && pass.type == SampleType::Byte)
-        offer(tr("Even out the stairs"),
-              tr("Smooths the steps of 8 bits by no more than half a step; edges stay."),
-              "remedy-even", m_reading.evened, [](PassReading& r, bool now) { r.evened = now; });
-    if (pass.interpretation && (pass.sampling == Sampling::Filtered || m_reading.snapped))
-        offer(tr("Snap blended edges"),
-              tr("Puts each pixel that mixes two distances on one of them."), "remedy-snap",
-              m_reading.snapped, [](PassReading& r, bool now) { r.snapped = now; });
-    const Statistics stored = statisticsOf(pass.raw.empty() ? pass.image : pass.raw, 0);
-    const bool setAside = m_reading.kind == PassKind::Colour;
-    if (stored.constant() && pass.image.channels() == 1 && (setAside || !pass.warnings.empty()))
-        offer(tr("Set it aside"),
-              tr("Steps do without this pass, or derive it from others where they can."),
-              "remedy-aside", setAside, [](PassReading& r, bool now) {
-                  r.kind = now ? std::optional(PassKind::Colour) : std::nullopt;
-              });
-    if (m_reading.filled || stored.notANumber > 0)
-        offer(tr("Fill the gaps"),
-              tr("Pixels that are no numbers become like what is around them."), "remedy-fill",
-              m_reading.filled, [](PassReading& r, bool now) { r.filled = now; });
-    if (pass.interpretation && !pass.raw.empty() &&
-        pass.interpretation->coding != DepthCoding::Metres)
-        offer(tr("Near and far the other way round"), tr("Turns bright and dark."), "remedy-turn",
-              false, [this](PassReading& r, bool) {
-                  Interpretation turned = *m_pass.interpretation;
-                  turned.nearBright = !turned.nearBright;
-                  if (std::isfinite(turned.backgroundFrom))
-                      turned.backgroundFrom = turned.nearBright ? 0.0F : 1.0F;
-                  turned.reason.clear();
-                  r.depth = turned;
-              });
-    if (!passKindInfo(pass.kind).data() && pass.image.channels() == 4)
-        offer(tr("Colours are not multiplied by alpha"),
-              tr("For files whose edges are too dark or too bright: reads alpha as straight."),
-              "remedy-straight", m_reading.straight.value_or(false),
-              [](PassReading& r, bool now) { r.straight = now; });
-    m_remedies->addStretch(1);
 }
 
 void ReadingPanel::arrange() {

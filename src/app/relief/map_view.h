@@ -84,6 +84,7 @@ protected:
     void contextMenuEvent(QContextMenuEvent* event) override;
 
 private:
+    static constexpr qreal kDisc = 32.0;  ///< of the lamp, px
     enum class Hand { None, Pan, Lamp, Section, SectionEnd, Wipe, Handle, Stroke };
     [[nodiscard]] QSizeF cells() const;
     void redraw();
