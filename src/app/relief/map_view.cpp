@@ -6,7 +6,6 @@
 #include <QContextMenuEvent>
 #include <QLineF>
 #include <QMouseEvent>
-#include <QPainter>
 
 #include <algorithm>
 #include <cmath>

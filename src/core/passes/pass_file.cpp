@@ -9,10 +9,10 @@
 #include "core/passes/interpretation_text.h"
 #include "core/passes/pass_attributes.h"
 #include "core/passes/pass_settling.h"
+#include "core/passes/settled_colour.h"
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 #include <functional>
 #include <numeric>
 
@@ -151,19 +151,6 @@ Pass passAsTold(const fs::path& path, const FileInfo& info, const PassInFile& fo
             if (value.is_string())
                 pass.settings[key] = value.get<std::string>();
     return pass;
-}
-
-/// Scene-linear and associated, from what the file says of both.
-Image settledColour(Image image, const FileInfo& info) {
-    const bool hasAlpha = image.channel("A") >= 0;
-    if (!info.sceneLinear) {
-        // The curve is that of straight colours.
-        if (hasAlpha && !info.straightAlpha)
-            image = straightFromAssociated(image);
-        image = linearFromSrgb(image);
-    }
-    const bool straight = info.straightAlpha || !info.sceneLinear;
-    return hasAlpha && straight ? associatedFromStraight(image) : image;
 }
 
 /// Whether one is the other, larger or smaller: their sides agree within a pixel of the smaller one.
@@ -365,44 +352,6 @@ PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings)
     settleOpenNormals(set, open, readings.passes);
     deriveCoverage(set);
     return set;
-}
-
-Image readPicture(const fs::path& path) {
-    const FileInfo info = readFileInfo(path);
-    std::vector<int> channels;
-    std::vector<std::string> names;
-    for (const char* wanted : {"r", "g", "b", "a"})
-        for (int c = 0; c < static_cast<int>(info.channels.size()); ++c)
-            if (lower(info.channels[static_cast<std::size_t>(c)].name) == wanted) {
-                channels.push_back(c);
-                names.emplace_back(1, static_cast<char>(std::toupper(*wanted)));
-                break;
-            }
-    if (channels.size() < 3) {  // grey, or with names of their own
-        const int last = static_cast<int>(info.channels.size()) - 1;
-        channels = {0, std::min(1, last), std::min(2, last)};
-        if (last < 2)
-            channels = {0, 0, 0};
-        names = {"R", "G", "B"};
-        if (last == 1 || last == 3) {
-            channels.push_back(last);
-            names.emplace_back("A");
-        }
-    }
-    Image image =
-        settledColour(readFileChannels(path, info, channels)
-                          .select(
-                              [&] {
-                                  std::vector<int> all;
-                                  for (int c = 0; c < static_cast<int>(channels.size()); ++c)
-                                      all.push_back(c);
-                                  return all;
-                              }(),
-                              names),
-                      info);
-    if (image.channels() == 3)
-        image.append(Image(image.width(), image.height(), {"A"}, 1.0F));
-    return image;
 }
 
 PassSet readPassesWithoutPixels(const std::vector<fs::path>& paths) {

@@ -2,6 +2,7 @@
 
 #include "core/image/tiles.h"
 #include "core/steps/blur_sweep.h"
+#include "core/steps/mixed_colour.h"
 
 #include <algorithm>
 #include <array>
@@ -17,8 +18,6 @@ constexpr int kBandHeight = 16;
 constexpr int kColumns = 16;  ///< swept together, a cache line of floats
 /// A mixed pixel counts as whole when it shows this much of one surface.
 constexpr float kWhole = 0.97F;
-/// Less of a surface than this is too little to find its colour by.
-constexpr float kLeast = 0.02F;
 
 /// What was found from all four sides of a pixel.
 struct Around {
@@ -178,52 +177,6 @@ private:
         if (!nearlySame(next - here, here, next))
             return std::nullopt;
         return colourAt(x + dx, y + dy);
-    }
-
-    /// How much of a is in a mix of a and b; none if it is no such mix.
-    static std::optional<float> partOf(const std::array<float, 3>& mix,
-                                       const std::array<float, 3>& a,
-                                       const std::array<float, 3>& b) noexcept {
-        float along = 0.0F;
-        float length = 0.0F;
-        for (std::size_t c = 0; c < 3; ++c) {
-            along += (mix[c] - b[c]) * (a[c] - b[c]);
-            length += (a[c] - b[c]) * (a[c] - b[c]);
-        }
-        if (length < 1e-6F)
-            return std::nullopt;
-        const float part = along / length;
-        float off = 0.0F;
-        for (std::size_t c = 0; c < 3; ++c) {
-            const float d = mix[c] - b[c] - part * (a[c] - b[c]);
-            off += d * d;
-        }
-        if (part < -kLeast || part > 1.0F || off > 0.06F * length)
-            return std::nullopt;
-        return std::max(part, 0.0F);
-    }
-
-    /// Whether a colour that is no mix of the two is a's all the same: like it, or farther from b than it.
-    static bool isOf(const std::array<float, 3>& colour, const std::array<float, 3>& a,
-                     const std::array<float, 3>& b) noexcept {
-        float off = 0.0F;
-        float along = 0.0F;
-        float length = 0.0F;
-        for (std::size_t c = 0; c < 3; ++c) {
-            off += (colour[c] - a[c]) * (colour[c] - a[c]);
-            along += (colour[c] - b[c]) * (a[c] - b[c]);
-            length += (a[c] - b[c]) * (a[c] - b[c]);
-        }
-        return length >= 1e-6F && (off < 0.25F * length || along > length);
-    }
-
-    /// What must be with that much of b to give the mix.
-    static std::array<float, 3> remainder(const std::array<float, 3>& mix,
-                                          const std::array<float, 3>& b, float ofB) noexcept {
-        std::array<float, 3> out{};
-        for (std::size_t c = 0; c < 3; ++c)
-            out[c] = std::max(0.0F, (mix[c] - ofB * b[c]) / std::max(1.0F - ofB, 0.02F));
-        return out;
     }
 
     struct Guess {

@@ -2,6 +2,7 @@
 
 #include "core/tracer/bsdf.h"
 #include "core/tracer/directions.h"
+#include "core/tracer/pick_by_sums.h"
 #include "core/tracer/rgb.h"
 
 #include <algorithm>
@@ -33,17 +34,6 @@ V3f towardsLamp(float radius, const V3f& viewer, const Sample2& u) {
     const V2f onDisc = discFromSquare(u.x, u.y);
     const float height = std::sqrt(std::max(0.0F, 1.0F - onDisc.length2()));
     return Frame(viewer).toWorld({onDisc.x, onDisc.y, height}) * radius;
-}
-
-/// Picks from sums that grow; gives the index and how far within it.
-std::size_t pick(const float* sums, std::size_t count, float u, float& within) {
-    const float target = u * sums[count - 1];
-    const auto* found = std::upper_bound(sums, sums + count, target);
-    const auto index = std::min(static_cast<std::size_t>(found - sums), count - 1);
-    const float before = index == 0 ? 0.0F : sums[index - 1];
-    within =
-        std::clamp((target - before) / std::max(sums[index] - before, 1e-20F), 0.0F, 0.999999F);
-    return index;
 }
 
 }  // namespace
@@ -135,35 +125,6 @@ void Lighting::addSurfaces() {
             m_emitters.push_back(std::move(emitter));
         }
     }
-}
-
-void Lighting::prepareSky() {
-    Emitter emitter;
-    emitter.kind = Emitter::Kind::Sky;
-    emitter.group = m_skyGroup;
-    const Image& panorama = m_sky.panorama;
-    if (!panorama.empty()) {
-        float total = 0.0F;
-        for (int y = 0; y < panorama.height(); ++y) {
-            const float sine = std::sin(kPi * (static_cast<float>(y) + 0.5F) /
-                                        static_cast<float>(panorama.height()));
-            float row = 0.0F;
-            for (int x = 0; x < panorama.width(); ++x) {
-                row += sine * luminance({panorama(x, y, 0), panorama(x, y, 1), panorama(x, y, 2)}) +
-                       1e-9F;
-                m_skyColumns.push_back(row);
-            }
-            total += row;
-            m_skyRows.push_back(total);
-        }
-        emitter.power =
-            kPi * total * 2.0F / static_cast<float>(panorama.width() * panorama.height());
-    } else {
-        emitter.power = kPi * luminance(mix(m_sky.zenith, m_sky.horizon, 0.5F));
-    }
-    emitter.power *= m_sky.strength;
-    if (emitter.power > 0.0F)
-        m_emitters.push_back(emitter);
 }
 
 float Lighting::importance(const Emitter& e, const V3f& position,
@@ -293,7 +254,7 @@ int Lighting::middles(const V3f& position, const V3f& normal, Lamps which, Light
 void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample2& u,
                              LightSample& out) const noexcept {
     float within = 0.0F;
-    const std::size_t triangle = pick(e.areas.data(), e.areas.size(), u.x, within);
+    const std::size_t triangle = pickBySums(e.areas.data(), e.areas.size(), u.x, within);
     const auto c = worldCorners(m_scene, e.instance, triangle);
     const float root = std::sqrt(within);
     const float b1 = 1.0F - root;
@@ -330,66 +291,6 @@ float Lighting::pdfOfSurface(const V3f& position, const V3f& normal, const Hit& 
     const float cosine = std::abs(surface.geometricNormal.dot(direction));
     return chanceOf(static_cast<std::size_t>(index), position, normal) * hit.distance *
            hit.distance / (std::max(cosine, 1e-6F) * e.areas.back());
-}
-
-LinearRgb Lighting::skyRadiance(const V3f& d) const noexcept {
-    if (!m_sky.panorama.empty()) {
-        const float u = 0.5F + std::atan2(d.x, -d.z) / (2.0F * kPi);
-        const float v = std::acos(std::clamp(d.y, -1.0F, 1.0F)) / kPi;
-        const int x = std::clamp(static_cast<int>(u * static_cast<float>(m_sky.panorama.width())),
-                                 0, m_sky.panorama.width() - 1);
-        const int y = std::clamp(static_cast<int>(v * static_cast<float>(m_sky.panorama.height())),
-                                 0, m_sky.panorama.height() - 1);
-        return LinearRgb{m_sky.panorama(x, y, 0), m_sky.panorama(x, y, 1),
-                         m_sky.panorama(x, y, 2)} *
-               m_sky.strength;
-    }
-    if (d.y < 0.0F)
-        return mix(m_sky.horizon, m_sky.ground, std::min(1.0F, -d.y * 8.0F)) * m_sky.strength;
-    // Air thickens fast towards the horizon.
-    const float height = std::pow(std::min(d.y, 1.0F), 0.42F);
-    return mix(m_sky.horizon, m_sky.zenith, height) * m_sky.strength;
-}
-
-void Lighting::sampleSky(const V3f& normal, const Sample2& u, LightSample& out) const noexcept {
-    out.distance = kNothingHit;
-    if (m_sky.panorama.empty()) {
-        const V2f disc = discFromSquare(u.x, u.y);
-        out.direction = Frame(normal).toWorld(
-            {disc.x, disc.y, std::sqrt(std::max(0.0F, 1.0F - disc.x * disc.x - disc.y * disc.y))});
-    } else {
-        float withinRow = 0.0F;
-        float withinColumn = 0.0F;
-        const auto width = static_cast<std::size_t>(m_sky.panorama.width());
-        const std::size_t y = pick(m_skyRows.data(), m_skyRows.size(), u.y, withinRow);
-        const std::size_t x = pick(m_skyColumns.data() + y * width, width, u.x, withinColumn);
-        const float theta =
-            kPi * (static_cast<float>(y) + withinRow) / static_cast<float>(m_sky.panorama.height());
-        const float phi =
-            2.0F * kPi *
-            ((static_cast<float>(x) + withinColumn) / static_cast<float>(width) - 0.5F);
-        out.direction = {std::sin(theta) * std::sin(phi), std::cos(theta),
-                         -std::sin(theta) * std::cos(phi)};
-    }
-    out.pdf = skyPdf(normal, out.direction);
-    out.radiance = skyRadiance(out.direction);
-}
-
-float Lighting::skyPdf(const V3f& normal, const V3f& d) const noexcept {
-    if (m_sky.panorama.empty())
-        return std::max(0.0F, d.dot(normal)) / kPi;
-    const int width = m_sky.panorama.width();
-    const int height = m_sky.panorama.height();
-    const float u = 0.5F + std::atan2(d.x, -d.z) / (2.0F * kPi);
-    const float theta = std::acos(std::clamp(d.y, -1.0F, 1.0F));
-    const int x = std::clamp(static_cast<int>(u * static_cast<float>(width)), 0, width - 1);
-    const int y =
-        std::clamp(static_cast<int>(theta / kPi * static_cast<float>(height)), 0, height - 1);
-    const std::size_t cell =
-        static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
-    const float weight = m_skyColumns[cell] - (x > 0 ? m_skyColumns[cell - 1] : 0.0F);
-    const float chance = weight / m_skyRows.back() * static_cast<float>(width * height);
-    return chance / (2.0F * kPi * kPi * std::max(std::sin(theta), 1e-4F));
 }
 
 float Lighting::pdfBeyond(const V3f& position, const V3f& normal,

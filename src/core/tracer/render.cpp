@@ -6,14 +6,13 @@
 #include "core/tracer/pass_state.h"
 #include "core/tracer/pass_warnings.h"
 #include "core/tracer/refinement.h"
+#include "core/tracer/render_request.h"
 #include "core/tracer/scene_lights.h"
 #include "core/tracer/sky_of.h"
 
 #include <algorithm>
 #include <atomic>
 #include <chrono>
-#include <cmath>
-#include <set>
 #include <utility>
 
 #include <fmt/format.h>
@@ -27,25 +26,6 @@ constexpr int kTileSide = 32;
 constexpr int kSmallFrame = 200 * 1000;
 constexpr int kSmallDataFrame = 1000 * 1000;
 constexpr int kCoarse = 4;
-
-bool isRefined(PassKind kind) {
-    return kind == PassKind::Beauty || kind == PassKind::Occlusion || kind == PassKind::Bent ||
-           kind == PassKind::Shadow || kind == PassKind::GroundShadow || isMadeWithBeauty(kind);
-}
-
-/// How strongly a pass is cleaned, and whether the noisy one is kept.
-std::pair<float, bool> cleaningOf(const PassRequest& request, const BeautySettings& light) {
-    if (request.kind == PassKind::Occlusion) {
-        const OcclusionSettings s = occlusionSettings(request.settings);
-        return {s.denoise, s.keepRaw};
-    }
-    const bool colours = request.kind == PassKind::DiffuseColour ||
-                         request.kind == PassKind::SpecularColour ||
-                         request.kind == PassKind::TransmissionColour;
-    if (passKindInfo(request.kind).data() || colours || request.kind == PassKind::BehindColour)
-        return {0.0F, false};
-    return {light.denoise, light.keepRaw};
-}
 
 class Render {
 public:
@@ -405,62 +385,12 @@ private:
     std::size_t m_total = 0;
 };
 
-void check(const RenderRequest& request) {
-    if (request.width < 1 || request.height < 1 || request.width > kMaximumSide ||
-        request.height > kMaximumSide)
-        throw Error(ErrorCode::TooLarge, fmt::format("a frame of {} x {} pixels can't be rendered",
-                                                     request.width, request.height));
-    std::set<std::string> names;
-    for (const PassRequest& pass : request.passes) {
-        if (!canRender(pass.kind))
-            throw Error(ErrorCode::BadSetting,
-                        fmt::format("pass {} can't be rendered", passKindInfo(pass.kind).id));
-        if (!names.insert(pass.name()).second)
-            throw Error(ErrorCode::BadSetting,
-                        fmt::format("pass {} is asked for twice", pass.name()));
-    }
-}
-
 }  // namespace
-
-std::vector<Tile> tilesOf(const RenderRequest& request, int side) {
-    std::vector<Tile> tiles = tilesOf(request.width, request.height, side, side);
-    if (request.crop) {
-        for (Tile& tile : tiles)
-            tile = {std::max(tile.x0, request.crop->x0), std::max(tile.y0, request.crop->y0),
-                    std::min(tile.x1, request.crop->x1), std::min(tile.y1, request.crop->y1)};
-        std::erase_if(tiles, [](const Tile& t) { return t.x0 >= t.x1 || t.y0 >= t.y1; });
-    }
-    return tiles;
-}
-
-TracedFrame tracedFrame(const RenderRequest& request) {
-    return {request.view.camera,
-            request.width,
-            request.height,
-            request.seed,
-            request.before ? &*request.before : nullptr,
-            request.after ? &*request.after : nullptr};
-}
-
-RenderRequest withMotion(const Scene& scene, RenderRequest request) {
-    const bool wanted = std::any_of(request.passes.begin(), request.passes.end(),
-                                    [](const auto& p) { return p.kind == PassKind::Vectors; });
-    if (!wanted || !scene.animation || request.before || request.after || !standsAtStart(scene))
-        return request;
-    const std::optional<std::size_t> own = ownView(scene, request.view);
-    const auto at = [&](int frame) {
-        return momentAt(scene, request.view, own, secondsOfFrame(frame, request.framesPerSecond));
-    };
-    request.before = at(0);
-    request.after = at(2);
-    return request;
-}
 
 PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,
                      const RenderRequest& request, const RunContext& run,
                      const RenderObserver& observer) {
-    check(request);
+    checkRequest(request);
     const RenderRequest moving = withMotion(scene, request);
     return Render(scene, accelerator, moving, run, observer).run();
 }

@@ -1,0 +1,84 @@
+#include "core/scene/imported_scene.h"
+
+#include "core/image/utf8.h"
+
+#include <algorithm>
+#include <fstream>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace fs = std::filesystem;
+
+void warnOfMissingMaterialFiles(const fs::path& path, Scene& scene) {
+    std::ifstream in(path);
+    for (std::string line; std::getline(in, line);) {
+        if (!line.starts_with("mtllib "))
+            continue;
+        std::string name = line.substr(7);
+        while (!name.empty() && (name.back() == '\r' || name.back() == ' '))
+            name.pop_back();
+        if (!fs::exists(path.parent_path() / name))
+            scene.warnings.push_back(fmt::format(
+                "{}: its material file {} is missing; grey is used, put the file beside it",
+                path.filename().string(), name));
+    }
+}
+
+void makeNamesValid(const fs::path& path, Scene& scene) {
+    const auto mend = [&](std::string& name) {
+        const std::string valid = asUtf8(name);
+        if (valid == name)
+            return;
+        const std::string warning =
+            fmt::format("{}: the name {} is not UTF-8 and was read as Latin-1",
+                        path.filename().string(), valid);
+        if (std::find(scene.warnings.begin(), scene.warnings.end(), warning) ==
+            scene.warnings.end())
+            scene.warnings.push_back(warning);
+        name = valid;
+    };
+    for (std::string& object : scene.objects)
+        mend(object);
+    for (std::string& group : scene.groups)
+        mend(group);
+    for (Mesh& mesh : scene.meshes)
+        mend(mesh.name);
+    for (Material& material : scene.materials) {
+        mend(material.name);
+        mend(material.lightGroup);
+    }
+    for (Texture& texture : scene.textures)
+        mend(texture.file);
+    for (View& view : scene.views)
+        mend(view.name);
+    for (Light& light : scene.lights) {
+        mend(light.name);
+        mend(light.group);
+    }
+    for (Locator& locator : scene.locators)
+        mend(locator.name);
+    if (scene.sky)
+        mend(scene.sky->group);
+    for (std::string& warning : scene.warnings)
+        warning = asUtf8(warning);
+}
+
+void addKeyLight(Scene& scene) {
+    const bool shines = std::any_of(scene.materials.begin(), scene.materials.end(),
+                                    [](const Material& material) { return material.emits(); });
+    if (shines || scene.sky || !scene.lights.empty())
+        return;
+    Light key;
+    key.name = "key light";
+    key.kind = LightKind::Sun;
+    key.direction = V3f(0.5F, -0.75F, -0.45F).normalized();
+    key.power = {2.6F, 2.5F, 2.35F};
+    key.angleRadians = 0.1F;
+    key.standIn = true;
+    scene.lights.push_back(key);
+    scene.notes.emplace_back("there is no light; a key light was added");
+}
+
+}  // namespace noctis

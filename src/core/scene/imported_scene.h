@@ -1,0 +1,21 @@
+#pragma once
+
+#include "core/scene/scene.h"
+
+#include <filesystem>
+
+namespace noctis {
+
+// What is done to a scene once its file has been read.
+
+/// Of an OBJ: its reader goes on silently when the material file is missing.
+void warnOfMissingMaterialFiles(const std::filesystem::path& path, Scene& scene);
+
+/// Files, manifests and projects hold names as UTF-8 only.
+void makeNamesValid(const std::filesystem::path& path, Scene& scene);
+
+/// Under an even sky alone nothing stands on the ground: a scene without light gets a key light from the upper left,
+/// with soft shadows.
+void addKeyLight(Scene& scene);
+
+}  // namespace noctis
