@@ -1,6 +1,6 @@
 #include "core/image/colour.h"
-#include "core/passes/pass_file.h"
 #include "core/passes/pass_attributes.h"
+#include "core/passes/pass_file.h"
 #include "core/passes/settled_colour.h"
 
 #include <algorithm>
