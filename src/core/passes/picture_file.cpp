@@ -23,18 +23,18 @@ Image settledColour(Image image, const FileInfo& info) {
 }
 
 Image readPicture(const fs::path& path) {
-    const FileInfo info = readFileInfo(path);
+    const FileInfo file = readFileInfo(path);
     std::vector<int> channels;
     std::vector<std::string> names;
     for (const char* wanted : {"r", "g", "b", "a"})
-        for (int c = 0; c < static_cast<int>(info.channels.size()); ++c)
-            if (lower(info.channels[static_cast<std::size_t>(c)].name) == wanted) {
+        for (int c = 0; c < static_cast<int>(file.channels.size()); ++c)
+            if (lower(file.channels[static_cast<std::size_t>(c)].name) == wanted) {
                 channels.push_back(c);
                 names.emplace_back(1, static_cast<char>(std::toupper(*wanted)));
                 break;
             }
     if (channels.size() < 3) {  // grey, or with names of their own
-        const int last = static_cast<int>(info.channels.size()) - 1;
+        const int last = static_cast<int>(file.channels.size()) - 1;
         channels = {0, std::min(1, last), std::min(2, last)};
         if (last < 2)
             channels = {0, 0, 0};
@@ -45,7 +45,7 @@ Image readPicture(const fs::path& path) {
         }
     }
     Image image =
-        settledColour(readFileChannels(path, info, channels)
+        settledColour(readFileChannels(path, file, channels)
                           .select(
                               [&] {
                                   std::vector<int> all;
@@ -54,7 +54,7 @@ Image readPicture(const fs::path& path) {
                                   return all;
                               }(),
                               names),
-                      info);
+                      file);
     if (image.channels() == 3)
         image.append(Image(image.width(), image.height(), {"A"}, 1.0F));
     return image;
