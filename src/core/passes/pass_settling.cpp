@@ -67,8 +67,11 @@ void settleOpenNormals(PassSet& set, const OpenNormals& open, const ReadingMap& 
         pass->image = cameraNormals(pass->raw, decoded, {});
         pass->normals = settled.reading;
         pass->space = settled.reading.axes == NormalAxes::World ? "world" : "camera";
-        for (const std::string& reason : settled.reasons)
+        for (std::string reason : settled.reasons) {
+            if (reason.ends_with('.'))  // whatever shows the reasons ends them
+                reason.pop_back();
             pass->why += (pass->why.empty() ? "" : ". ") + reason;
+        }
     }
 }
 
