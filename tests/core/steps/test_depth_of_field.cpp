@@ -251,6 +251,29 @@ TEST_CASE("what is hidden comes from the measured surface behind where there is 
     CHECK(darker(52, 30, 1) < measured(52, 30, 1) * 0.9F);
 }
 
+TEST_CASE("the light of a bar a pixel wide leaves no sharp line where it was",
+          "[steps][dof][truth]") {
+    // The bar's light covers a pixel more than its depth does, as anti-aliasing leaves it; the ground is in focus.
+    for (const float rest : {1.0F, 0.7F, 0.4F}) {
+        Frame frame = strips(120, 20, {{0, 120, 0.05F, 5.0F}, {60, 61, 1.0F, 2.0F}});
+        for (int c = 0; c < 3; ++c)
+            for (int y = 0; y < 20; ++y)
+                frame.colour.editPlane(c)[frame.colour.rowStride() * y + 61] =
+                    0.05F + (1.0F - 0.05F) * rest;
+        const Image out = applyDepthOfField(frame.colour, frame.depth, byRadius(8.0F), 120.0F);
+        float brightest = 0.0F;
+        float sum = 0.0F;
+        for (int x = 0; x < 120; ++x) {
+            brightest = std::max(brightest, out(x, 10, 1));
+            sum += out(x, 10, 1) - 0.05F;
+        }
+        INFO(rest);
+        // All of its light is there, spread over two dozen pixels.
+        CHECK(brightest < 0.05F + 0.2F * (1.0F + rest));
+        CHECK(sum == Approx(0.95F * (1.0F + rest)).epsilon(0.12));
+    }
+}
+
 TEST_CASE("what was measured behind an edge's pixel does not shine through it",
           "[steps][dof][truth]") {
     // A post of 20.5 pixels before a wall in focus; the last pixel's hidden light is partly that of the bright sky

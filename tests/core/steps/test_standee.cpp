@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/image/image_file.h"
+#include "core/image/text_image.h"
 #include "support/files.h"
 #include "support/frames.h"
 
@@ -178,4 +179,40 @@ TEST_CASE("a picture that changes on the disk is read anew", "[steps][standee]")
     part.straightAlpha = true;
     writeImageFile(file, {part});
     CHECK_FALSE(test::sameBits(evaluator.evaluate(recipe), first));
+}
+
+TEST_CASE("a text and a picture of it are drawn alike, solid and empty parts at once or not",
+          "[steps][standee]") {
+    // Of a picture no part is taken for solid: every pixel of it is sampled.
+    const Folder folder;
+    const Image text = textImage("Quay", {}, 128);
+    FilePart part;
+    part.image = Image(text.width(), text.height(), {"R", "G", "B", "A"});
+    for (int c = 0; c < 4; ++c)
+        for (int y = 0; y < text.height(); ++y)
+            for (int x = 0; x < text.width(); ++x)
+                part.image.editPlane(c)[part.image.rowStride() * y + x] = text(x, y, 0);
+    part.type = SampleType::Float;
+    writeImageFile(folder / "quay.exr", {part});
+    const std::string picture = (folder / "quay.exr").string();
+    for (const std::string& facing :
+         {std::string(R"("facing":"camera")"), std::string(R"("facing":"fixed","turn":40)")}) {
+        // 80 to 100 pixels high, behind the post and before the wall, with a soft foot.
+        const std::string place =
+            R"("height":6.0,"distance":10,"at":[80,110],"soft":0.4,)" + facing;
+        const Image ofText =
+            test::finished(frame(), test::recipeOf(standee(R"("text":"Quay",)" + place)));
+        const Image ofPicture = test::finished(
+            frame(), test::recipeOf(standee(R"("picture":")" + picture + R"(",)" + place)));
+        float apart = 0.0F;
+        int lit = 0;
+        for (int y = 0; y < kHeight; ++y)
+            for (int x = 0; x < kWidth; ++x) {
+                apart = std::max(apart, std::abs(ofText(x, y, 0) - ofPicture(x, y, 0)));
+                lit += ofText(x, y, 0) > 0.9F ? 1 : 0;
+            }
+        INFO(facing);
+        CHECK(lit > 500);
+        CHECK(apart < 0.01F);
+    }
 }
