@@ -1,6 +1,7 @@
 #include "app/controls/value_editor.h"
 
 #include "app/controls/colour_well.h"
+#include "app/controls/curve_editor.h"
 #include "app/controls/line_editor.h"
 #include "app/controls/settings_form.h"
 #include "app/controls/switch_box.h"
@@ -289,7 +290,7 @@ constexpr std::array<Make, 18> kEditors{
     makeLineEditor,       // Places
     make<SpanEditor>,     // Span
     makeLineEditor,       // Box
-    makeLineEditor,       // Curve
+    makeCurveEditor,      // Curve
     makeLineEditor,       // Gradient
     makeLineEditor,       // Names
     make<RecordsEditor>,  // Records
