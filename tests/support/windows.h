@@ -6,7 +6,7 @@
 namespace noctis::test {
 
 /// Lets the application work until something holds; false if it takes too long.
-template <typename Holds> bool waitFor(Holds holds, int ms = 20000) {
+template <typename Holds> bool waitFor(Holds holds, int ms = 60000) {
     QElapsedTimer timer;
     timer.start();
     while (!holds()) {
