@@ -1,5 +1,6 @@
 #include "app/controls/value_editor.h"
 
+#include "app/controls/clear_layout.h"
 #include "app/controls/colour_well.h"
 #include "app/controls/curve_editor.h"
 #include "app/controls/line_editor.h"
@@ -203,11 +204,7 @@ private:
     void rebuild(const QStringList& names) {
         m_shown = names;
         m_forms.clear();
-        while (QLayoutItem* item = m_column->takeAt(0)) {
-            if (item->widget() != nullptr)
-                item->widget()->deleteLater();
-            delete item;
-        }
+        clearLayout(*m_column);
         for (const QString& name : names) {
             auto* heading = new QLabel(name);
             heading->setFont(theme::font(12, QFont::Medium));

@@ -94,6 +94,7 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     m_near->setObjectName("reading-near");
     m_far =
         numberBox(tr("Far"), tr(" m"), 0.002, 1e7, tr("The distance of the far end of the greys."));
+    m_far->setFixedWidth(100);
     m_far->setObjectName("reading-far");
     m_bright = choiceBox(tr("Bright end"), {tr("bright is far"), tr("bright is near")},
                          tr("Which end of the greys is close by."));
@@ -266,6 +267,7 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
     m_coding->setCurrentIndex(static_cast<int>(i.coding));
     m_scale->setValue(static_cast<double>(i.scale));
     m_near->setValue(static_cast<double>(i.nearDistance));
+    m_far->setDecimals(i.farDistance < 1000.0F ? 2 : 0);  // all of it is to be seen
     m_far->setValue(static_cast<double>(i.farDistance));
     m_bright->setCurrentIndex(i.nearBright ? 1 : 0);
     m_measure->setCurrentIndex(i.radial ? 1 : 0);

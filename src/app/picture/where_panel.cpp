@@ -1,5 +1,6 @@
 #include "app/picture/where_panel.h"
 
+#include "app/controls/clear_layout.h"
 #include "app/controls/line_over.h"
 #include "app/controls/settings_form.h"
 #include "app/look/picture_paint.h"
@@ -201,11 +202,7 @@ void WherePanel::setWhere(const Where& where, const NamedWheres& named) {
 }
 
 void WherePanel::rebuild() {
-    while (QLayoutItem* item = m_column->takeAt(0)) {
-        if (item->widget() != nullptr)
-            item->widget()->deleteLater();  // it may be what asked for this
-        delete item;
-    }
+    clearLayout(*m_column);
     m_rows.clear();
     const std::vector<Where> all = parts();
     for (std::size_t i = 0; i < all.size(); ++i)

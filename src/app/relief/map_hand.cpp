@@ -9,6 +9,7 @@
 #include "core/steps/registry.h"
 
 #include <cmath>
+#include <utility>
 
 namespace noctis {
 
@@ -16,8 +17,8 @@ namespace {
 
 constexpr std::size_t kPlacesOfPlane = 3;
 
-/// Of the source these are places of the frame, of an operation cells of the map.
-const std::string kSource = "source";
+/// The source's card. Its places are the frame's; those of an operation are cells of the map.
+constexpr const char* kSource = "source";
 
 }  // namespace
 
@@ -28,21 +29,17 @@ MapHand::MapHand(Session& session, MapView& map, ReliefPanel& panel, QObject* pa
         refresh();
     });
     connect(&m_map, &MapView::strokeBegun, this, [this](const QPointF& cells, bool takesAway) {
-        draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
-            return m_shape.begin(type, s, m_panel.brush(), framePlace(cells), takesAway, 1.0F);
-        });
+        m_begun = false;
+        m_takesAway = takesAway;
+        leadStroke(framePlace(cells));
     });
-    connect(&m_map, &MapView::strokeLed, this, [this](const QPointF& cells) {
-        draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
-            return m_shape.lead(type, s, m_panel.brush(), framePlace(cells), 1.0F);
-        });
-    });
+    connect(&m_map, &MapView::strokeLed, this,
+            [this](const QPointF& cells) { leadStroke(framePlace(cells)); });
     connect(&m_map, &MapView::strokeEnded, this, [this](const QPointF& cells) {
-        if (!m_panel.inHand().picked.empty())
+        if (m_panel.inHand().picked.empty())
+            endStroke(framePlace(cells));
+        else
             click(cells);
-        draw({}, [&](const CriterionType& type, const Settings& s) {
-            return ShapeHand::end(type, s, framePlace(cells));
-        });
         Q_EMIT rested();
     });
     connect(&m_map, &MapView::handleMoved, this, &MapHand::moveHandle);
@@ -50,8 +47,9 @@ MapHand::MapHand(Session& session, MapView& map, ReliefPanel& panel, QObject* pa
 }
 
 const Relief* MapHand::relief() const {
-    return m_worked == nullptr ? nullptr
-                               : reliefOf(m_session.project(), m_worked->request.relief.id);
+    // The cards may be another map's already, while that one is worked.
+    const bool shown = m_worked != nullptr && m_worked->request.relief.id == m_panel.reliefId();
+    return shown ? reliefOf(m_session.project(), m_panel.reliefId()) : nullptr;
 }
 
 const Where* MapHand::where() const {
@@ -136,6 +134,8 @@ void MapHand::showDrawing() {
         text = tr("Click its corners on the map.");
     else if (drawing == Drawing::Brush)
         text = tr("Paint on the map; the right button takes away.");
+    else if (drawing == Drawing::Pick)
+        text = tr("Click what shows it on the map; a second click takes it out.");
     if (!m_panel.inHand().picked.empty())
         text = tr("Click place %1 of %2 on the map.").arg(m_clicked.size() + 1).arg(kPlacesOfPlane);
     qreal brush = 0.0;
@@ -167,6 +167,27 @@ void MapHand::draw(const QString& gesture, const SettingsEdit& by) {
     const CriterionType& type = stepCatalogue().criterion(part->name);
     if (const std::optional<Settings> now = by(type, part->settings))
         change(tr("Draw: %1").arg(qstring(type.label)), gesture, *m_panel.inHand().way, *now);
+}
+
+void MapHand::leadStroke(const V2f& to) {
+    if (!std::isfinite(to.x))  // a hole is no place of the frame
+        return;
+    draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
+        return std::exchange(m_begun, true)
+                   ? m_shape.lead(type, s, m_panel.brush(), to, 1.0F)
+                   : m_shape.begin(type, s, m_panel.brush(), to, m_takesAway, 1.0F);
+    });
+}
+
+void MapHand::endStroke(const V2f& at) {
+    if (!std::isfinite(at.x))
+        return;
+    draw({}, [&](const CriterionType& type, const Settings& s) {
+        return drawingOf(type) == Drawing::Pick
+                   ? picked(type, s, m_worked->passes, static_cast<int>(std::floor(at.x)),
+                            static_cast<int>(std::floor(at.y)))
+                   : ShapeHand::end(type, s, at);
+    });
 }
 
 void MapHand::moveHandle(const std::string& way, const std::string& handle, const QPointF& cells) {

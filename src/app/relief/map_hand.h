@@ -47,6 +47,8 @@ private:
     void change(const QString& what, const QString& gesture, const std::string& way,
                 const Settings& settings);
     void click(const QPointF& cells);
+    void leadStroke(const V2f& to);
+    void endStroke(const V2f& at);
     void moveHandle(const std::string& way, const std::string& handle, const QPointF& cells);
 
     Session& m_session;
@@ -54,6 +56,8 @@ private:
     ReliefPanel& m_panel;
     std::shared_ptr<const WorkedRelief> m_worked;
     ShapeHand m_shape;
+    bool m_begun = false;  ///< a stroke begins where the map first shows something
+    bool m_takesAway = false;
     PlaceList m_clicked;
 };
 

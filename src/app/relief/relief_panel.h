@@ -25,6 +25,8 @@ public:
     void setProblem(const QString& why);
     /// The shaping whose card is open; empty: none.
     [[nodiscard]] const std::string& editing() const { return m_editing; }
+    /// The relief whose cards these are.
+    [[nodiscard]] const std::string& reliefId() const { return m_id; }
     /// What of that card is drawn or clicked on the map.
     struct InHand {
         std::optional<std::string> way{};  ///< to a criterion of its Where

@@ -161,6 +161,7 @@ void ReliefWorker::work(const Job& job, const std::stop_token& stop) {
         shown->factor = factor;
         shown->told = qstring(evaluator.input().told);
         shown->frame = frameSizeOf(evaluator.input());
+        shown->passes = set;
         shown->report = reportOf(field, SampleType::Short);
         if (const auto agreement = agreementWith(job.around.frame, field))
             if (isUpsideDown(*agreement))

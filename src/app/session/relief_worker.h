@@ -33,6 +33,7 @@ struct WorkedRelief {
     int factor = 1;             ///< its size over the full one
     QString told;               ///< where it is from
     FrameSize frame;            ///< that it is made from
+    PassSet passes{};           ///< of that frame
 };
 
 /// Works reliefs on a thread of its own; the newest request counts. Inputs that were read or traced are kept

@@ -1,5 +1,6 @@
 #include "app/survey/pins_panel.h"
 
+#include "app/controls/clear_layout.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 
@@ -33,11 +34,7 @@ void PinsPanel::refresh() {
         return;
     m_shown = pins;
     m_from = view;
-    while (QLayoutItem* item = m_rows->takeAt(0)) {
-        if (item->widget() != nullptr)
-            item->widget()->deleteLater();
-        delete item;
-    }
+    clearLayout(*m_rows);
     const M44f toCamera = view.camera.cameraToWorld.inverse();
     for (std::size_t i = 0; i < pins.size(); ++i) {
         auto* row = new QWidget;

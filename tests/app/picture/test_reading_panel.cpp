@@ -84,6 +84,28 @@ struct Opened {
     const Pass& depth() { return *window.session().passes().find(PassKind::Depth); }
 };
 
+/// A grey picture and a depth of floats, dropped on the window.
+struct Dropped {
+    Folder folder;
+    Folder data;
+    MainWindow window{data.path()};
+    explicit Dropped(const Image& stored) {
+        write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F), SampleType::Byte);
+        write(folder / "shot_depth.exr", stored, SampleType::Float);
+        window.show();
+        window.open({folder / "shot.png", folder / "shot_depth.exr"});
+        REQUIRE(waitFor([&] { return depth() != nullptr; }));
+        QApplication::processEvents();
+    }
+    const Pass* depth() { return window.session().passes().find(PassKind::Depth); }
+    void click(const char* name) {
+        auto* button = window.picture().findChild<QAbstractButton*>(QLatin1String(name));
+        REQUIRE(button != nullptr);
+        QTest::mouseClick(button, Qt::LeftButton);
+        QApplication::processEvents();
+    }
+};
+
 }  // namespace
 
 TEST_CASE("two clicks on things of known distance bring a foreign depth to metres",
@@ -141,34 +163,17 @@ TEST_CASE("a pass says what it is taken for and why, and is taken for something 
 
 TEST_CASE("pixels that are no numbers are filled at a click, and undo brings them back",
           "[reading-panel]") {
-    const Folder folder;
-    const Folder data;
-    write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F), SampleType::Byte);
-    write(folder / "shot_depth.exr",
-          filledBy(kWidth, kHeight,
-                   [](int x, int y) {
-                       return x > 40 && x < 60 && y > 30 && y < 50
-                                  ? std::numeric_limits<float>::quiet_NaN()
-                                  : depthAt(y);
-                   }),
-          SampleType::Float);
-    MainWindow window(data.path());
-    window.show();
-    window.open({folder / "shot.png", folder / "shot_depth.exr"});
-    const auto depth = [&] { return window.session().passes().find(PassKind::Depth); };
-    REQUIRE(waitFor([&] { return depth() != nullptr; }));
-    QApplication::processEvents();
-    const auto click = [&](const char* name) {
-        auto* button = window.picture().findChild<QAbstractButton*>(QLatin1String(name));
-        REQUIRE(button != nullptr);
-        QTest::mouseClick(button, Qt::LeftButton);
-        QApplication::processEvents();
-    };
+    Dropped dropped(filledBy(kWidth, kHeight, [](int x, int y) {
+        return x > 40 && x < 60 && y > 30 && y < 50 ? std::numeric_limits<float>::quiet_NaN()
+                                                    : depthAt(y);
+    }));
+    MainWindow& window = dropped.window;
+    const auto depth = [&] { return dropped.depth(); };
     // Read as background, as the panel says.
     REQUIRE(std::isinf(depth()->image(50, 40, 0)));
     REQUIRE(window.findChild<NoteBar*>()->text().contains("not numbers"));
-    click("depth");
-    click("remedy-fill");
+    dropped.click("depth");
+    dropped.click("remedy-fill");
     REQUIRE(waitFor([&] { return depth() != nullptr && !std::isinf(depth()->image(50, 40, 0)); }));
     CHECK(depth()->image(50, 31, 0) == Approx(depthAt(31)).epsilon(0.05));
     CHECK(depth()->image(10, 40, 0) == depthAt(40));
@@ -177,31 +182,18 @@ TEST_CASE("pixels that are no numbers are filled at a click, and undo brings the
     CHECK((coverage == nullptr || coverage->image(50, 40, 0) == 1.0F));
     CHECK_FALSE(window.findChild<NoteBar*>()->text().contains("not numbers"));
     // The remedy stays in sight, to be taken back.
-    click("remedy-fill");
+    dropped.click("remedy-fill");
     CHECK(waitFor([&] { return depth() != nullptr && std::isinf(depth()->image(50, 40, 0)); }));
     QTest::keyClick(&window, Qt::Key_Z, Qt::ControlModifier);
     CHECK(waitFor([&] { return depth() != nullptr && !std::isinf(depth()->image(50, 40, 0)); }));
 }
 
 TEST_CASE("a pass that holds nothing is set aside at a click", "[reading-panel]") {
-    const Folder folder;
-    const Folder data;
-    write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F), SampleType::Byte);
-    write(folder / "shot_depth.exr", Image(kWidth, kHeight, {"Y"}, 1.0F), SampleType::Float);
-    MainWindow window(data.path());
-    window.show();
-    window.open({folder / "shot.png", folder / "shot_depth.exr"});
-    const auto depth = [&] { return window.session().passes().find(PassKind::Depth); };
-    REQUIRE(waitFor([&] { return depth() != nullptr; }));
-    QApplication::processEvents();
-    const auto click = [&](const char* name) {
-        auto* button = window.picture().findChild<QAbstractButton*>(QLatin1String(name));
-        REQUIRE(button != nullptr);
-        QTest::mouseClick(button, Qt::LeftButton);
-        QApplication::processEvents();
-    };
-    click("depth");
-    click("remedy-aside");
+    Dropped dropped(Image(kWidth, kHeight, {"Y"}, 1.0F));
+    MainWindow& window = dropped.window;
+    const auto depth = [&] { return dropped.depth(); };
+    dropped.click("depth");
+    dropped.click("remedy-aside");
     REQUIRE(waitFor([&] { return depth() == nullptr; }));
     QTest::keyClick(&window, Qt::Key_Z, Qt::ControlModifier);
     CHECK(waitFor([&] { return depth() != nullptr; }));
