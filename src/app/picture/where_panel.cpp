@@ -318,9 +318,9 @@ void WherePanel::refresh() {
     m_add->setText(any ? tr("Add") : tr("Limit"));
     m_mode->setVisible(all.size() > 1);
     m_mode->setCurrentIndex(m_where.kind == Where::Kind::Any ? 1 : 0);
-    for (QWidget* tool : {static_cast<QWidget*>(m_overlay), static_cast<QWidget*>(m_matte),
-                          static_cast<QWidget*>(m_share), static_cast<QWidget*>(m_shaping)})
-        tool->setVisible(any);
+    m_shaping->setVisible(any);
+    for (QWidget* tool : {m_overlay, m_matte, m_share})
+        tool->setVisible(any && m_hasViews);
     m_shaping->setSettings(settingsOf(m_where.shaping));
     for (std::size_t i = 0; i < m_rows.size() && i < all.size(); ++i) {
         m_rows[i].turned->setChecked(all[i].kind == Where::Kind::Not);
@@ -328,6 +328,11 @@ void WherePanel::refresh() {
             m_rows[i].form->setSettings(shownPart(all[i]).settings);
     }
     setInHand(m_inHand);
+}
+
+void WherePanel::leaveOutViews() {
+    m_hasViews = false;
+    refresh();
 }
 
 void WherePanel::setShown(WhereShown shown) {

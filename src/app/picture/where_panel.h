@@ -29,6 +29,8 @@ public:
 
     void setWhere(const Where& where, const NamedWheres& named);
     void setShown(WhereShown shown);
+    /// For a Where that is neither shown over the picture nor shared nor written to a file.
+    void leaveOutViews();
     /// Marks the criterion that is drawn on the picture: the way to it through the parts; none: none is.
     void setInHand(const std::optional<std::string>& way);
 
@@ -78,6 +80,7 @@ private:
     SettingsForm* m_shaping;
     Brush m_brush;
     std::optional<std::string> m_inHand;
+    bool m_hasViews = true;
     std::vector<Row> m_rows;
 };
 

@@ -110,6 +110,7 @@ void ShapingCard::buildBody() {
     connect(m_form, &SettingsForm::picksAsked, this, &ShapingCard::picksAsked);
     if (!m_isSource) {
         m_where = new WherePanel(m_names);
+        m_where->leaveOutViews();
         layout->addWidget(m_where);
         connect(m_where, &WherePanel::edited, this,
                 [this](const QString& what, const QString& gesture, const Where& where) {

@@ -259,6 +259,8 @@ TEST_CASE("an operation's shape is drawn on the map and dragged there", "[relief
         return opened.window.session().project().reliefs[0].shapings[0].where;
     };
     const auto centre = [&] { return where().settings.get<V2f>("centre"); };
+    // What maps have no view of is not offered.
+    CHECK_FALSE(opened.child<QPushButton>("where-overlay")->isVisible());
     opened.click("draw-0");
     MapView& map = opened.room().map();
     const auto at = [&](double x, double y) { return map.fromMap({x, y}).toPoint(); };
