@@ -20,6 +20,8 @@ namespace {
 constexpr std::size_t kMaskBudget = std::size_t{64} << 20U;
 /// Fields that are kept: sources and what is before the shaping being edited, full and small.
 constexpr std::size_t kKeptFields = 6;
+/// Beyond this the least used goes first; the last one stays, however large.
+constexpr std::size_t kKeptBytes = std::size_t{512} * 1024 * 1024;
 constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
 
 void addToHash(Hash& hash, const Relief& relief) {
@@ -187,9 +189,15 @@ const HeightField* ReliefEvaluator::recall(std::uint64_t key) {
 void ReliefEvaluator::keep(std::uint64_t key, const HeightField& field) {
     if (recall(key) != nullptr)
         return;
-    if (m_kept.size() >= kKeptFields)
-        m_kept.erase(m_kept.begin());
     m_kept.push_back({key, field});
+    const auto bytes = [this] {
+        std::size_t sum = 0;
+        for (const Kept& each : m_kept)
+            sum += each.field.heights.bytes() + each.field.places.bytes();
+        return sum;
+    };
+    while (m_kept.size() > kKeptFields || (m_kept.size() > 1 && bytes() > kKeptBytes))
+        m_kept.erase(m_kept.begin());
 }
 
 /// How much of each cell a Where covers; empty for everywhere.
