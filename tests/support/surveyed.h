@@ -35,7 +35,7 @@ struct Surveyed {
     Surveyed() {
         window.resize(1280, 800);
         window.show();
-        session.open({yardFile(folder)});
+        REQUIRE(openAndRead(session, {yardFile(folder)}));
         window.showRoom(window.survey());
         room.show({PassKind::Depth, {}});  // quick to settle
         REQUIRE(waitFor([&] { return session.scene() != nullptr; }));

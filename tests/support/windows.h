@@ -1,7 +1,12 @@
 #pragma once
 
+#include "app/session/session.h"
+
 #include <QApplication>
 #include <QElapsedTimer>
+
+#include <filesystem>
+#include <vector>
 
 namespace noctis::test {
 
@@ -15,6 +20,21 @@ template <typename Holds> bool waitFor(Holds holds, int ms = 60000) {
         QApplication::processEvents(QEventLoop::AllEvents, 10);
     }
     return true;
+}
+
+/// Waits until all that was asked to be read is; false if it takes too long.
+inline bool waitForReading(Session& session) {
+    return waitFor([&] { return !session.reader().running(); });
+}
+
+/// Opens files in a session or a window, and waits for their passes.
+template <typename Opener>
+bool openAndRead(Opener& opener, const std::vector<std::filesystem::path>& paths) {
+    opener.open(paths);
+    if constexpr (requires { opener.session(); })
+        return waitForReading(opener.session());
+    else
+        return waitForReading(opener);
 }
 
 }  // namespace noctis::test

@@ -24,6 +24,8 @@ public:
                std::function<void(const QString&)> failed);
     /// Stops and waits.
     void stop();
+    /// Asks the work to end early; what it then returns is handled as ever.
+    void askToStop() { m_thread.request_stop(); }
     [[nodiscard]] bool running() const noexcept { return m_running; }
 
 private:

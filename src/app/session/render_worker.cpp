@@ -1,13 +1,12 @@
 #include "app/session/render_worker.h"
 
+#include "app/session/time_left.h"
+
 namespace noctis {
 
 namespace {
 
 constexpr std::size_t kTilesShown = 4;
-/// How long it takes can't be estimated before so many seconds, nor before so much is done: passes differ.
-constexpr double kSettling = 3.0;
-constexpr double kEnoughDone = 0.04;
 /// Passes of more bytes are not kept in memory: they are there once more while they are refined.
 constexpr std::size_t kMostInMemory = std::size_t{3} << 30U;
 
@@ -19,11 +18,7 @@ bool RenderWorker::fitsInMemory(const RenderRequest& request) {
 
 RenderWorker::RenderWorker(QObject* parent) : QObject(parent) {}
 
-double RenderWorker::secondsLeft() const {
-    const auto done = static_cast<double>(m_done.load());
-    const double elapsed = static_cast<double>(m_clock.elapsed()) / 1000.0;
-    return done > kEnoughDone && elapsed > kSettling ? elapsed / done - elapsed : -1.0;
-}
+double RenderWorker::secondsLeft() const { return noctis::secondsLeft(m_done, m_clock); }
 
 std::vector<QRectF> RenderWorker::tiles() const {
     const std::scoped_lock lock(m_mutex);

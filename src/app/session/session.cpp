@@ -33,6 +33,11 @@ Session::Session(fs::path dataFolder, QObject* parent)
     m_filesSettle.setSingleShot(true);
     m_filesSettle.setInterval(kSceneSettlesMs);
     connect(&m_watcher, &QFileSystemWatcher::fileChanged, this, [this] { m_filesSettle.start(); });
+    connect(&m_reader, &PassReader::stopped, this, [this] {
+        if (project().passFiles != m_frame.files && !m_frame.unsaved && !m_frame.passes.empty())
+            tellWarning(tr("Stopped: the picture is still that of the files before. Undo returns "
+                           "to them."));
+    });
     connect(&m_filesSettle, &QTimer::timeout, this, [this] {
         const auto known = m_writtenAt;
         watchFiles();  // programs that write and rename leave another file in its place
@@ -91,7 +96,7 @@ void Session::change(const QString& what, const QString& gesture,
     if (next == before)
         return;
     m_history.change(std::move(next), what.toStdString(), gesture.toStdString());
-    reloadPassesIfNeeded(before);
+    followFiles(before);
     followView();
     m_autosave.start();
     Q_EMIT projectChanged();
@@ -102,7 +107,7 @@ void Session::endGesture() { m_history.endGesture(); }
 void Session::undo() {
     const Project before = project();
     m_history.undo();
-    reloadPassesIfNeeded(before);
+    followFiles(before);
     followView();
     m_autosave.start();
     Q_EMIT projectChanged();
@@ -111,7 +116,7 @@ void Session::undo() {
 void Session::redo() {
     const Project before = project();
     m_history.redo();
-    reloadPassesIfNeeded(before);
+    followFiles(before);
     followView();
     m_autosave.start();
     Q_EMIT projectChanged();
@@ -119,7 +124,6 @@ void Session::redo() {
 
 void Session::start(Project project, fs::path file, PassSet passes) {
     const fs::path oldScene = m_history.current().scene;
-    m_frameReader.stop();
     leave();
     m_history = History(std::move(project));
     m_file = std::move(file);
@@ -173,7 +177,8 @@ void Session::followView() {
     if (!m_scene || m_frame.passes.view == now.name)
         return;
     if (const auto files = m_shelf.filesToRead(now); !files.empty())
-        return readKept(files);
+        return readKept(
+            files, [this] { followView(); }, QStringLiteral("view"));
     std::optional<Frame> kept = m_shelf.take(now);
     if (!kept)
         return;
@@ -184,37 +189,8 @@ void Session::followView() {
     Q_EMIT passesChanged();
 }
 
-void Session::readKept(const std::vector<fs::path>& files) {
-    if (m_frameReader.running())
-        return;  // whose end leads here again
-    m_frameReader.start(
-        [this, files, readings = project().readings](const std::stop_token&) {
-            const auto read = std::make_shared<PassSet>(readPasses(files, readings));
-            return [this, files, read] {
-                m_shelf.putRead(files, std::move(*read));
-                followView();
-            };
-        },
-        [this, files](const QString& text) {
-            m_shelf.putRead(files, std::nullopt);
-            Q_EMIT told(text, true);
-            followView();
-        });
-}
-
-std::optional<Frame> Session::takeAtOnce(const View& of) {
-    if (const auto files = m_shelf.filesToRead(of); !files.empty()) {
-        try {
-            m_shelf.putRead(files, readPasses(files, project().readings));
-        } catch (const std::exception& error) {
-            m_shelf.putRead(files, std::nullopt);
-            Q_EMIT told(QString::fromUtf8(error.what()), true);
-        }
-    }
-    return m_shelf.take(of);
-}
-
 void Session::newProject() {
+    m_reader.stop();
     try {
         start(noctis::newProject(), {}, {});
     } catch (const std::exception& error) {
@@ -305,7 +281,10 @@ bool Session::save(const fs::path& path) {
 
 void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& crop) {
     if (rendered.view != m_frame.passes.view && !m_frame.passes.empty()) {
-        std::optional<Frame> kept = takeAtOnce({rendered.view, rendered.cameraOrAssumed()});
+        const View of{rendered.view, rendered.cameraOrAssumed()};
+        if (const auto files = m_shelf.filesToRead(of); !files.empty())
+            return readKept(files, [this, rendered, crop] { takeRendered(rendered, crop); });
+        std::optional<Frame> kept = m_shelf.take(of);
         m_shelf.put(std::move(m_frame));
         m_frame = kept ? std::move(*kept) : Frame{};
     }

@@ -2,6 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/frame_shelf.h"
+#include "app/session/pass_reader.h"
 #include "app/session/pass_rules.h"
 #include "app/session/unsaved_work.h"
 #include "core/passes/pass_set.h"
@@ -64,8 +65,11 @@ public:
     void redo();
 
     void newProject();
-    /// Scenes, pass files or a project, by their endings. On error all stays as it was.
+    /// Scenes, pass files or a project, by their endings. Pass files are read off this thread, in the order
+    /// they were asked for; see reader(). On error all stays as it was.
     void open(const std::vector<std::filesystem::path>& paths);
+    /// What reads the pass files.
+    [[nodiscard]] PassReader& reader() { return m_reader; }
     bool save(const std::filesystem::path& path);
     /// Puts passes just rendered into their view's frame; see addRendered.
     void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
@@ -113,32 +117,45 @@ Q_SIGNALS:
     void passFilesChanged();
     /// Another project takes the place of the one before.
     void opened();
+    /// What was opened is there, its passes too.
+    void loaded();
     /// Other passes of the same project are about to take the frame's place.
     void relinking();
     /// They have. differs: what is not as it was.
     void relinked(const QString& differs);
 
 private:
-    void openProjectFile(const std::filesystem::path& path);
+    /// Calls then when the project is open; not if it can't be.
+    void openProjectFile(const std::filesystem::path& path, const std::function<void()>& then);
+    void openScene(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& all);
-    /// Adds them to the current frame, if there is one and they are of its size; of its shape, without a picture.
-    bool joinPassFiles(const std::vector<std::filesystem::path>& paths);
-    /// Reads files by these readings, and by the rules for passes that have none and whose file is silent;
-    /// those that count are added.
-    PassSet readByRules(const std::vector<std::filesystem::path>& files, Readings& readings) const;
+    void readFiles(const std::vector<std::filesystem::path>& paths);
+    /// What reads files and makes them join the current frame, or be one of their own.
+    PassReader::Work joiningWork(const std::vector<std::filesystem::path>& paths);
+    void joinFrame(const std::vector<std::filesystem::path>& paths, PassSet set,
+                   const Readings& readings);
+    void startWith(const std::vector<std::filesystem::path>& paths, PassSet set,
+                   const Readings& readings);
+    void tellOfOpened(const std::vector<std::filesystem::path>& paths);
+    void tellWarning(const QString& text) { Q_EMIT told(text, true); }
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
-    /// Errors   where a file can't be read.
+    /// Brings the frame to what the project says of its files since it was changed.
     void followFiles(const Project& before);
-    /// The passes that are in files, as their readings have them now.
-    void readAnew();
+    /// Reads the project's pass files as it says now, and what it says by then if that is another.
+    void readAgain();
+    void takeReadAgain(const std::vector<std::filesystem::path>& files, PassSet fresh);
+    void takeRelinked(const std::vector<std::filesystem::path>& files, PassSet fresh);
+    /// "shot.exr and 3 more"
+    [[nodiscard]] static QString namesOf(const std::vector<std::filesystem::path>& files);
+    /// Changes the frame's passes; what was derived of them, and warned of them, follows.
+    void editPasses(const std::function<void()>& edit);
     [[nodiscard]] QStringList passWarnings() const;
-    void reloadPassesIfNeeded(const Project& before);
     /// Brings the frame of the current view into work, where there is one; one that is in files comes
     /// when it is read.
     void followView();
-    void readKept(const std::vector<std::filesystem::path>& files);
-    [[nodiscard]] std::optional<Frame> takeAtOnce(const View& of);
+    void readKept(const std::vector<std::filesystem::path>& files,
+                  const std::function<void()>& then, const QString& once = {});
     void deriveMist();
     void watchFiles();
     void readFrame(const std::vector<std::filesystem::path>& files, PassSet passes);
@@ -172,7 +189,7 @@ private:
         m_writtenAt;  ///< as last known
     // Last, as they use all of the above.
     Background m_sceneLoader{this};
-    Background m_frameReader{this};
+    PassReader m_reader{this};
     Background m_frameWriter{this};
 };
 

@@ -79,14 +79,13 @@ void Session::leave() {
 
 void Session::returnTo(const UnsavedProject& left) {
     const UnsavedProject project = left;  // which may be in the list that is changed
-    open({project.kept});
-    if (m_file != fs::absolute(project.kept))
-        return;  // it could not be read, and a notice says so
-    m_unsaved.take(project);
-    m_file = project.file;
-    m_history.markUnsaved();
-    m_autosave.start();
-    Q_EMIT projectChanged();
+    openProjectFile(project.kept, [this, project] {
+        m_unsaved.take(project);
+        m_file = project.file;
+        m_history.markUnsaved();
+        m_autosave.start();
+        Q_EMIT projectChanged();
+    });
 }
 
 void Session::autosave() {

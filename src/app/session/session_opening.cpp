@@ -23,26 +23,28 @@ bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
     return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
 }
 
+/// Reads files by these readings, and by the rules for passes that have none and whose file is silent;
+/// those that count are added.
+PassSet readByRules(const std::vector<fs::path>& files, Readings& readings, const ReadingMap& rules,
+                    const RunContext& run) {
+    PassSet set = readPasses(files, readings, run);
+    bool ruled = false;
+    for (const Pass& pass : set.passes)
+        if (const auto rule = rules.find(pass.key); rule != rules.end() && !saysItself(pass))
+            ruled = readings.passes.insert(*rule).second || ruled;
+    return ruled ? readPasses(files, readings, run) : set;
+}
+
 }  // namespace
 
 void Session::open(const std::vector<fs::path>& paths) {
     try {
         std::vector<fs::path> passFiles;
         for (const fs::path& path : paths) {
-            if (endingOf(path) == ".noctis" || endingOf(path) == ".noctis-autosave") {
-                openProjectFile(path);
-                return;
-            }
-            if (isOneOf(readableSceneEndings(), path)) {
-                Project project = noctis::newProject();
-                project.scene = fs::absolute(path);
-                if (!fs::exists(path))
-                    throw Error(ErrorCode::FileAccess,
-                                path.string() + ": there is no such file; check the path");
-                start(std::move(project), {}, {});
-                remember(path);
-                return;
-            }
+            if (endingOf(path) == ".noctis" || endingOf(path) == ".noctis-autosave")
+                return openProjectFile(path, [] {});
+            if (isOneOf(readableSceneEndings(), path))
+                return openScene(path);
             if (!isOneOf(readableImageEndings(), path))
                 throw Error(ErrorCode::UnknownName,
                             path.string() +
@@ -51,47 +53,93 @@ void Session::open(const std::vector<fs::path>& paths) {
         }
         openPassFiles(passFiles);
     } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
+        tellWarning(QString::fromUtf8(error.what()));
     }
 }
 
-void Session::openProjectFile(const fs::path& path) {
-    Project project = openProject(path, stepCatalogue());
-    PassSet passes;
-    try {
-        passes = readPasses(project.passFiles, project.readings);
-    } catch (const Error& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-    }
-    start(std::move(project), fs::absolute(path), std::move(passes));
-    watchFiles();
-    if (endingOf(path) == ".noctis")
-        remember(path);
+void Session::openScene(const fs::path& path) {
+    if (!fs::exists(path))
+        throw Error(ErrorCode::FileAccess,
+                    path.string() + ": there is no such file; check the path");
+    m_reader.stop();  // of files that the scene would put aside
+    Project project = noctis::newProject();
+    project.scene = fs::absolute(path);
+    start(std::move(project), {}, {});
+    remember(path);
+    Q_EMIT loaded();
 }
 
-bool Session::joinPassFiles(const std::vector<fs::path>& paths) {
-    if (m_frame.passes.empty())
-        return false;
+void Session::openProjectFile(const fs::path& path, const std::function<void()>& then) {
+    const auto begin = [this, path, then]() -> PassReader::Work {
+        const auto project = std::make_shared<Project>(openProject(path, stepCatalogue()));
+        return [this, path, then, project](const RunContext& run) -> PassReader::Apply {
+            const auto passes = std::make_shared<PassSet>();
+            QString failure;
+            try {
+                *passes = readPasses(project->passFiles, project->readings, run);
+            } catch (const Error& error) {
+                failure = QString::fromUtf8(error.what());
+            }
+            return [this, path, then, project, passes, failure] {
+                start(std::move(*project), fs::absolute(path), std::move(*passes));
+                watchFiles();
+                if (endingOf(path) == ".noctis")
+                    remember(path);
+                then();
+                if (!failure.isEmpty())
+                    tellWarning(failure);
+                Q_EMIT loaded();
+            };
+        };
+    };
+    m_reader.ask({namesOf({path}), begin, [this](const QString& text) { tellWarning(text); }});
+}
+
+PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths) {
     if (m_frame.unsaved)
         keepNow();
+    std::vector<fs::path> all = m_frame.files;
+    for (const fs::path& path : paths)
+        if (std::find(all.begin(), all.end(), path) == all.end())
+            all.push_back(path);
+    // Of the frame, as it is when reading begins.
+    const bool open = !m_frame.passes.empty();
+    const QSize size(m_frame.passes.width, m_frame.passes.height);
+    const bool lacksPicture = !m_frame.unsaved && m_frame.passes.find(PassKind::Beauty) == nullptr;
+    return [=, this, change = m_frame.change, readings = project().readings,
+            rules = m_rules.all()](const RunContext& run) -> PassReader::Apply {
+        if (open) {
+            const auto how = std::make_shared<Readings>(readings);
+            const auto set = std::make_shared<PassSet>(readByRules(all, *how, rules, run));
+            const PassSet alone = readPassesWithoutPixels(paths);
+            const bool joins =
+                std::any_of(set->passes.begin(), set->passes.end(), [&](const Pass& pass) {
+                    return std::find(paths.begin(), paths.end(), pass.file) != paths.end();
+                });
+            // A picture of another size is another frame, unless it is the one these passes lack.
+            if (joins && (QSize(alone.width, alone.height) == size || lacksPicture ||
+                          alone.find(PassKind::Beauty) == nullptr))
+                return [=, this] {
+                    if (m_frame.change != change || !(project().readings == readings))
+                        return readFiles(paths);  // the frame is another by now
+                    joinFrame(paths, std::move(*set), *how);
+                };
+        }
+        const auto how = std::make_shared<Readings>();
+        const auto set = std::make_shared<PassSet>(readByRules(paths, *how, rules, run));
+        return [=, this] { startWith(paths, std::move(*set), *how); };
+    };
+}
+
+void Session::joinFrame(const std::vector<fs::path>& paths, PassSet set, const Readings& readings) {
     Project next = project();
+    next.readings = readings;
     std::vector<fs::path> all = m_frame.files;
     for (const fs::path& path : paths)
         if (std::find(all.begin(), all.end(), path) == all.end()) {
             all.push_back(path);
             next.passFiles.push_back(path);
         }
-    PassSet set = readByRules(all, next.readings);
-    const PassSet alone = readPassesWithoutPixels(paths);
-    const bool joins = std::any_of(set.passes.begin(), set.passes.end(), [&](const Pass& pass) {
-        return std::find(paths.begin(), paths.end(), pass.file) != paths.end();
-    });
-    const PassSet& before = m_frame.passes;
-    const bool sameSize = alone.width == before.width && alone.height == before.height;
-    // A picture of another size is another frame, unless it is the one these passes lack.
-    const bool lacksPicture = !m_frame.unsaved && before.find(PassKind::Beauty) == nullptr;
-    if (!joins || (!sameSize && !lacksPicture && alone.find(PassKind::Beauty) != nullptr))
-        return false;
     m_history.change(std::move(next), tr("Add pass files").toStdString());
     m_frame.passes = std::move(set);
     m_frame.files = m_frame.unsaved ? std::vector<fs::path>() : all;
@@ -100,8 +148,38 @@ bool Session::joinPassFiles(const std::vector<fs::path>& paths) {
     Q_EMIT projectChanged();
     Q_EMIT passesChanged();
     for (const std::string& warning : m_frame.passes.warnings)
-        Q_EMIT told(qstring(warning), true);
-    return true;
+        tellWarning(qstring(warning));
+    tellOfOpened(paths);
+}
+
+void Session::startWith(const std::vector<fs::path>& paths, PassSet set, const Readings& readings) {
+    Project next = noctis::newProject();
+    next.readings = readings;
+    next.passFiles = paths;
+    next.width = set.width;
+    next.height = set.height;
+    // What was made for a screen shows as it is.
+    if (const Pass* picture = set.find(PassKind::Beauty);
+        picture != nullptr &&
+        (picture->type == SampleType::Byte || picture->type == SampleType::Short))
+        next.viewTransform = ViewTransform::Plain;
+    start(std::move(next), {}, std::move(set));
+    tellOfOpened(paths);
+}
+
+void Session::tellOfOpened(const std::vector<fs::path>& paths) {
+    watchFiles();
+    for (const fs::path& path : paths)
+        remember(path);
+    for (const Pass& pass : m_frame.passes.passes)
+        if (pass.interpretation && !pass.interpretation->reason.empty())
+            Q_EMIT told(tr("%1 is read as %2: %3.")
+                            .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
+                                 qstring(pass.interpretation->reason)),
+                        false);
+    for (const QString& text : passWarnings())
+        tellWarning(text);
+    Q_EMIT loaded();
 }
 
 void Session::openPassFiles(const std::vector<fs::path>& all) {
@@ -116,30 +194,12 @@ void Session::openPassFiles(const std::vector<fs::path>& all) {
                 .arg(qstring(paths.front().filename().string()))
                 .arg(later.size() + paths.size()),
             false);
-    if (!joinPassFiles(paths)) {
-        Project next = noctis::newProject();
-        PassSet set = readByRules(paths, next.readings);
-        next.passFiles = paths;
-        next.width = set.width;
-        next.height = set.height;
-        // What was made for a screen shows as it is.
-        if (const Pass* picture = set.find(PassKind::Beauty);
-            picture != nullptr &&
-            (picture->type == SampleType::Byte || picture->type == SampleType::Short))
-            next.viewTransform = ViewTransform::Plain;
-        start(std::move(next), {}, std::move(set));
-    }
-    watchFiles();
-    for (const fs::path& path : paths)
-        remember(path);
-    for (const Pass& pass : m_frame.passes.passes)
-        if (pass.interpretation && !pass.interpretation->reason.empty())
-            Q_EMIT told(tr("%1 is read as %2: %3.")
-                            .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
-                                 qstring(pass.interpretation->reason)),
-                        false);
-    for (const QString& text : passWarnings())
-        Q_EMIT told(text, true);
+    readFiles(paths);
+}
+
+void Session::readFiles(const std::vector<fs::path>& paths) {
+    m_reader.ask({namesOf(paths), [this, paths] { return joiningWork(paths); },
+                  [this](const QString& text) { tellWarning(text); }});
 }
 
 }  // namespace noctis

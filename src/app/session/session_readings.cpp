@@ -27,36 +27,84 @@ void Session::watchFiles() {
     }
 }
 
-PassSet Session::readByRules(const std::vector<fs::path>& files, Readings& readings) const {
-    PassSet set = readPasses(files, readings);
-    bool ruled = false;
-    for (const Pass& pass : set.passes)
-        if (const auto rule = m_rules.all().find(pass.key);
-            rule != m_rules.all().end() && !saysItself(pass))
-            ruled = readings.passes.insert(*rule).second || ruled;
-    return ruled ? readPasses(files, readings) : set;
+QString Session::namesOf(const std::vector<fs::path>& files) {
+    if (files.empty())
+        return {};
+    const QString first = qstring(files.front().filename().string());
+    return files.size() == 1
+               ? first
+               : tr("%1 and %n more", nullptr, static_cast<int>(files.size()) - 1).arg(first);
 }
 
-void Session::readAnew() {
-    for (Pass& fresh : readPasses(project().passFiles, project().readings).passes) {
-        const auto old = std::ranges::find_if(m_frame.passes.passes, [&](const Pass& pass) {
-            return pass.key == fresh.key && pass.derived == fresh.derived;
-        });
-        if (old == m_frame.passes.passes.end())
-            m_frame.passes.put(std::move(fresh));
-        else
-            *old = std::move(fresh);
-    }
-}
-
-void Session::reloadPassesIfNeeded(const Project& before) {
-    deriveMist();
-    try {
-        followFiles(before);
-    } catch (const std::exception& error) {  // gone since: the frame stays as it was
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
+void Session::readAgain() {
+    const auto begin = [this]() -> PassReader::Work {
+        return [this, files = project().passFiles,
+                readings = project().readings](const RunContext& run) -> PassReader::Apply {
+            const auto fresh = std::make_shared<PassSet>(readPasses(files, readings, run));
+            return [this, files, readings, fresh] {
+                const Project& now = project();
+                if (now.passFiles == files && now.readings == readings)
+                    return takeReadAgain(files, std::move(*fresh));
+                if (now.passFiles != m_frame.files || now.readings != readings)
+                    QMetaObject::invokeMethod(this, &Session::readAgain, Qt::QueuedConnection);
+            };
+        };
+    };
+    const auto failed = [this](const QString& text) {  // gone since: the frame stays as it was
+        tellWarning(text);
         Q_EMIT passesChanged();
-    }
+    };
+    m_reader.ask({namesOf(project().passFiles), begin, failed, QStringLiteral("again")});
+}
+
+void Session::takeReadAgain(const std::vector<fs::path>& files, PassSet fresh) {
+    if (files != m_frame.files && !m_frame.unsaved)
+        return readFrame(files, std::move(fresh));
+    editPasses([&] {
+        for (Pass& pass : fresh.passes) {
+            const auto old = std::ranges::find_if(m_frame.passes.passes, [&](const Pass& other) {
+                return other.key == pass.key && other.derived == pass.derived;
+            });
+            if (old == m_frame.passes.passes.end())
+                m_frame.passes.put(std::move(pass));
+            else
+                *old = std::move(pass);
+        }
+    });
+}
+
+void Session::readKept(const std::vector<fs::path>& files, const std::function<void()>& then,
+                       const QString& once) {
+    const auto begin = [this, files, then]() -> PassReader::Work {
+        return [this, files, then,
+                readings = project().readings](const RunContext& run) -> PassReader::Apply {
+            const auto read = std::make_shared<PassSet>(readPasses(files, readings, run));
+            return [this, files, then, read] {
+                m_shelf.putRead(files, std::move(*read));
+                then();
+            };
+        };
+    };
+    const auto failed = [this, files, then](const QString& text) {
+        m_shelf.putRead(files, std::nullopt);
+        tellWarning(text);
+        then();
+    };
+    m_reader.ask({namesOf(files), begin, failed, once});
+}
+
+void Session::editPasses(const std::function<void()>& edit) {
+    const QStringList warned = passWarnings();
+    edit();
+    // Another depth may have another background.
+    std::erase_if(m_frame.passes.passes,
+                  [](const Pass& pass) { return pass.derived && pass.kind == PassKind::Coverage; });
+    deriveCoverage(m_frame.passes);
+    const QStringList warns = passWarnings();
+    for (const QString& text : warned)
+        if (!warns.contains(text))
+            Q_EMIT settled(text);
+    Q_EMIT passesChanged();
 }
 
 QStringList Session::passWarnings() const {
@@ -68,45 +116,36 @@ QStringList Session::passWarnings() const {
 }
 
 void Session::followFiles(const Project& before) {
+    deriveMist();
     const Project& now = project();
     // Other files, by relinking or by undoing it; saving writes the frame's own.
     if (now.passFiles != before.passFiles && now.passFiles != m_frame.files &&
-        !now.passFiles.empty() && !m_frame.unsaved) {
-        readFrame(now.passFiles, readPasses(now.passFiles, now.readings));
-        return;
-    }
+        !now.passFiles.empty() && !m_frame.unsaved)
+        return readAgain();
     if (now.readings == before.readings || m_frame.passes.empty())
         return;
-    m_frame.passes.assumedYfovRadians = now.readings.yfovRadians;
-    const QStringList warned = passWarnings();
-    // What only brings a depth to metres in another way starts from what is in memory.
     bool anew = false;
-    for (Pass& pass : m_frame.passes.passes) {
-        const PassReading was = readingOf(before.readings.passes, pass.key);
-        const PassReading is = readingOf(now.readings.passes, pass.key);
-        const bool depthOnly = was.kind == is.kind && was.normal == is.normal &&
-                               was.straight == is.straight && was.snapped == is.snapped &&
-                               was.evened == is.evened && was.filled == is.filled;
-        if (pass.interpretation && !pass.raw.empty() && depthOnly && (is.depth || !was.depth)) {
-            PassReading reading = is;
-            if (!reading.depth)
-                reading.depth = pass.interpretation;
-            reinterpret(pass, reading, m_frame.passes.cameraOrAssumed());
-        } else if (!(was == is)) {
-            anew = true;
+    editPasses([&] {
+        m_frame.passes.assumedYfovRadians = now.readings.yfovRadians;
+        // What only brings a depth to metres in another way starts from what is in memory.
+        for (Pass& pass : m_frame.passes.passes) {
+            const PassReading was = readingOf(before.readings.passes, pass.key);
+            const PassReading is = readingOf(now.readings.passes, pass.key);
+            const bool depthOnly = was.kind == is.kind && was.normal == is.normal &&
+                                   was.straight == is.straight && was.snapped == is.snapped &&
+                                   was.evened == is.evened && was.filled == is.filled;
+            if (pass.interpretation && !pass.raw.empty() && depthOnly && (is.depth || !was.depth)) {
+                PassReading reading = is;
+                if (!reading.depth)
+                    reading.depth = pass.interpretation;
+                reinterpret(pass, reading, m_frame.passes.cameraOrAssumed());
+            } else if (!(was == is)) {
+                anew = true;
+            }
         }
-    }
+    });
     if (anew)
-        readAnew();
-    // Another depth may have another background.
-    std::erase_if(m_frame.passes.passes,
-                  [](const Pass& pass) { return pass.derived && pass.kind == PassKind::Coverage; });
-    deriveCoverage(m_frame.passes);
-    const QStringList warns = passWarnings();
-    for (const QString& text : warned)
-        if (!warns.contains(text))
-            Q_EMIT settled(text);
-    Q_EMIT passesChanged();
+        readAgain();
 }
 
 void Session::correctReading(const std::string& pass, const PassReading& reading) {
@@ -129,24 +168,31 @@ void Session::readFrame(const std::vector<fs::path>& files, PassSet passes) {
 }
 
 void Session::relink(const std::vector<fs::path>& files) {
-    try {
-        PassSet fresh = readPasses(files, project().readings);
-        if (fresh.empty())
-            throw Error(ErrorCode::BadFile, "there are no passes in these files");
-        const std::vector<std::string> differ = differencesOf(m_frame.passes, fresh);
-        Q_EMIT relinking();
-        QStringList text{differ.empty() ? tr("Relinked: the same size, passes and ranges.")
-                                        : tr("Relinked.")};
-        for (const std::string& each : differ)
-            text << qstring(each);
-        if (files == project().passFiles)
-            readFrame(files, std::move(fresh));
-        else
-            change(tr("Relink"), {}, [&](Project& p) { p.passFiles = files; });
-        Q_EMIT relinked(text.join(QLatin1Char(' ')));
-    } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
-    }
+    const auto begin = [this, files]() -> PassReader::Work {
+        return [this, files,
+                readings = project().readings](const RunContext& run) -> PassReader::Apply {
+            const auto fresh = std::make_shared<PassSet>(readPasses(files, readings, run));
+            if (fresh->empty())
+                throw Error(ErrorCode::BadFile, "there are no passes in these files");
+            return [this, files, fresh] { takeRelinked(files, std::move(*fresh)); };
+        };
+    };
+    m_reader.ask({namesOf(files), begin, [this](const QString& text) { tellWarning(text); }});
+}
+
+void Session::takeRelinked(const std::vector<fs::path>& files, PassSet fresh) {
+    const std::vector<std::string> differ = differencesOf(m_frame.passes, fresh);
+    Q_EMIT relinking();
+    QStringList text{differ.empty() ? tr("Relinked: the same size, passes and ranges.")
+                                    : tr("Relinked.")};
+    for (const std::string& each : differ)
+        text << qstring(each);
+    const bool same = files == project().passFiles;
+    if (same || !m_frame.unsaved)
+        readFrame(files, std::move(fresh));
+    if (!same)
+        change(tr("Relink"), {}, [&](Project& p) { p.passFiles = files; });
+    Q_EMIT relinked(text.join(QLatin1Char(' ')));
 }
 
 void Session::showFrame(int frame) {

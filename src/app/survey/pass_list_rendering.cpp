@@ -1,5 +1,6 @@
 // How the list's passes are rendered, of one view or of several.
 #include "app/look/picture_paint.h"
+#include "app/session/time_left.h"
 #include "app/survey/pass_list.h"
 
 #include <QDir>
@@ -16,11 +17,7 @@ namespace noctis {
 namespace {
 
 QString timeText(double seconds) {
-    if (seconds < 0.0)
-        return QObject::tr("starting");
-    if (seconds < 90.0)
-        return QObject::tr("about %1 s left").arg(seconds, 0, 'f', 0);
-    return QObject::tr("about %1 min left").arg(seconds / 60.0, 0, 'f', 0);
+    return seconds < 0.0 ? QObject::tr("starting") : timeLeftText(seconds);
 }
 
 }  // namespace

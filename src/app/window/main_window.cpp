@@ -4,6 +4,7 @@
 #include "app/look/picture_paint.h"
 #include "app/picture/picture_room.h"
 #include "app/relief/relief_room.h"
+#include "app/session/time_left.h"
 #include "app/survey/survey_room.h"
 #include "app/window/command_finder.h"
 #include "app/window/demo_folder.h"
@@ -100,6 +101,9 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
                 m_notes->offer(tr("%1 was not saved. What it was is kept.").arg(title),
                                tr("Return to it"), [this, left] { returnTo(left); }, {});
             });
+    connect(&m_session, &Session::loaded, this, &MainWindow::showRoomOfContent);
+    connect(&m_session.reader(), &PassReader::progressed, this, &MainWindow::tellOfReading);
+    connect(&m_session.reader(), &PassReader::finished, m_notes, [this] { m_notes->work({}, {}); });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refresh);
     qApp->installEventFilter(this);
     showRoom(*m_picture);
@@ -218,9 +222,18 @@ void MainWindow::showRoomOfContent() {
         showRoom(*m_survey);
 }
 
-void MainWindow::open(const std::vector<fs::path>& paths) {
-    m_session.open(paths);
-    showRoomOfContent();
+void MainWindow::open(const std::vector<fs::path>& paths) { m_session.open(paths); }
+
+void MainWindow::tellOfReading() {
+    PassReader& reader = m_session.reader();
+    if (reader.what().isEmpty())
+        return;
+    const QString left = timeLeftText(reader.secondsLeft());
+    m_notes->work(tr("Reading %1: %2 %%3")
+                      .arg(reader.what())
+                      .arg(static_cast<double>(reader.done() * 100.0F), 0, 'f', 0)
+                      .arg(left.isEmpty() ? QString() : QStringLiteral(", ") + left),
+                  [&reader] { reader.stop(); });
 }
 
 void MainWindow::openDemo() { open({demoFolder() / "saltern_quay.noctis"}); }
@@ -268,10 +281,7 @@ void MainWindow::offerRecovery() {
     }
 }
 
-void MainWindow::returnTo(const UnsavedProject& left) {
-    m_session.returnTo(left);
-    showRoomOfContent();
-}
+void MainWindow::returnTo(const UnsavedProject& left) { m_session.returnTo(left); }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls())

@@ -56,6 +56,7 @@ private:
     void buildRoomCommands();
     /// The room where what is open is worked on.
     void showRoomOfContent();
+    void tellOfReading();
     void refresh();
 
     Session m_session;

@@ -14,6 +14,8 @@ namespace {
 /// A passing note goes by itself after this long, and later if something can be done about it.
 constexpr int kStaysMs = 7000;
 constexpr int kStaysToActMs = 20000;
+/// Work that is over sooner says nothing.
+constexpr int kWorkShownAfterMs = 400;
 
 }  // namespace
 
@@ -47,7 +49,13 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
     };
     connect(m_close, &QPushButton::clicked, this, next);
     connect(m_timer, &QTimer::timeout, this, next);
+    m_workDelay = new QTimer(this);
+    m_workDelay->setSingleShot(true);
+    m_workDelay->setInterval(kWorkShownAfterMs);
+    connect(m_workDelay, &QTimer::timeout, this, &NoteBar::showFirst);
     connect(m_action, &QPushButton::clicked, this, [this] {
+        if (showsWork())
+            return std::function(m_work.accept)();
         const auto accept = m_notes.front().accept;
         m_notes.pop_front();
         showFirst();
@@ -84,22 +92,38 @@ void NoteBar::offer(const QString& text, const QString& action, const std::funct
     showFirst();
 }
 
+void NoteBar::work(const QString& text, const std::function<void()>& stop) {
+    const bool begins = m_work.text.isEmpty();
+    m_work = {text, false, false, tr("Stop"), stop, {}};
+    if (text.isEmpty())
+        m_workDelay->stop();
+    else if (begins)
+        m_workDelay->start();
+    if (!begins && !m_workDelay->isActive())
+        showFirst();
+}
+
+bool NoteBar::showsWork() const { return !m_work.text.isEmpty() && !m_workDelay->isActive(); }
+
 QString NoteBar::text() const { return m_notes.empty() ? QString() : m_notes.front().text; }
 
 void NoteBar::showFirst() {
     m_timer->stop();
-    setVisible(!m_notes.empty());
-    if (m_notes.empty())
+    const bool working = showsWork();
+    setVisible(working || !m_notes.empty());
+    if (!working && m_notes.empty())
         return;
-    const Note& note = m_notes.front();
+    const Note& note = working ? m_work : m_notes.front();
     m_text->setText(note.text);
     m_text->setStyleSheet(
         QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
-    m_more->setText(m_notes.size() > 1 ? tr("%1 more").arg(m_notes.size() - 1) : QString());
+    const std::size_t more = working ? m_notes.size() : m_notes.size() - 1;
+    m_more->setText(more > 0 ? tr("%1 more").arg(more) : QString());
     m_action->setText(note.action);
     m_close->setToolTip(note.decline ? tr("Closes this note and discards what it offers.")
                                      : tr("Closes this note."));
     m_action->setVisible(!note.action.isEmpty());
+    m_close->setVisible(!working);
     if (note.passing)
         m_timer->start(note.accept ? kStaysToActMs : kStaysMs);
 }

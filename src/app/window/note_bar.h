@@ -6,6 +6,7 @@
 
 class QLabel;
 class QPushButton;
+class QTimer;
 
 namespace noctis {
 
@@ -22,10 +23,13 @@ public:
     /// A note that waits for an answer.
     void offer(const QString& text, const QString& action, const std::function<void()>& accept,
                const std::function<void()>& decline);
+    /// What is being done now, before all notes, once it has taken a moment; empty when it is over.
+    void work(const QString& text, const std::function<void()>& stop);
     [[nodiscard]] QString text() const;
 
 private:
     void showFirst();
+    [[nodiscard]] bool showsWork() const;
 
     struct Note {
         QString text;
@@ -36,11 +40,13 @@ private:
         std::function<void()> decline;
     };
     std::deque<Note> m_notes;
+    Note m_work;          ///< its text is empty if there is none
+    QTimer* m_workDelay;  ///< runs while it is not shown yet
     QLabel* m_text;
     QLabel* m_more;
     QPushButton* m_action;
     QPushButton* m_close;
-    class QTimer* m_timer;
+    QTimer* m_timer;
 };
 
 }  // namespace noctis

@@ -74,6 +74,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     window.show();
     PictureRoom& picture = window.picture();
     SurveyRoom& survey = window.survey();
+    waitUntil([&] { return !window.session().reader().running(); });
     waitUntil(
         [&] { return window.session().scene() != nullptr || !window.session().loadingScene(); });
     const auto settled = [&] {

@@ -273,15 +273,29 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
     }
 }
 
+/// One file's part of the run.
+struct FileRun {
+    const RunContext& run;
+    float from = 0.0F;
+    float share = 1.0F;
+};
+
 void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
-                  const ReadingMap& corrections, OpenNormals& open) {
+                  const ReadingMap& corrections, OpenNormals& open, const FileRun& part) {
     std::optional<PassInFile> covers;
     Image all;  // read at the first pass that is taken: the file is opened once
+    const std::size_t before = set.passes.size();
+    const auto most = static_cast<float>(std::max<std::size_t>(passesIn(path, info).size(), 1));
     forEachPassIn(
         set, path, info, corrections,
         [&](Pass pass, const PassInFile& found, const Attributes& attributes) {
+            if (part.run.stopped())
+                return;
             if (all.empty())
                 all = readAllChannels(path, info);
+            // Reading takes about half the time, and what is found out about the passes the other half.
+            const auto taken = static_cast<float>(set.passes.size() - before);
+            part.run.report(part.from + part.share * (0.5F + 0.5F * std::min(taken / most, 1.0F)));
             const PassReading reading = readingOf(corrections, pass.key);
             FileInfo as = info;
             as.straightAlpha = reading.straight.value_or(info.straightAlpha);
@@ -306,7 +320,7 @@ void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
             if (found.kind == PassKind::Beauty && !opaque)
                 covers = found;
         });
-    if (covers)
+    if (covers && !part.run.stopped())
         addCoverageFromAlpha(set, path, all, info, *covers);
 }
 
@@ -338,13 +352,18 @@ PassSet emptySetFor(const std::vector<fs::path>& paths, const std::vector<FileIn
 
 }  // namespace
 
-PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings) {
+PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings,
+                   const RunContext& run) {
     const std::vector<FileInfo> infos = infosOf(paths);
     PassSet set = emptySetFor(paths, infos);
     set.assumedYfovRadians = readings.yfovRadians;
     OpenNormals open;
     for (std::size_t i = 0; i < paths.size(); ++i)
-        readFileInto(set, paths[i], infos[i], readings.passes, open);
+        readFileInto(set, paths[i], infos[i], readings.passes, open,
+                     FileRun{run, static_cast<float>(i) / static_cast<float>(paths.size()),
+                             1.0F / static_cast<float>(paths.size())});
+    if (run.stopped())
+        return {};
     // The first depth is the one steps use: one with sharp edges, if there is one.
     std::stable_partition(set.passes.begin(), set.passes.end(), [](const Pass& pass) {
         return pass.kind != PassKind::Depth || pass.sampling != Sampling::Filtered;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/image/run_context.h"
 #include "core/passes/pass_reading.h"
 #include "core/passes/pass_set.h"
 
@@ -31,10 +32,11 @@ struct PassInFile {
 std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileInfo& info);
 
 /// Reads all passes of these files as one frame. What can't be used is left out with a warning in
-/// the set; depth is brought to metres by its metadata, by corrections, or by a guess.
+/// the set; depth is brought to metres by its metadata, by corrections, or by a guess. Empty if it is stopped.
 /// Errors   Error(FileAccess, BadFile, TooLarge) if a file can't be read; Error(ShapeMismatch) never:
 ///          a file of the picture's shape is scaled to its size, and one of another shape left out, both with a warning.
-PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readings& readings = {});
+PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readings& readings = {},
+                   const RunContext& run = {});
 
 /// A picture for a step to use: scene-linear R G B A, associated; opaque where the file has no alpha.
 /// Errors   as readFileInfo.

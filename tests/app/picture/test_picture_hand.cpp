@@ -68,7 +68,7 @@ struct Lit {
     MainWindow window{data.path()};
     Lit() {
         window.show();
-        window.open({ballFile(folder)});
+        REQUIRE(openAndRead(window, {ballFile(folder)}));
         REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
         window.picture().recipe().addStep("relight");
         QApplication::processEvents();

@@ -61,7 +61,7 @@ struct Opened {
     Opened() {
         writeShot(folder);
         window.show();
-        window.open({folder / "shot.png", folder / "shot_z.png"});
+        REQUIRE(openAndRead(window, {folder / "shot.png", folder / "shot_z.png"}));
         REQUIRE(
             waitFor([&] { return window.session().passes().find(PassKind::Depth) != nullptr; }));
         QApplication::processEvents();
@@ -93,7 +93,7 @@ struct Dropped {
         write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F), SampleType::Byte);
         write(folder / "shot_depth.exr", stored, SampleType::Float);
         window.show();
-        window.open({folder / "shot.png", folder / "shot_depth.exr"});
+        REQUIRE(openAndRead(window, {folder / "shot.png", folder / "shot_depth.exr"}));
         REQUIRE(waitFor([&] { return depth() != nullptr; }));
         QApplication::processEvents();
     }
@@ -132,9 +132,10 @@ TEST_CASE("two clicks on things of known distance bring a foreign depth to metre
     const Image before = opened.depth().image;
     opened.click("remedy-even");
     CHECK(opened.window.session().project().readings.passes.at("depth").evened);
+    REQUIRE(waitForReading(opened.window.session()));
     CHECK(apart(opened.depth().image, before) > 0.0);
     opened.window.session().undo();
-    QApplication::processEvents();
+    REQUIRE(waitForReading(opened.window.session()));
     CHECK(apart(opened.depth().image, before) == 0.0);
 }
 
@@ -152,12 +153,12 @@ TEST_CASE("a pass says what it is taken for and why, and is taken for something 
         if (passKinds()[static_cast<std::size_t>(i)].kind == PassKind::Occlusion)
             occlusion = i;
     kind->setCurrentIndex(occlusion);
-    QApplication::processEvents();
+    REQUIRE(waitForReading(opened.window.session()));
     CHECK(opened.window.session().passes().find(PassKind::Depth) == nullptr);
     REQUIRE(opened.window.session().passes().find(PassKind::Occlusion) != nullptr);
     CHECK(opened.child<ReadingPanel>("reading")->isVisible());
     opened.window.session().undo();
-    QApplication::processEvents();
+    REQUIRE(waitForReading(opened.window.session()));
     CHECK(opened.window.session().passes().find(PassKind::Depth) != nullptr);
 }
 
@@ -214,7 +215,7 @@ TEST_CASE("a reading is kept as a rule for the next files, listed, and removed",
     {
         MainWindow other(opened.data.path());
         other.show();
-        other.open({opened.folder / "shot.png", opened.folder / "shot_z.png"});
+        REQUIRE(openAndRead(other, {opened.folder / "shot.png", opened.folder / "shot_z.png"}));
         REQUIRE(waitFor([&] { return other.session().passes().find(PassKind::Depth) != nullptr; }));
         const Pass& depth = *other.session().passes().find(PassKind::Depth);
         CHECK(depth.interpretation->coding == DepthCoding::Inverse);
@@ -232,7 +233,7 @@ TEST_CASE("a reading is kept as a rule for the next files, listed, and removed",
         writePasses(opened.folder / "ours.exr", ours);
         MainWindow other(opened.data.path());
         other.show();
-        other.open({opened.folder / "ours.exr"});
+        REQUIRE(openAndRead(other, {opened.folder / "ours.exr"}));
         REQUIRE(waitFor([&] { return other.session().passes().find(PassKind::Depth) != nullptr; }));
         CHECK(other.session().passes().find(PassKind::Depth)->image(3, 3, 0) == 12.5F);
         CHECK(other.session().project().readings.passes.empty());

@@ -38,7 +38,7 @@ struct Opened {
         write(folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.4F));
         write(folder / "shot_z.png", Image(kWidth, kHeight, {"Y"}, 0.5F));
         window.show();
-        window.open({folder / "shot.png", folder / "shot_z.png"});
+        REQUIRE(openAndRead(window, {folder / "shot.png", folder / "shot_z.png"}));
         REQUIRE(waitFor([&] { return !window.picture().view().picture().isNull(); }));
     }
     PictureView& view() { return window.picture().view(); }
@@ -75,14 +75,17 @@ TEST_CASE("a new render in the old place keeps every step, and what differs is s
     QObject::connect(&session, &Session::relinked, &session,
                      [&](const QString& differs) { told = differs; });
     session.relink({opened.folder / "new.png"});
+    REQUIRE(waitForReading(session));
     CHECK(told.contains("80 x 90"));
     CHECK(told.contains("Gone: depth"));
     CHECK(session.passes().width == kWidth / 2);
     CHECK(session.project().recipe.steps.size() == 1);
     session.undo();
+    REQUIRE(waitForReading(session));
     CHECK(session.passes().width == kWidth);
     CHECK(session.passes().find(PassKind::Depth) != nullptr);
     session.relink({opened.folder / "gone.png"});
+    REQUIRE(waitForReading(session));
     CHECK(told.contains("gone.png"));
     CHECK(session.passes().width == kWidth);
 }
@@ -96,6 +99,7 @@ TEST_CASE("pass files that were written again are offered to be read again", "[r
     write(opened.folder / "shot.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.9F));
     REQUIRE(waitFor([&] { return offered; }));
     opened.window.session().relink(opened.window.session().project().passFiles);
+    REQUIRE(waitForReading(opened.window.session()));
     CHECK(opened.window.session().passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.7F);
 }
 
@@ -104,11 +108,13 @@ TEST_CASE("undoing a relink to files that are gone says so and keeps the frame",
     Session& session = opened.window.session();
     write(opened.folder / "new.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.8F));
     session.relink({opened.folder / "new.png"});
+    REQUIRE(waitForReading(session));
     std::filesystem::remove(opened.folder / "shot.png");
     QString told;
     QObject::connect(&session, &Session::told, &session,
                      [&](const QString& text, bool warning) { told = warning ? text : told; });
     session.undo();
+    REQUIRE(waitForReading(session));
     CHECK(told.contains("shot.png"));
     CHECK(session.passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.5F);
 }
@@ -120,6 +126,7 @@ TEST_CASE("a new render is compared with the former one, until another project i
     const int former = opened.greyAt(40, 45);
     write(opened.folder / "new.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.8F));
     opened.window.session().relink({opened.folder / "new.png"});
+    REQUIRE(waitForReading(opened.window.session()));
     REQUIRE(waitFor([&] { return opened.greyAt(40, 45) > former + 60; }));
     const int fresh = opened.greyAt(120, 45);
     // The note leads there: the former render lies left of the line, the new one right of it.
@@ -141,6 +148,7 @@ TEST_CASE("a former render of another shape is shown as it was", "[relink]") {
     Opened opened;
     write(opened.folder / "new.png", Image(kHeight, kHeight, {"R", "G", "B"}, 0.8F));
     opened.window.session().relink({opened.folder / "new.png"});
+    REQUIRE(waitForReading(opened.window.session()));
     REQUIRE(waitFor([&] { return opened.greyAt(45, 45) > 200; }));
     opened.click("Compare with the former");
     opened.click("Before");
@@ -162,7 +170,8 @@ TEST_CASE("another frame of a sequence is chosen by its number, and what is miss
     }
     MainWindow window{data.path()};
     window.show();
-    window.open({folder / "shot.0001.png", folder / "shot.0002.png", folder / "shot_z.0001.png"});
+    REQUIRE(openAndRead(
+        window, {folder / "shot.0001.png", folder / "shot.0002.png", folder / "shot_z.0001.png"}));
     REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
     window.picture().recipe().addStep("grade");
     auto* chooser = window.findChild<QSpinBox*>("frame");
@@ -170,7 +179,7 @@ TEST_CASE("another frame of a sequence is chosen by its number, and what is miss
     REQUIRE(chooser->isVisible());
     CHECK(chooser->value() == 1);
     const auto brightness = [&] {
-        QApplication::processEvents();
+        REQUIRE(waitForReading(window.session()));
         return window.session().passes().find(PassKind::Beauty)->image(4, 4, 0);
     };
     const float first = brightness();

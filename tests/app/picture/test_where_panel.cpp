@@ -26,6 +26,7 @@
 
 using namespace noctis;
 using test::Folder;
+using test::openAndRead;
 using test::waitFor;
 
 namespace {
@@ -44,7 +45,7 @@ struct Opened {
                              [](int x, int, int) { return x < kWidth / 2 ? 4.0F : 40.0F; }));
         writePasses(folder / "frame.exr", set);
         window.show();
-        window.open({folder / "frame.exr"});
+        REQUIRE(openAndRead(window, {folder / "frame.exr"}));
         settle();
     }
     void settle() {

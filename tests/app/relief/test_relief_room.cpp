@@ -65,7 +65,7 @@ struct Opened {
     Folder data;
     MainWindow window{data.path()};
     Opened() {
-        window.open({stoneFile(folder)});
+        REQUIRE(openAndRead(window, {stoneFile(folder)}));
         window.show();
         REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
         window.showRoom(room());
@@ -322,7 +322,7 @@ TEST_CASE("what is drawn over holes of a laid map begins where the map shows som
     writePasses(folder / "ground.exr", set);
     MainWindow window(data.path());
     window.show();
-    window.open({folder / "ground.exr"});
+    REQUIRE(openAndRead(window, {folder / "ground.exr"}));
     REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
     ReliefRoom& room = window.relief();
     window.showRoom(room);
@@ -470,9 +470,11 @@ TEST_CASE("everything is mapped from above by one command, and one undo takes it
     Folder data;
     MainWindow window(data.path());
     window.show();
-    window.open({folder.write(
-        "box.obj", "o ground\nv -2 0 2\nv 2 0 2\nv 2 0 -2\nv -2 0 -2\nf 1 2 3 4\n"
-                   "o lid\nv -1 0.5 1\nv 1 0.5 1\nv 1 0.5 -1\nv -1 0.5 -1\nf 5 6 7 8\n")});
+    REQUIRE(openAndRead(
+        window,
+        {folder.write("box.obj",
+                      "o ground\nv -2 0 2\nv 2 0 2\nv 2 0 -2\nv -2 0 -2\nf 1 2 3 4\n"
+                      "o lid\nv -1 0.5 1\nv 1 0.5 1\nv 1 0.5 -1\nv -1 0.5 -1\nf 5 6 7 8\n")}));
     REQUIRE(waitFor([&] { return window.session().scene() != nullptr; }));
     ReliefRoom& room = window.relief();
     window.showRoom(room);

@@ -18,7 +18,9 @@
 
 using namespace noctis;
 using test::Folder;
+using test::openAndRead;
 using test::waitFor;
+using test::waitForReading;
 
 namespace {
 
@@ -84,11 +86,11 @@ TEST_CASE("passes of a picture that is open join it; those of another size begin
     writePasses(folder / "depth.exr", frameOf(32, 18, {PassKind::Depth}, 4.0F));
     writePasses(folder / "small.exr", frameOf(16, 9, {PassKind::Beauty}, 0.5F));
     Session session(folder / "data");
-    session.open({folder / "beauty.exr"});
-    session.open({folder / "depth.exr"});
+    REQUIRE(openAndRead(session, {folder / "beauty.exr"}));
+    REQUIRE(openAndRead(session, {folder / "depth.exr"}));
     CHECK(session.passes().passes.size() == 2);
     CHECK(session.project().passFiles.size() == 2);
-    session.open({folder / "small.exr"});
+    REQUIRE(openAndRead(session, {folder / "small.exr"}));
     CHECK(session.passes().width == 16);
     CHECK(session.passes().passes.size() == 1);
 }
@@ -100,7 +102,7 @@ TEST_CASE("a pass file joins passes that were rendered and not saved", "[app][se
     REQUIRE(session.save(folder / "quay.noctis"));
     session.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
     session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 4.0F));
-    session.open({folder / "grime.exr"});
+    REQUIRE(openAndRead(session, {folder / "grime.exr"}));
     REQUIRE(session.passes().passes.size() == 2);
     CHECK(session.passes().find(PassKind::Depth)->image(3, 3, 0) == 4.0F);
     CHECK(session.passes().find(PassKind::Occlusion)->image(3, 3, 0) == 0.5F);
@@ -118,12 +120,12 @@ TEST_CASE("what can't be opened is told and changes nothing", "[app][session]") 
     writePasses(folder / "beauty.exr", frameOf(32, 18, {PassKind::Beauty}, 0.5F));
     Session session(folder / "data");
     const Told told(session);
-    session.open({folder / "beauty.exr"});
+    REQUIRE(openAndRead(session, {folder / "beauty.exr"}));
     const Project before = session.project();
     for (const auto& path :
          {folder / "none.exr", folder.write("a.txt", "text"), folder.write("bad.exr", "no picture"),
           folder.write("bad.noctis", "{"), folder / "none.gltf"})
-        session.open({path});
+        REQUIRE(openAndRead(session, {path}));
     CHECK(told.warnings.size() == 5);
     CHECK(session.project() == before);
     CHECK(session.passes().width == 32);
@@ -156,7 +158,7 @@ TEST_CASE("rendered passes are saved beside the project and come back", "[app][s
     }
     CHECK(std::filesystem::exists(folder / "quay.front.passes.exr"));
     Session session(folder / "data");
-    session.open({folder / "quay.noctis"});
+    REQUIRE(openAndRead(session, {folder / "quay.noctis"}));
     CHECK(session.passes().find(PassKind::Depth)->image(5, 5, 0) == 2.0F);
     CHECK(session.project().exposure == 0.5F);
     CHECK(session.title() == "quay");
@@ -180,7 +182,7 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
     };
     const auto scene = folder.write("leaf.obj", "v 0 0 -4\nv 1 0 -4\nv 0 1 -4\nf 1 2 3\n");
     const auto open = [&](Session& session, const std::filesystem::path& path) {
-        session.open({path});
+        REQUIRE(openAndRead(session, {path}));
         REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
     };
     {
@@ -232,6 +234,7 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
     more.camera = side.camera;
     joined.takeRendered(more);
     CHECK(depthOf(joined) == 1.0F);
+    REQUIRE(waitForReading(joined));
     look(joined, side);
     CHECK(depthOf(joined) == 3.0F);
     CHECK(joined.passes().find(PassKind::Occlusion) != nullptr);
@@ -266,6 +269,7 @@ TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when sa
     Session session(folder / "data");
     REQUIRE(session.earlier().size() == 1);
     session.returnTo(session.earlier().front());
+    REQUIRE(waitForReading(session));
     CHECK(session.project().exposure == 2.5F);
     CHECK(session.file().empty());
     REQUIRE(session.save(folder / "kept.noctis"));
@@ -282,7 +286,7 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
     const auto project = folder / "work.noctis";
     {
         Session session(folder / "data");
-        session.open({scene});
+        REQUIRE(openAndRead(session, {scene}));
         REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
         session.takeRendered(other);
         REQUIRE(session.save(project));
@@ -309,6 +313,7 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
     Session session(folder / "data");
     REQUIRE(session.earlier().size() == 1);
     session.returnTo(session.earlier().front());
+    REQUIRE(waitForReading(session));
     REQUIRE(waitFor([&] { return session.scene() != nullptr; }));
     CHECK(session.file() == project);
     CHECK(session.unsaved());
@@ -338,6 +343,7 @@ TEST_CASE("what is unsaved when it ends is offered, and what is saved leaves not
     Session session(folder / "data");
     REQUIRE(session.earlier().size() == 1);
     session.returnTo(session.earlier().front());
+    REQUIRE(waitForReading(session));
     CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
     REQUIRE(session.save(folder / "kept.noctis"));
     CHECK_NOTHROW(session.keepForNextTime());
@@ -352,6 +358,7 @@ TEST_CASE("what an earlier run left and can't be read leaves the project as it i
     REQUIRE(session.save(folder / "quay.noctis"));
     const Told told(session);
     session.returnTo({folder.write("broken.noctis-autosave", "{"), folder / "other.noctis"});
+    REQUIRE(waitForReading(session));
     CHECK(told.warnings.size() == 1);
     CHECK(session.file() == folder / "quay.noctis");
 }
@@ -364,16 +371,17 @@ TEST_CASE("what was not saved when another project was opened can be returned to
     std::optional<UnsavedProject> left;
     QObject::connect(&session, &Session::leftUnsaved,
                      [&](const QString&, const UnsavedProject& project) { left = project; });
-    session.open({folder / "other.exr"});
+    REQUIRE(openAndRead(session, {folder / "other.exr"}));
     CHECK_FALSE(left);  // there was nothing to leave
     session.newProject();
     CHECK_FALSE(left);
     session.takeRendered(frameOf(32, 18, {PassKind::Depth}, 1.0F));
     session.change({}, {}, [](Project& p) { p.exposure = 1.5F; });
-    session.open({folder / "other.exr"});
+    REQUIRE(openAndRead(session, {folder / "other.exr"}));
     REQUIRE(left);
     CHECK(session.passes().width == 16);
     session.returnTo(*std::exchange(left, std::nullopt));
+    REQUIRE(waitForReading(session));
     CHECK_FALSE(left);  // the other was as it is in its file
     CHECK(session.project().exposure == 1.5F);
     CHECK(session.passes().find(PassKind::Depth)->image(1, 1, 0) == 1.0F);
@@ -403,7 +411,7 @@ TEST_CASE("what earlier runs left stays while other work goes on", "[app][sessio
         Session session(folder / "data");
         REQUIRE(session.earlier().size() == 1);
         CHECK(session.earlier().front().file == work);
-        session.open({work});
+        REQUIRE(openAndRead(session, {work}));
         session.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
         REQUIRE(waitFor([&] { return exposuresLeft() == Exposures{1.0F, 2.5F}; }, 8000));
         REQUIRE(session.save(work));
@@ -414,7 +422,7 @@ TEST_CASE("what earlier runs left stays while other work goes on", "[app][sessio
         // It also stays if this run, too, ends with unsaved work, of the same project or none.
         Session session(folder / "data");
         session.change({}, {}, [](Project& p) { p.exposure = 4.0F; });
-        session.open({work});
+        REQUIRE(openAndRead(session, {work}));
         session.change({}, {}, [](Project& p) { p.exposure = 3.0F; });
         CHECK_NOTHROW(session.keepForNextTime());
     }
@@ -426,16 +434,18 @@ TEST_CASE("what earlier runs left stays while other work goes on", "[app][sessio
                 session.returnTo(left);
             else
                 session.decline(left);
+        REQUIRE(waitForReading(session));
         CHECK(session.project().exposure == 2.5F);
         CHECK(session.file() == work);
         CHECK(session.earlier().empty());
         CHECK(exposuresLeft() == Exposures{2.5F});  // until it is saved, or left
-        session.open({work});
+        REQUIRE(openAndRead(session, {work}));
         CHECK(session.project().exposure == 1.0F);
     }
     CHECK(exposuresLeft() == Exposures{2.5F});
     Session session(folder / "data");
     session.returnTo(session.earlier().front());
+    REQUIRE(waitForReading(session));
     REQUIRE(session.save(work));
     CHECK(exposuresLeft().empty());
 }
@@ -477,7 +487,7 @@ TEST_CASE("what is unsaved and can't be kept is not left for another project", "
     Session session("/proc/noctis");
     const Told told(session);
     session.change({}, {}, [](Project& p) { p.exposure = 1.5F; });
-    session.open({folder / "other.exr"});
+    REQUIRE(openAndRead(session, {folder / "other.exr"}));
     session.newProject();
     CHECK(told.warnings.size() == 2);
     CHECK(session.project().exposure == 1.5F);

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 using namespace noctis;
+using test::openAndRead;
 using test::Surveyed;
 using test::waitFor;
 
@@ -55,7 +56,7 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
         "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3","min":[0,0,0],"max":[1,1,0]}],
         "bufferViews":[{"buffer":0,"byteLength":36}],
         "buffers":[{"byteLength":36,"uri":"data:application/octet-stream;base64,AAAAAAAAAAAAAAAAAACAPwAAAAAAAAAAAAAAAAAAgD8AAAAA"}]})");
-    o.session.open({scene});
+    REQUIRE(openAndRead(o.session, {scene}));
     REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene()->file == scene; }));
     o.session.change({}, {}, [](Project& p) {
         p.view = View{"test", lookingAt(V3f(0, 1, 4), V3f(0, 1, -5), 0.7F)};

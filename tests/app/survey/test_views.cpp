@@ -18,6 +18,7 @@
 using namespace noctis;
 using test::kMiddleY;
 using test::kPostX;
+using test::openAndRead;
 using test::Surveyed;
 using test::waitFor;
 
@@ -274,7 +275,7 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
         "bufferViews":[{"buffer":0,"byteLength":36},{"buffer":0,"byteOffset":36,"byteLength":8},
           {"buffer":0,"byteOffset":44,"byteLength":24}],
         "buffers":[{"byteLength":68,"uri":"m.bin"}]})");
-    o.session.open({scene});
+    REQUIRE(openAndRead(o.session, {scene}));
     REQUIRE(waitFor([&] { return o.session.scene() && o.session.scene()->file == scene; }));
     o.session.change({}, {}, [](Project& p) {
         p.width = 32;

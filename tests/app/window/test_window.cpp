@@ -35,7 +35,9 @@
 
 using namespace noctis;
 using test::Folder;
+using test::openAndRead;
 using test::waitFor;
+using test::waitForReading;
 
 // Real windows, driven as a hand does: mouse, keys and drops.
 
@@ -106,6 +108,7 @@ struct Opened {
     Opened() {
         window.show();
         drop(window, {passFile(folder)});
+        REQUIRE(waitForReading(window.session()));
         REQUIRE_FALSE(window.session().passes().empty());
         window.picture().recipe().addStep("fog");
         window.picture().recipe().addStep("depth_of_field");
@@ -309,6 +312,7 @@ TEST_CASE("foreign grey depth is read with a reason, corrected on the spot, and 
     window.show();
     REQUIRE(waitFor([&] { return window.isActiveWindow(); }));
     drop(window, {foreignFile(folder)});
+    REQUIRE(waitForReading(window.session()));
     const Pass* depth = window.session().passes().find(PassKind::Depth);
     REQUIRE(depth != nullptr);
     REQUIRE(depth->interpretation);
@@ -360,6 +364,7 @@ TEST_CASE("foreign grey depth is read with a reason, corrected on the spot, and 
     CHECK(fogged.pixelColor(10, 2) != fogged.pixelColor(10, kHeight - 2));
     for (int i = 0; i < 3; ++i)
         QTest::keyClick(&window, Qt::Key_Z, Qt::ControlModifier);
+    REQUIRE(waitForReading(window.session()));
     CHECK(window.session().passes().find(PassKind::Depth)->interpretation->farDistance != 40.0F);
 }
 
@@ -426,6 +431,7 @@ TEST_CASE("what can't be opened is told, and the open project stays as it was", 
          {o.folder.write("cut.exr", "v/1\x01 half a file"), o.folder.write("bad.noctis", "{"),
           o.folder.write("song.mp3", "la"), o.folder / "none.noctis"}) {
         drop(o.window, {file});
+        REQUIRE(waitForReading(o.window.session()));
         CHECK(o.window.notes().isVisible());
         CHECK(o.window.session().project() == before);
         CHECK_FALSE(o.window.session().passes().empty());
@@ -454,9 +460,10 @@ TEST_CASE("a project is saved, changed, opened again, and recovered after a cras
     for (auto* button : next.notes().findChildren<QPushButton*>())
         if (button->text() == "Open it")
             QTest::mouseClick(button, Qt::LeftButton);
+    REQUIRE(waitForReading(next.session()));
     CHECK(next.session().project().exposure == 1.5F);
     CHECK(next.session().project().recipe.steps.size() == 2);
-    next.open({path});
+    REQUIRE(openAndRead(next, {path}));
     CHECK(next.session().project().exposure == 0.0F);
 }
 
@@ -471,6 +478,7 @@ TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][
     for (auto* button : next.notes().findChildren<QPushButton*>())
         if (button->text() == "Open it")
             QTest::mouseClick(button, Qt::LeftButton);
+    REQUIRE(waitForReading(next.session()));
     CHECK(next.session().project().exposure == 1.5F);
 
     MainWindow nowhere("/proc/noctis");
