@@ -30,6 +30,7 @@ Row followed(const Demo& demo, const std::string& name, double wanted,
     const QTemporaryDir folder;
     MainWindow window(folder.path().toStdString());
     window.open({demo.folder / "saltern_quay.noctis"});
+    runWindow([&] { return !window.session().reader().running(); }, 60'000);
     window.showRoom(window.picture());
     window.resize(1280, 800);
     window.show();

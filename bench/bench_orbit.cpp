@@ -35,6 +35,7 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     window.resize(1280, 800);
     window.show();
     window.open({demo.folder / "saltern_quay.noctis"});
+    runWindow([&] { return !window.session().reader().running(); }, 60'000);
     window.showRoom(window.survey());
     TraceView& view = window.survey().view();
     runWindow([&] { return window.session().scene() != nullptr && !view.image().isNull(); },
