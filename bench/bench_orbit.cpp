@@ -40,6 +40,8 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     TraceView& view = window.survey().view();
     runWindow([&] { return window.session().scene() != nullptr && !view.image().isNull(); },
               60'000);
+    // A hand takes hold of a picture that has come to rest, whose light is carried over.
+    runWindow([&] { return view.settled(); }, 3'000);
     const QPoint from = view.rect().center();
     QTest::mousePress(&view, Qt::LeftButton, {}, from);
     int pictures = 0;

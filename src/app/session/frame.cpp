@@ -49,6 +49,8 @@ void addRendered(Frame& frame, const PassSet& rendered, const std::optional<Tile
             for (Pass& pass : frame.passes.passes)
                 pass.settings[kCropSetting] = textOfCrop(*crop);
     } else {
+        frame.passes.cameraBefore = rendered.cameraBefore;
+        frame.passes.cameraAfter = rendered.cameraAfter;
         for (Pass pass : rendered.passes) {
             const Pass* old = frame.passes.find(std::string_view(pass.name));
             const bool joins =

@@ -188,7 +188,8 @@ bool TraceView::showsOther() const {
 void TraceView::restart(bool moving) {
     m_live.setPaused(!isVisible() || (m_render != nullptr && m_render->running()));
     m_live.restart(moving);
-    update();
+    if (!m_live.moves())
+        update();  // while it moves, all is painted with the next picture
 }
 
 void TraceView::changeCamera(const QString& what, const std::function<void(Camera&)>& edit) {

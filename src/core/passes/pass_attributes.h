@@ -20,6 +20,9 @@ inline constexpr const char* kSettings = "noctis.settings";
 inline constexpr const char* kUnit = "noctis.unit";
 inline constexpr const char* kReading = "noctis.reading";
 inline constexpr const char* kRange = "noctis.range";
+/// Cameras, as worldToCamera and worldToNDC; of the frames beside this one, with these before the names.
+inline constexpr const char* kOfFrameBefore = "noctis.before.";
+inline constexpr const char* kOfFrameAfter = "noctis.after.";
 inline constexpr const char* kLights = "noctis.lights";
 /// Of a beauty whose A is the picture's own; in files of ours without it, A is the coverage.
 inline constexpr const char* kAlpha = "noctis.alpha";

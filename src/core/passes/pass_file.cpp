@@ -117,15 +117,16 @@ void settleRange(Pass& pass, const Attributes& attributes) {
     }
 }
 
-void settleCamera(PassSet& set, const Attributes& attributes) {
-    const auto camera = attributes.find("worldToCamera");
-    const auto ndc = attributes.find("worldToNDC");
-    if (set.camera || camera == attributes.end() || ndc == attributes.end())
+void settleCamera(std::optional<Camera>& settled, const Attributes& attributes,
+                  const std::string& of = {}) {
+    const auto camera = attributes.find(of + "worldToCamera");
+    const auto ndc = attributes.find(of + "worldToNDC");
+    if (settled || camera == attributes.end() || ndc == attributes.end())
         return;
     const auto* toCamera = std::get_if<M44f>(&camera->second);
     const auto* toNdc = std::get_if<M44f>(&ndc->second);
     if (toCamera != nullptr && toNdc != nullptr)
-        set.camera = cameraFromMatrices(*toCamera, *toNdc);
+        settled = cameraFromMatrices(*toCamera, *toNdc);
 }
 
 /// What a file tells of a pass, without its pixels.
@@ -260,7 +261,9 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
         Attributes attributes =
             ofLayer(info.attributes[static_cast<std::size_t>(found.part)], found.layer);
         attributes.insert(sidecar.begin(), sidecar.end());
-        settleCamera(set, attributes);
+        settleCamera(set.camera, attributes);
+        settleCamera(set.cameraBefore, attributes, kOfFrameBefore);
+        settleCamera(set.cameraAfter, attributes, kOfFrameAfter);
         set.lights.merge(lightsFromText(textIn(attributes, kLights)));
         if (set.view.empty())
             set.view = textIn(attributes, "view");

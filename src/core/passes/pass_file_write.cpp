@@ -35,11 +35,16 @@ Attributes attributesOf(const PassSet& set, const Pass& pass) {
         attributes["view"] = set.view;
     if (!set.lights.empty())
         attributes[kLights] = lightsToText(set.lights);
-    if (set.camera) {
-        attributes["worldToCamera"] = set.camera->cameraToWorld.inverse();
-        attributes["worldToNDC"] =
-            worldToNdc(*set.camera, static_cast<float>(set.width) / static_cast<float>(set.height));
-    }
+    const float aspect = static_cast<float>(set.width) / static_cast<float>(set.height);
+    const auto putCamera = [&](const std::string& of, const std::optional<Camera>& camera) {
+        if (!camera)
+            return;
+        attributes[of + "worldToCamera"] = camera->cameraToWorld.inverse();
+        attributes[of + "worldToNDC"] = worldToNdc(*camera, aspect);
+    };
+    putCamera({}, set.camera);
+    putCamera(kOfFrameBefore, set.cameraBefore);
+    putCamera(kOfFrameAfter, set.cameraAfter);
     if (!pass.manifest.empty()) {
         const std::string prefix =
             fmt::format("cryptomatte/{:08x}", murmurHash3(pass.name)).substr(0, 19) + "/";

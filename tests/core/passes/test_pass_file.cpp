@@ -65,6 +65,8 @@ TEST_CASE("passes written read back with values, settings, view and camera, in b
         const PassSet back = readPasses({folder / "p.exr"});
         CHECK(back.view == "quay");
         REQUIRE(back.camera);
+        CHECK_FALSE(back.cameraBefore);
+        CHECK_FALSE(back.cameraAfter);
         CHECK(back.camera->cameraToWorld.equalWithAbsError(set.camera->cameraToWorld, 1e-4F));
         for (const Pass& p : set.passes) {
             const Pass* found = back.find(p.kind);

@@ -2,6 +2,8 @@
 
 #include "core/image/error.h"
 #include "core/passes/frame_name.h"
+#include "core/passes/pass_file.h"
+#include "core/recipe/frame_context.h"
 #include "core/scene/import.h"
 #include "core/tracer/sequence.h"
 #include "support/files.h"
@@ -157,6 +159,23 @@ TEST_CASE("a camera that moves makes vectors, too", "[tracer][truth][vectors]") 
     CHECK(vectors(48, 32, 0) == 0.0F);
     CHECK(vectors(48, 32, 2) == Approx(after.x - now.x).margin(0.01));
     CHECK(vectors(48, 32, 2) < -0.5F);
+
+    // The cameras of the frames beside it go with the passes, into files too, and to the steps.
+    CHECK_FALSE(set.cameraBefore);
+    CHECK(set.cameraAfter == request.after->camera);
+    const Folder folder;
+    writePasses(folder / "v.exr", set);
+    const PassSet back = readPasses({folder / "v.exr"});
+    CHECK_FALSE(back.cameraBefore);
+    REQUIRE(back.cameraAfter);
+    CHECK(back.cameraAfter->cameraToWorld.equalWithAbsError(request.after->camera.cameraToWorld,
+                                                            1e-4F));
+    CHECK(project(*back.cameraAfter, place, 96, 64).x == Approx(after.x).margin(0.01));
+    ResultCache cache(std::size_t{1} << 20U);
+    PictureFiles files;
+    const FrameContext frame(back, 1, cache, files, 1);
+    REQUIRE(frame.cameraAfter());
+    CHECK(*frame.cameraAfter() == *back.cameraAfter);
 }
 
 TEST_CASE("a still has the vectors of the first frame", "[tracer][vectors]") {
