@@ -64,14 +64,13 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     m_rooms = new QStackedWidget;
     buildRooms(*m_rooms);
     m_top = new TopBar(m_session, m_menu, m_allRooms);
-    m_notes = new NoteBar;
     auto* body = new QWidget;
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(m_top);
     layout->addWidget(m_rooms, 1);
-    layout->addWidget(m_notes);
+    m_notes = new NoteBar(body);
     setCentralWidget(body);
     buildCommands();
     m_finder = new CommandFinder(m_commands, body);
@@ -228,12 +227,12 @@ void MainWindow::tellOfReading() {
     PassReader& reader = m_session.reader();
     if (reader.what().isEmpty())
         return;
-    const QString left = timeLeftText(reader.secondsLeft());
-    m_notes->work(tr("Reading %1: %2 %%3")
-                      .arg(reader.what())
-                      .arg(static_cast<double>(reader.done() * 100.0F), 0, 'f', 0)
-                      .arg(left.isEmpty() ? QString() : QStringLiteral(", ") + left),
-                  [&reader] { reader.stop(); });
+    QString text = tr("Reading %1").arg(reader.what());
+    if (reader.done() > 0.0F)
+        text += tr(": %1 %").arg(static_cast<double>(reader.done() * 100.0F), 0, 'f', 0);
+    if (const QString left = timeLeftText(reader.secondsLeft()); !left.isEmpty())
+        text += QStringLiteral(", ") + left;
+    m_notes->work(text, [&reader] { reader.stop(); });
 }
 
 void MainWindow::openDemo() { open({demoFolder() / "saltern_quay.noctis"}); }

@@ -61,7 +61,23 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
         showFirst();
         accept();
     });
+    setAttribute(Qt::WA_StyledBackground);
+    parent->installEventFilter(this);
     hide();
+}
+
+bool NoteBar::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::Resize)
+        place();
+    return QWidget::eventFilter(watched, event);
+}
+
+void NoteBar::place() {
+    const QSize room = parentWidget()->size();
+    layout()->activate();
+    const int high = layout()->heightForWidth(room.width());
+    setGeometry(0, room.height() - high, room.width(), high);
+    raise();
 }
 
 void NoteBar::tell(const QString& text, bool warning) {
@@ -124,6 +140,7 @@ void NoteBar::showFirst() {
                                      : tr("Closes this note."));
     m_action->setVisible(!note.action.isEmpty());
     m_close->setVisible(!working);
+    place();
     if (note.passing)
         m_timer->start(note.accept ? kStaysToActMs : kStaysMs);
 }

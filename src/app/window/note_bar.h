@@ -10,11 +10,11 @@ class QTimer;
 
 namespace noctis {
 
-/// What Noctis has to say, at the window's foot: one note at a time, none of them in the way.
+/// What Noctis has to say, over the foot of its parent, whose layout stays as it is: one note at a time.
 class NoteBar : public QWidget {
     Q_OBJECT
 public:
-    explicit NoteBar(QWidget* parent = nullptr);
+    explicit NoteBar(QWidget* parent);
 
     void tell(const QString& text, bool warning);
     void takeBack(const QString& text);
@@ -27,7 +27,11 @@ public:
     void work(const QString& text, const std::function<void()>& stop);
     [[nodiscard]] QString text() const;
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
+    void place();
     void showFirst();
     [[nodiscard]] bool showsWork() const;
 

@@ -54,7 +54,6 @@ TEST_CASE("a turnaround is rendered into a folder as one job", "[app][survey]") 
         if (spin->accessibleName() == "Views")
             spin->setValue(3);
     std::filesystem::create_directories(o.folder / "out");
-    o.window.notes().tell("A note, so that the view keeps its size when another comes.", false);
     o.settle();
     const auto picture = [&] {
         return o.room.view().grab(o.room.view().frame().toRect().adjusted(0, 30, 0, 0)).toImage();

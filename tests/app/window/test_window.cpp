@@ -441,6 +441,30 @@ TEST_CASE("what can't be opened is told, and the open project stays as it was", 
     CHECK(o.window.notes().isVisible());
 }
 
+TEST_CASE("notes lie over the window's foot, and nothing moves for them", "[app]") {
+    Opened o;
+    NoteBar& notes = o.window.notes();
+    const auto placeOf = [&](QWidget& widget) {
+        QApplication::processEvents();
+        return QRect(widget.mapTo(&o.window, QPoint()), widget.size());
+    };
+    const QRect picture = placeOf(o.window.picture().view());
+    notes.tell("A depth has stairs.", true);
+    CHECK(placeOf(o.window.picture().view()) == picture);
+    const QRect line = placeOf(notes);
+    CHECK(line.bottom() == o.window.rect().bottom());
+    CHECK(line.width() == o.window.width());
+    // A long one takes the lines it needs, upwards; so does a narrower window.
+    notes.tell(QString("What is said at length. ").repeated(20), true);
+    const QRect lines = placeOf(notes);
+    CHECK(lines.height() > line.height());
+    CHECK(lines.bottom() == line.bottom());
+    o.window.resize(o.window.minimumSize());
+    CHECK(placeOf(notes).bottom() == o.window.rect().bottom());
+    CHECK(placeOf(notes).width() == o.window.width());
+    CHECK(placeOf(notes).height() >= lines.height());
+}
+
 TEST_CASE("a project is saved, changed, opened again, and recovered after a crash",
           "[app][project]") {
     Opened o;
