@@ -87,7 +87,7 @@ void setPasses(RenderRequest& request, const Options& options, const Scene& scen
     }
 }
 
-/// The focal length that gives the view's own angle on this sensor, unless another is told.
+/// The focal length that gives the view's own angle on this sensor, unless another is given.
 float focalLengthOf(const Options& options, const RenderRequest& request) {
     if (options.focalLength > 0.0F)
         return options.focalLength;

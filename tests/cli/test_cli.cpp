@@ -35,7 +35,7 @@ std::string rendered(const Folder& folder) {
 
 }  // namespace
 
-TEST_CASE("scene tells what is in a scene, as text and as one JSON document", "[cli]") {
+TEST_CASE("scene lists what is in a scene, as text and as one JSON document", "[cli]") {
     const Folder folder;
     const Outcome text = run({"scene", wallScene(folder)});
     CHECK(text.status == 0);
@@ -103,7 +103,7 @@ TEST_CASE("finish never replaces what it reads", "[cli]") {
     CHECK(run({"render", scene, "-o", scene}).status == 2);
 }
 
-TEST_CASE("names that are not UTF-8 are read as Latin-1, told, and rendered", "[cli]") {
+TEST_CASE("names that are not UTF-8 are read as Latin-1, reported, and rendered", "[cli]") {
     const Folder folder;
     const std::string scene = folder.write(
         "names.obj", "o K\xf6rper\nv -4 0 -5\nv 4 0 -5\nv 4 3 -5\nv -4 3 -5\nf 1 2 3 4\n");
@@ -196,7 +196,7 @@ TEST_CASE("steps lists the catalogue with units, ranges and defaults", "[cli]") 
     CHECK(run({"steps", "fog"}).out.find("contrast falls") != std::string::npos);
 }
 
-TEST_CASE("exit status and messages tell what is wrong and what to do", "[cli]") {
+TEST_CASE("exit status and messages say what is wrong and what to do", "[cli]") {
     const Folder folder;
     const std::string scene = wallScene(folder);
     const std::string file = rendered(folder);
@@ -251,7 +251,7 @@ TEST_CASE("exit status and messages tell what is wrong and what to do", "[cli]")
     CHECK_FALSE(std::filesystem::exists(out));
 }
 
-TEST_CASE("long work tells how far it is in plain lines where there is no terminal", "[cli]") {
+TEST_CASE("long work reports progress in plain lines where there is no terminal", "[cli]") {
     const Folder folder;
     const Outcome outcome = run({"render", wallScene(folder), "-o", (folder / "a.exr").string(),
                                  "--size", "64x36", "--passes", "beauty", "--samples", "8"});
@@ -259,7 +259,7 @@ TEST_CASE("long work tells how far it is in plain lines where there is no termin
     CHECK(outcome.err.find('\r') == std::string::npos);
 }
 
-TEST_CASE("render makes a pass for each light and group, and tells the names there are", "[cli]") {
+TEST_CASE("render makes a pass for each light and group, and lists the names there are", "[cli]") {
     const Folder folder;
     const std::string scene = wallScene(folder);
     const std::string file = (folder / "light.exr").string();
@@ -390,7 +390,7 @@ TEST_CASE("finish runs a recipe over a range of frames, and a missing one does n
     CHECK(std::filesystem::exists(folder / "out.03.exr"));
 }
 
-TEST_CASE("passes go into folders of their names, and their times are told", "[cli]") {
+TEST_CASE("passes go into folders of their names, and their times are reported", "[cli]") {
     const Folder folder;
     const std::string scene = wallScene(folder);
     const Outcome outcome =
@@ -432,7 +432,7 @@ TEST_CASE("the version is printed, and render refuses what can't hold passes", "
     CHECK_FALSE(std::filesystem::exists(out));
 }
 
-TEST_CASE("passes, probe and finish read foreign depth as they are told", "[cli][reading]") {
+TEST_CASE("passes, probe and finish read foreign depth as --read says", "[cli][reading]") {
     const Folder folder;
     FilePart part;
     part.image = Image(16, 8, {"Y"});

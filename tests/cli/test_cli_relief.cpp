@@ -203,7 +203,7 @@ TEST_CASE("relief works one cell, a line and constant normals", "[cli][relief]")
     }
 }
 
-TEST_CASE("relief reads foreign depth as it is told", "[cli][relief]") {
+TEST_CASE("relief reads foreign depth as --read says", "[cli][relief]") {
     const Folder folder;
     const std::string file =
         written(folder, "shot_z.png",

@@ -36,12 +36,12 @@ public:
     virtual void fitPicture() {}
     virtual void showWholePixels() {}
     virtual void holdBefore(bool /*hold*/) {}
-    /// What the head tells in the place of the frame's view and size; empty: just those.
+    /// What the head shows in the place of the frame's view and size; empty: just those.
     [[nodiscard]] virtual QString headDetail() const { return {}; }
     [[nodiscard]] virtual QString headSize() const { return {}; }
     /// Whether view transform and exposure change what it shows.
     [[nodiscard]] virtual bool showsLight() const { return true; }
-    /// Whether the head tells the view that is looked through, not that of the current frame.
+    /// Whether the head shows the view that is looked through, not that of the current frame.
     [[nodiscard]] virtual bool looksThroughView() const { return false; }
 
 Q_SIGNALS:

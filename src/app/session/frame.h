@@ -17,7 +17,7 @@ struct Frame {
     bool unsaved = false;                      ///< its file, if there is one, just keeps it
     bool inFilesOnly = false;                  ///< its passes are without pixels here
     bool unreadable = false;                   ///< its files could not be read
-    unsigned change = 0;                       ///< tells one state of its passes from another
+    unsigned change = 0;                       ///< differs between states of its passes
 
     /// Whether it shows what the view shows: by its name, or by where the camera is.
     [[nodiscard]] bool isOf(const View& view) const;

@@ -37,7 +37,7 @@ public:
     [[nodiscard]] std::map<std::string, std::vector<std::filesystem::path>> files() const;
     /// Releases pixels that are in files, if there are too many.
     void letGo();
-    /// Writes what is unsaved beside a project, and tells the files of each view.
+    /// Writes what is unsaved beside a project, and returns the files of each view.
     /// Errors   as writePasses.
     std::map<std::string, std::vector<std::filesystem::path>>
     save(const std::filesystem::path& project);

@@ -4,7 +4,7 @@
 
 namespace noctis {
 
-/// A file that is locked as long as a run lives, so that others can tell; the system lets go of it when
+/// A file that is locked as long as a run lives, so that others can see it; the system unlocks it when
 /// the run crashes, too. Where it can't be made there is none, and the run is taken to have ended.
 class RunLock {
 public:

@@ -30,7 +30,7 @@ struct LoadedScene {
     std::unique_ptr<Accelerator> accelerator;
 };
 
-/// The open project: the one place that holds it, changes it and tells of changes.
+/// The open project: the one place that holds it, changes it and announces changes.
 class Session : public QObject {
     Q_OBJECT
 public:
@@ -107,7 +107,7 @@ Q_SIGNALS:
     void passesChanged();
     void sceneChanged();
     void told(const QString& text, bool warning);
-    /// What was told no longer holds.
+    /// What was reported no longer holds.
     void settled(const QString& text);
     /// Another project was opened while this one was not saved; returnTo() takes it up again.
     void leftUnsaved(const QString& title, const noctis::UnsavedProject& left);

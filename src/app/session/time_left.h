@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-/// Seconds that are left of work that began with the clock; negative while too little is done to tell.
+/// Seconds that are left of work that began with the clock; negative while too little is done to estimate them.
 inline double secondsLeft(float done, const QElapsedTimer& clock) {
     constexpr float kEnoughDone = 0.04F;
     constexpr double kSettling = 3.0;
@@ -15,7 +15,7 @@ inline double secondsLeft(float done, const QElapsedTimer& clock) {
                                                      : -1.0;
 }
 
-/// "about 12 s left"; empty while it can't be told.
+/// "about 12 s left"; empty while it can't be estimated.
 inline QString timeLeftText(double seconds) {
     if (seconds < 0.0)
         return {};

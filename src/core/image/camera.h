@@ -68,7 +68,7 @@ Camera cameraFromMatrices(const M44f& worldToCamera, const M44f& worldToNdc);
 
 constexpr float kAssumedYfovRadians = 0.6981317F;  ///< 40 degrees
 
-/// What is taken where a file tells no camera: level, at the origin.
+/// What is taken where a file has no camera: level, at the origin.
 Camera assumedCamera(float yfovRadians = kAssumedYfovRadians);
 
 /// A camera at eye that looks at target with +Y up.

@@ -203,7 +203,7 @@ Imf::Header headerOf(const FilePart& part, bool multiPart) {
     return header;
 }
 
-/// OpenEXR writes its table of rows last, in a destructor that throws nothing; finish() of the file tells.
+/// OpenEXR writes its table of rows last, in a destructor that throws nothing; finish() of the file reports it.
 class CheckedStream : public Imf::OStream {
 public:
     CheckedStream(const fs::path& path, CheckedFile& file) : OStream(path.c_str()), m_file(file) {}

@@ -24,7 +24,7 @@ struct TrialLimits {
 /// hang, overflow the stack or eat all memory inside the libraries that read them, with nothing to
 /// catch; there it can't hurt. Where the program isn't found, nothing is tried.
 /// Errors   Error(BadFile) if the reading died or took too long, Error(TooLarge) if it needs more memory
-///          than the limit. Never for a file that is refused in good order: reading it tells why.
+///          than the limit. Never for a file that is refused in good order: reading it says why.
 /// Threads  any.
 void tryReading(const std::filesystem::path& path, TrialKind kind, const TrialLimits& limits = {});
 

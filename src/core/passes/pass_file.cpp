@@ -129,7 +129,7 @@ void settleCamera(std::optional<Camera>& settled, const Attributes& attributes,
         settled = cameraFromMatrices(*toCamera, *toNdc);
 }
 
-/// What a file tells of a pass, without its pixels.
+/// What a file says of a pass, without its pixels.
 Pass passAsTold(const fs::path& path, const FileInfo& info, const PassInFile& found,
                 const Attributes& attributes) {
     Pass pass;

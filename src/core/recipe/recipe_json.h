@@ -17,7 +17,7 @@ nlohmann::json recipeToJson(const Recipe& recipe, const Catalogue& catalogue,
                             const std::filesystem::path& folder = {});
 
 /// What is left out has its default; recipes of version 1 are brought to version 2. A step that can't be
-/// used (unknown, of a newer version, with an unknown setting or Where) is kept as it is, and tells why.
+/// used (unknown, of a newer version, with an unknown setting or Where) is kept as it is, and says why.
 /// Errors   Error(BadFile) where there is no list of steps, Error(NewerVersion).
 Recipe recipeFromJson(const nlohmann::json& json, const Catalogue& catalogue,
                       const std::filesystem::path& folder = {});

@@ -173,7 +173,7 @@ private:
     }
 
     void addView(const aiCamera& from, const M44f& toWorld) {
-        // In glTF a camera sits at its node; Assimp tells the node's place a second time.
+        // In glTF a camera sits at its node; Assimp gives the node's place a second time.
         const V3f eye = isGltf() ? V3f(0.0F) : vector(from.mPosition);
         const V3f back = (-vector(from.mLookAt)).normalized();
         const V3f right = vector(from.mUp).cross(back).normalized();

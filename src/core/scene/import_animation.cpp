@@ -9,7 +9,7 @@ namespace noctis {
 
 namespace {
 
-/// Where a file tells no speed of its ticks. Source: Assimp's documentation of mTicksPerSecond.
+/// Where a file gives no speed of its ticks. Source: Assimp's documentation of mTicksPerSecond.
 constexpr double kUsualTicks = 25.0;
 
 V3f valueOf(const aiVectorKey& key) { return {key.mValue.x, key.mValue.y, key.mValue.z}; }

@@ -23,7 +23,7 @@ std::vector<Locator> locatorsOf(const Scene& scene, const MovedPlaces& moved);
 std::vector<std::string> lightKeys(const Scene& scene);
 std::vector<std::string> locatorKeys(const Scene& scene);
 
-/// As text to compare and to keep with a pass, a line each; only lights of that name, if one is told.
+/// As text to compare and to keep with a pass, a line each; only lights of that name, if one is given.
 std::string textOfMovedLights(const MovedPlaces& moved, const std::string& name = {});
 /// The key of a light that differs between two such texts; empty if none does.
 std::string movedLightBetween(const std::string& before, const std::string& now);

@@ -13,7 +13,7 @@ namespace {
 
 /// Part of a sum's size that rounding may take; a finger's breadth of one crate in a harbour is more.
 constexpr double kRounding = 1e-9;
-/// The same for an object's form, which only tells moved from changed.
+/// The same for an object's form, which only separates moved from changed.
 constexpr double kSameForm = 1e-4;
 
 bool same(const Sums& a, const Sums& b, std::size_t which, double tolerance = kRounding) {

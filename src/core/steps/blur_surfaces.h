@@ -12,7 +12,7 @@ namespace noctis {
 // the edge of a near thing finds what stands behind it.
 //
 // Radii are signed pixels, negative before the focus, and grow with distance; they are linear in 1/z, and
-// so linear along any plane in the picture. That tells an edge from a steep slope.
+// so linear along any plane in the picture. That separates an edge from a steep slope.
 
 /// Layers are numbered from the nearest (most negative) to the farthest; 0 is sharp. Each holds radii
 /// within a factor of 1.4 (2 below 2 px).

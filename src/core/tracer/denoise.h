@@ -5,7 +5,7 @@
 
 namespace noctis {
 
-/// What surfaces a picture shows, without noise: it tells the cleaning where edges are.
+/// What surfaces a picture shows, without noise: it shows the cleaning where edges are.
 struct DenoiseGuides {
     Image position;   ///< X Y Z, world
     Image normal;     ///< X Y Z, unit; 0 where nothing was hit

@@ -193,7 +193,7 @@ private:
     bool m_seenDirectly = true;  ///< no light sampling could have found what the path meets next
 };
 
-/// Traces as the accelerator does, and tells of each ray.
+/// Traces as the accelerator does, and reports each ray.
 struct ToldRays {
     const Accelerator& accelerator;
     const std::function<void(const PathRay&)>& visit;

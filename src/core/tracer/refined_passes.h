@@ -85,7 +85,7 @@ std::unique_ptr<RefinedPasses> shadowPass(const RefinedFrame& frame, const PassR
 std::unique_ptr<RefinedPasses> groundShadowPass(const RefinedFrame& frame,
                                                 const PassRequest& request);
 
-/// The ray through a point of a pixel; its centre if none is told.
+/// The ray through a point of a pixel; its centre if none is given.
 CameraRay rayThrough(const RefinedFrame& frame, int x, int y,
                      const Sample2& within = {0.5F, 0.5F}) noexcept;
 

@@ -8,7 +8,7 @@ namespace noctis {
 
 namespace {
 
-/// Of fewer samples the noise can't be told.
+/// Of fewer samples the noise can't be estimated.
 constexpr int kFewest = 8;
 
 }  // namespace

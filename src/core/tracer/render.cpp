@@ -240,7 +240,7 @@ private:
         refinement.took(round, taken.count());
     }
 
-    /// How much there is to do, of which addDone() tells how much is done.
+    /// How much there is to do, of which addDone() counts what is done.
     void foresee() {
         m_total = 0;
         for (const Refinement& refinement : m_refined)

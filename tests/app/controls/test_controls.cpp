@@ -187,7 +187,7 @@ TEST_CASE("a colour set is the colour given, and dragging its lightness keeps th
 }
 
 TEST_CASE(
-    "a form shows a row for each setting, tells what is edited, and hides what does not matter",
+    "a form shows a row for each setting, says what is edited, and hides what does not matter",
     "[app][controls]") {
     SettingsForm form(parameters());
     form.resize(280, 200);

@@ -48,7 +48,7 @@ TEST_CASE("a short range far from nothing has ticks, too", "[app][instruments]")
         CHECK(std::abs(tick * 10.0F - std::round(tick * 10.0F)) < 1e-3F);
 }
 
-TEST_CASE("pointing at the Sounding tells the distance there, leaving it none",
+TEST_CASE("pointing at the Sounding shows the distance there, leaving it none",
           "[app][instruments]") {
     Sounding sounding;
     sounding.resize(700, 200);
@@ -95,7 +95,7 @@ TEST_CASE("the Plan draws the camera below and what is ahead of it above", "[app
     CHECK(plan.directionPlace().y() == Approx(plan.cameraPlace().y()).margin(0.5));
 }
 
-TEST_CASE("dragging on the Plan tells metres of the scene, the wheel changes the scale",
+TEST_CASE("dragging on the Plan gives metres of the scene, the wheel changes the scale",
           "[app][instruments]") {
     Plan plan;
     plan.resize(330, 220);

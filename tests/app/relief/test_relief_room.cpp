@@ -124,7 +124,7 @@ TEST_CASE("the ends of the range are dragged on the height axis, in one undo", "
     CHECK(opened.room().worked()->report.range[1] == Approx(0.01F).margin(2e-4));
 }
 
-TEST_CASE("a section is drawn over the map and tells metres and slope", "[relief-room]") {
+TEST_CASE("a section is drawn over the map and shows metres and slope", "[relief-room]") {
     Opened opened;
     MapView& map = opened.room().map();
     drag(map, map.fromMap({10, 48}).toPoint(), map.fromMap({60, 48}).toPoint());

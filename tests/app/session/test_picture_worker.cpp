@@ -96,8 +96,7 @@ TEST_CASE("a picture that is there already is not made again", "[app][worker]") 
     CHECK(waitFor([&] { return shown == before + 1; }));
 }
 
-TEST_CASE("a recipe that can't run tells which step, and there is still a picture",
-          "[app][worker]") {
+TEST_CASE("a recipe that can't run names the step, and there is still a picture", "[app][worker]") {
     PictureWorker worker;
     PassSet noDepth = greyFrame(32, 18);
     noDepth.passes.pop_back();

@@ -39,7 +39,7 @@ TEST_CASE("a render that nobody waits for any more ends before its worker", "[ap
     }
 }
 
-TEST_CASE("a render tells how far it is, its tiles, and what it made", "[app][worker]") {
+TEST_CASE("a render reports how far it is, its tiles, and what it made", "[app][worker]") {
     RenderWorker worker;
     std::shared_ptr<const PassSet> made;
     float before = 0.0F;

@@ -50,7 +50,7 @@ struct Told {
 
 }  // namespace
 
-TEST_CASE("changes are told once, undone and done again", "[app][session]") {
+TEST_CASE("changes are announced once, undone and redone", "[app][session]") {
     const Folder folder;
     Session session(folder / "data");
     const QSignalSpy changed(&session, &Session::projectChanged);
@@ -115,7 +115,7 @@ TEST_CASE("a pass file joins passes that were rendered and not saved", "[app][se
     CHECK(readPasses({folder / "quay.front.passes.exr"}).passes.size() == 2);
 }
 
-TEST_CASE("what can't be opened is told and changes nothing", "[app][session]") {
+TEST_CASE("what can't be opened is reported and changes nothing", "[app][session]") {
     const Folder folder;
     writePasses(folder / "beauty.exr", frameOf(32, 18, {PassKind::Beauty}, 0.5F));
     Session session(folder / "data");

@@ -211,7 +211,7 @@ TEST_CASE("the lens is set in millimetres and can look parallel", "[app][survey]
     CHECK(o.session.view().camera.yfovRadians == Approx(truth).epsilon(1e-4));
 }
 
-TEST_CASE("the lens can be told by its angle, and the sensor changed", "[app][survey]") {
+TEST_CASE("the lens can be set by its angle, and the sensor changed", "[app][survey]") {
     Surveyed o;
     auto* lens = o.room.findChild<LensControl*>()->findChild<QDoubleSpinBox*>();
     const auto chosen = [&](const QString& entry) {

@@ -424,7 +424,7 @@ TEST_CASE("a scene is looked at, rendered and stopped in Survey", "[app][survey]
     CHECK(test::sameBits(window.session().passes().passes[0].image, kept.passes[0].image));
 }
 
-TEST_CASE("what can't be opened is told, and the open project stays as it was", "[app]") {
+TEST_CASE("what can't be opened is reported, and the open project stays as it was", "[app]") {
     Opened o;
     const Project before = o.window.session().project();
     for (const auto& file :

@@ -67,7 +67,7 @@ TEST_CASE("EXR keeps floats bit for bit under every lossless packing", "[image][
     }
 }
 
-TEST_CASE("EXR keeps halves as halves and tells the type", "[image][files]") {
+TEST_CASE("EXR keeps halves as halves and reports the type", "[image][files]") {
     const Folder folder;
     const Image image = ramp(20, 10, {"R", "G", "B"});
     writeImageFile(folder / "h.exr", {{"h", "", image, SampleType::Half, {}, Compression::Zip}});
@@ -109,8 +109,7 @@ TEST_CASE("a data window smaller than the frame is laid in its place", "[image][
     CHECK(back(15, 14, 0) == 0.0F);
 }
 
-TEST_CASE("a data window that reaches beyond the frame is cut, and that is told",
-          "[image][files]") {
+TEST_CASE("a data window that reaches beyond the frame is cut, with a warning", "[image][files]") {
     const Folder folder;
     const Image image = ramp(60, 50, {"Z"});
     writeWindowed(folder / "over.exr", -10, -8, image);

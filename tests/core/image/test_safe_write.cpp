@@ -48,7 +48,7 @@ TEST_CASE("while a file is written its name still holds the old one", "[image][f
     CHECK_FALSE(std::filesystem::exists(written));
 }
 
-TEST_CASE("a folder that is not there is told by name", "[image][files]") {
+TEST_CASE("a folder that is not there is named", "[image][files]") {
     const Folder folder;
     try {
         writeTextFile(folder / "none" / "a.txt", "text");
@@ -60,7 +60,7 @@ TEST_CASE("a folder that is not there is told by name", "[image][files]") {
     CHECK_THROWS_AS(readTextFile(folder / "none.txt"), Error);
 }
 
-TEST_CASE("folders are made with those above them, or it is told which can't be",
+TEST_CASE("folders are made with those above them, or the one that can't be is named",
           "[image][files]") {
     const Folder folder;
     makeFolder(folder / "a" / "b");
@@ -70,7 +70,7 @@ TEST_CASE("folders are made with those above them, or it is told which can't be"
                       Catch::Contains("c.txt/d: the folder can't be made"));
 }
 
-TEST_CASE("a full disk is told, and the old file stays", "[image][files]") {
+TEST_CASE("a full disk is reported, and the old file stays", "[image][files]") {
     const Folder folder;
     const Image small = test::ramp(40, 30, {"R", "G", "B"});
     const Image large = test::ramp(300, 200, {"R", "G", "B"});

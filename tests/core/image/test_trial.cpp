@@ -54,8 +54,7 @@ TEST_CASE("a picture that needs more memory than allowed is refused with the lim
     CHECK_NOTHROW(tryReading(path, TrialKind::Picture));
 }
 
-TEST_CASE("a file that is refused in good order passes the trial, for reading tells why",
-          "[trial]") {
+TEST_CASE("a file that is refused in good order passes the trial, as reading says why", "[trial]") {
     const Folder folder;
     CHECK_NOTHROW(tryReading(folder.write("a.png", "no picture"), TrialKind::Picture));
     CHECK_NOTHROW(tryReading(folder.write("a.obj", "v 0 0 0\n"), TrialKind::Scene));

@@ -71,7 +71,7 @@ Image ballsSeen(const Camera& camera, int width, int height) {
 
 }  // namespace
 
-TEST_CASE("how normals are stored is told by their values", "[passes][normals]") {
+TEST_CASE("how normals are stored is recognised by their values", "[passes][normals]") {
     const Image normals = normalsBy(slopesBy(Waves{}, 96, 80));
     const NormalReading plain = settleNormals(normals, {}, {}).reading;
     CHECK(plain == NormalReading{NormalAxes::Camera, NormalCoding::Plain, GreenWay::Up});

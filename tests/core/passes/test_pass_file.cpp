@@ -182,7 +182,7 @@ TEST_CASE("8-bit pictures come in as sRGB and EXR as linear", "[passes][files]")
     CHECK(readPasses({folder / "beauty.exr"}).passes[0].image(0, 0, 0) == 0.5F);
 }
 
-TEST_CASE("a file of another shape is left out and told", "[passes][files]") {
+TEST_CASE("a file of another shape is left out with a warning", "[passes][files]") {
     const Folder folder;
     writeImageFile(
         folder / "a.exr",
@@ -195,8 +195,9 @@ TEST_CASE("a file of another shape is left out and told", "[passes][files]") {
     CHECK(set.warnings[0].find("9 x 8") != std::string::npos);
 }
 
-TEST_CASE("a file of the picture's shape is scaled to its size: data by whole samples, and told",
-          "[passes][files]") {
+TEST_CASE(
+    "a file of the picture's shape is scaled to its size: data by whole samples, with a warning",
+    "[passes][files]") {
     const Folder folder;
     // Depth has half the size, and comes first; the picture says how large the frame is.
     Image depth(20, 10, {"Z"});
@@ -264,7 +265,7 @@ TEST_CASE("a corrected reading is used instead of the guess, and can be changed 
     CHECK(depth->image(2, 2, 0) == 25.0F);
 }
 
-TEST_CASE("banding, blended edges, constant passes and non-numbers are told with a remedy",
+TEST_CASE("banding, blended edges, constant passes and non-numbers are reported with a remedy",
           "[passes][diagnosis]") {
     const auto warningsOf = [](Image image, SampleType type) {
         Pass p = pass(PassKind::Depth, std::move(image));
@@ -355,7 +356,7 @@ TEST_CASE("mattes read back with their names, whatever the order of channels in 
     CHECK(matteOf(*found, "crate")(4, 0, 0) == 0.25F);
 }
 
-TEST_CASE("a probe tells values and what they mean", "[passes][probe]") {
+TEST_CASE("a probe shows values and what they mean", "[passes][probe]") {
     PassSet set;
     set.put(pass(PassKind::Depth, Image(2, 2, {"Z"}, 12.46F)));
     set.put(pass(PassKind::Normal, Image(2, 2, {"X", "Y", "Z"}, 0.0F)));

@@ -264,7 +264,7 @@ TEST_CASE("a correction reads a pass as another kind, by its key", "[passes][rea
               .length() == Approx(1.0F));
 }
 
-TEST_CASE("words in names tell kinds, and the reason is kept", "[passes][reading]") {
+TEST_CASE("words in names give kinds, and the reason is kept", "[passes][reading]") {
     const Folder folder;
     const Image grey =
         filledBy(20, 10, [](int x, int) { return 0.1F + 0.04F * static_cast<float>(x); });

@@ -48,7 +48,7 @@ TEST_CASE("a project survives being saved and opened", "[project]") {
     CHECK(openProject(folder / "work.noctis", stepCatalogue()) == project);
 }
 
-TEST_CASE("paths are told relative to the project, so that its folder can move", "[project]") {
+TEST_CASE("paths are stored relative to the project, so that its folder can move", "[project]") {
     const Folder folder;
     const Folder elsewhere;
     saveProject(sample(folder), folder / "work.noctis", stepCatalogue());
@@ -97,7 +97,7 @@ TEST_CASE("passes and pass settings that are not known warn, and are kept when s
     CHECK(passes[1]["pass"] == "smell");
 }
 
-TEST_CASE("a mist told by start, length and falloff is read; a damaged one warns", "[project]") {
+TEST_CASE("a mist given by start, length and falloff is read; a damaged one warns", "[project]") {
     const Folder folder;
     folder.write("old.noctis",
                  R"({"format":"noctis-project","version":1,"passes":[{"pass":"mist",
@@ -261,7 +261,7 @@ TEST_CASE("what Survey sets up is kept: ramp, pins, crop and passes of a light",
     CHECK(newProject().ramp.automatic());
 }
 
-TEST_CASE("a crop is told in pixels, and one of everything or of nothing is none", "[project]") {
+TEST_CASE("a crop is given in pixels, and one of everything or of nothing is none", "[project]") {
     Project project = newProject();
     project.width = 200;
     project.height = 100;

@@ -152,7 +152,7 @@ TEST_CASE("work at a smaller scale looks the same, smaller", "[recipe]") {
         CHECK(small(x, 10, 1) == Approx(full(2 * x, 20, 1)).epsilon(0.03).margin(0.02));
 }
 
-TEST_CASE("a missing pass is told by step, or passed over when somebody listens", "[recipe]") {
+TEST_CASE("a missing pass is reported by step, or skipped when somebody listens", "[recipe]") {
     PassSet set;
     set.put(frame().passes[0]);
     Evaluator evaluator(stepCatalogue());

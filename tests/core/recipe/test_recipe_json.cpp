@@ -60,7 +60,7 @@ TEST_CASE("steps have ids that stay, and none has another's", "[recipe][json]") 
     CHECK(again == recipe);
 }
 
-TEST_CASE("files that settings name are told relative to the recipe", "[recipe][json]") {
+TEST_CASE("files that settings name are stored relative to the recipe", "[recipe][json]") {
     Recipe recipe;
     recipe.steps.push_back(stepCatalogue().newStep("standee"));
     recipe.steps[0].settings.set("picture", FilePath{"/shots/signs/inn.png"});
@@ -81,7 +81,7 @@ TEST_CASE("what a recipe leaves out has its default", "[recipe][json]") {
     CHECK(recipe.steps[0] == expected);
 }
 
-TEST_CASE("what is wrong with a recipe is told by kind", "[recipe][json]") {
+TEST_CASE("errors in a recipe are reported by kind", "[recipe][json]") {
     CHECK(codeOf("{") == ErrorCode::BadFile);
     CHECK(codeOf("[]") == ErrorCode::BadFile);
     CHECK(codeOf(R"({"format":"soup","steps":[]})") == ErrorCode::BadFile);
@@ -89,7 +89,7 @@ TEST_CASE("what is wrong with a recipe is told by kind", "[recipe][json]") {
           ErrorCode::NewerVersion);
 }
 
-TEST_CASE("a step that can't be used is kept as it is, told, and saved again unharmed",
+TEST_CASE("a step that can't be used is kept as it is, reported, and saved again unharmed",
           "[recipe][json]") {
     for (const char* step :
          {R"({"on":true})", R"({"step":"frog","id":"f","settings":{"warts":[1,{"a":null}]}})",

@@ -40,7 +40,7 @@ HeightField fieldOf(Image heights) {
 
 }  // namespace
 
-TEST_CASE("a map that is upside down is told by normals, by depth, and by light from above",
+TEST_CASE("a map that is upside down is recognised by normals, by depth, and by light from above",
           "[relief][upside-down]") {
     const Waves waves;
     const HeightField right = fieldOf(heightsBy(waves, kSide, kSide));

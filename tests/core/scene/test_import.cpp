@@ -62,7 +62,7 @@ TEST_CASE("an OBJ is read with its objects, and a view is made that holds it", "
     CHECK(scene.lights[0].direction.y < -0.5F);
 }
 
-TEST_CASE("a missing MTL is told by name, and the scene is used", "[scene]") {
+TEST_CASE("a missing MTL is named, and the scene is used", "[scene]") {
     const Folder folder;
     const Scene scene = importScene(folder.write(
         "a.obj", std::string("mtllib lost.mtl\nusemtl wood\n") + kQuad + "f 1 2 3 4\n"));
@@ -70,7 +70,7 @@ TEST_CASE("a missing MTL is told by name, and the scene is used", "[scene]") {
     CHECK(anyHolds(scene.warnings, "lost.mtl"));
 }
 
-TEST_CASE("an MTL's colours and roughness are read, and a missing texture is told", "[scene]") {
+TEST_CASE("an MTL's colours and roughness are read, and a missing texture is named", "[scene]") {
     const Folder folder;
     folder.write("m.mtl", "newmtl wood\nKd 0.5 0.25 0.125\nNs 98\nmap_Kd gone.png\n");
     const Scene scene = importScene(
@@ -96,7 +96,7 @@ TEST_CASE("a texture beside the scene is read as linear colour", "[scene]") {
     CHECK(scene.meshes[0].texture.size() == scene.meshes[0].positions.size());
 }
 
-TEST_CASE("triangles with corners that are no numbers are left out and told", "[scene]") {
+TEST_CASE("triangles with corners that are no numbers are left out with a warning", "[scene]") {
     const Folder folder;
     const Scene scene = importScene(
         folder.write("nan.obj", "o a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv nan 0 0\nf 1 2 3\nf 1 2 4\n"));

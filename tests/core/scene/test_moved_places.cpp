@@ -77,7 +77,7 @@ TEST_CASE("a sun is turned, and stays one of length 1", "[scene][moved]") {
     scene.lights[2].kind = LightKind::Sun;
     MovedPlaces moved;
     moved.suns["star"] = V3f(0, -3, 0);
-    moved.suns["lamp"] = V3f(0.0F);  // tells no direction
+    moved.suns["lamp"] = V3f(0.0F);  // gives no direction
     const std::vector<Light> lights = lightsOf(scene, moved);
     CHECK(lights[2].direction == V3f(0, -1, 0));
     CHECK(lights[0].direction == scene.lights[0].direction);

@@ -50,7 +50,7 @@ void turn(Scene& s, float radians) {
 
 }  // namespace
 
-TEST_CASE("a signature tells which thing was changed, and how", "[scene][state]") {
+TEST_CASE("a signature shows which thing was changed, and how", "[scene][state]") {
     CHECK(changeBy([](Scene&) {}).empty());
     CHECK(changeBy([](Scene& s) { s.instances[1].toWorld[3][0] = 0.01F; }) == "bead moved");
     CHECK(changeBy([](Scene& s) { turn(s, 0.1F); }) == "bead moved");

@@ -131,7 +131,7 @@ TEST_CASE("a standee at a place of the scene stands there, upright or turned", "
     CHECK(edge(60, static_cast<int>(foot.y) - 2, 0) == 0.25F);
 }
 
-TEST_CASE("a text is set, in a font of choice, and a missing one is told", "[steps][standee]") {
+TEST_CASE("a text is set, in a font of choice, and a missing one is reported", "[steps][standee]") {
     const Image out = test::finished(
         frame(), test::recipeOf(standee(
                      R"("text":"HH","height":6,"distance":20,"at":[40,100],"colour":[1,0,0])")));

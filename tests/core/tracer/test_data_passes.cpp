@@ -161,7 +161,7 @@ TEST_CASE("a mist is 0 where it begins, a half where it is half, and 1 where it 
     }
 }
 
-TEST_CASE("a mist that was told by start, length and falloff looks as it did", "[tracer]") {
+TEST_CASE("a mist that was given by start, length and falloff looks as it did", "[tracer]") {
     std::vector<PassRequest> passes{passRequest(PassKind::Mist)};
     for (const char* former : {"mist.start=3", "mist.length=20", "mist.falloff=2"})
         applyPassSetting(passes, former);

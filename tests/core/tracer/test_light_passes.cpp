@@ -159,8 +159,7 @@ TEST_CASE("passes made with beauty are the same with and without it", "[tracer][
     CHECK(without.passes[0].settings.at("samples") == "4");
 }
 
-TEST_CASE("what is asked for of a light that is not there is told with those that are",
-          "[tracer][light]") {
+TEST_CASE("a light that is not there is reported with those that are", "[tracer][light]") {
     try {
         (void)passRequests({"shadow.moon"}, glassAndMetal());
         FAIL("nothing was thrown");

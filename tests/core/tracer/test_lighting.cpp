@@ -137,7 +137,7 @@ TEST_CASE("chances of all lights add up: the mean of one over the chance is the 
         CHECK(count > 20);
 }
 
-TEST_CASE("groups of lights are told by what shines", "[tracer][lighting]") {
+TEST_CASE("groups of lights go by what shines", "[tracer][lighting]") {
     Scene scene = lampAndSun();
     scene.lights[0].group = "inside";
     scene.materials[1].lightGroup = "inside";

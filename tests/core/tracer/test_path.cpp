@@ -54,7 +54,7 @@ struct Traced {
 
 }  // namespace
 
-TEST_CASE("the rays told of are those a path traces, the camera's first", "[tracer][path]") {
+TEST_CASE("the reported rays are those a path traces, the camera's first", "[tracer][path]") {
     const Traced t;
     const std::vector<PathRay> rays = t.rays(V3f(1, 0, 0));
     REQUIRE(rays.size() >= 3);

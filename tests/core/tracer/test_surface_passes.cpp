@@ -161,7 +161,7 @@ TEST_CASE("object normals stay with the object however it is turned and stretche
     }
 }
 
-TEST_CASE("texture places are the mesh's own, and their absence is told", "[tracer]") {
+TEST_CASE("texture places are the mesh's own, and their absence is reported", "[tracer]") {
     const PassSet set =
         rendered(texturedQuad(0.0F, false), looking(V3f(0, 0, 4), V3f(0.0F)), {"uv", "position"});
     for (const int x : {18, 24, 30})
@@ -174,7 +174,7 @@ TEST_CASE("texture places are the mesh's own, and their absence is told", "[trac
     CHECK(imageOf(bare, "uv")(24, 24, 0) == 0.0F);
 }
 
-TEST_CASE("a pass shows only what it is told to, and says what it leaves out", "[tracer]") {
+TEST_CASE("a pass shows only what it is asked to, and says what it leaves out", "[tracer]") {
     Scene scene;
     test::addGround(scene, 10.0F);
     test::addBall(scene, "near ball", V3f(0, 1, 0), 0.5F, 12);
@@ -267,7 +267,7 @@ TEST_CASE("a crop renders the same pixels and leaves the others as background", 
             }
 }
 
-TEST_CASE("a large frame is told coarsely first, at its full size", "[tracer]") {
+TEST_CASE("a large frame is shown coarsely first, at its full size", "[tracer]") {
     Scene scene;
     test::addGround(scene, 10.0F);
     RenderRequest request;
