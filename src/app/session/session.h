@@ -45,6 +45,7 @@ public:
     /// What would be rendered of a view.
     [[nodiscard]] WantedFrame wantedFrame(const View& of) const;
     [[nodiscard]] std::shared_ptr<const LoadedScene> scene() const { return m_scene; }
+    /// Empty if it was never saved; see isExample().
     [[nodiscard]] const std::filesystem::path& file() const { return m_file; }
     [[nodiscard]] QString title() const;
     /// Whether there is work, or a rendered frame, that saving would keep.

@@ -1,5 +1,6 @@
 // How the session opens scenes, pass files and projects.
 #include "app/look/picture_paint.h"
+#include "app/session/demo_folder.h"
 #include "app/session/session.h"
 #include "core/image/error.h"
 #include "core/passes/frame_name.h"
@@ -81,7 +82,8 @@ void Session::openProjectFile(const fs::path& path, const std::function<void()>&
                 failure = QString::fromUtf8(error.what());
             }
             return [this, path, then, project, passes, failure] {
-                start(std::move(*project), fs::absolute(path), std::move(*passes));
+                start(std::move(*project), isExample(path) ? fs::path() : fs::absolute(path),
+                      std::move(*passes));
                 watchFiles();
                 if (endingOf(path) == ".noctis")
                     remember(path);

@@ -4,10 +4,10 @@
 #include "app/look/picture_paint.h"
 #include "app/picture/picture_room.h"
 #include "app/relief/relief_room.h"
+#include "app/session/demo_folder.h"
 #include "app/session/time_left.h"
 #include "app/survey/survey_room.h"
 #include "app/window/command_finder.h"
-#include "app/window/demo_folder.h"
 #include "app/window/note_bar.h"
 #include "app/window/top_bar.h"
 #include "core/image/image_file.h"
@@ -248,14 +248,10 @@ void MainWindow::chooseOpen() {
 
 void MainWindow::save(bool as) {
     fs::path path = m_session.file();
-    // The demo stays as it ships: what is made of it is saved elsewhere.
-    std::error_code ignored;
-    const bool shipped = !path.empty() && fs::equivalent(path.parent_path(), demoFolder(), ignored);
-    if (path.empty() || as || shipped) {
+    if (path.empty() || as) {
         const QString suggested =
-            path.empty() || shipped
-                ? QDir::home().filePath(m_session.title() + QStringLiteral(".noctis"))
-                : qstring(path.string());
+            path.empty() ? QDir::home().filePath(m_session.title() + QStringLiteral(".noctis"))
+                         : qstring(path.string());
         const QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), suggested,
                                                           tr("Projects (*.noctis)"));
         if (file.isEmpty())

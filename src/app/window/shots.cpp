@@ -11,7 +11,7 @@
 #include "app/survey/trace_view.h"
 #include "app/survey/turnaround_panel.h"
 #include "app/window/command_finder.h"
-#include "app/window/demo_folder.h"
+#include "app/session/demo_folder.h"
 #include "app/window/main_window.h"
 #include "core/steps/registry.h"
 

@@ -1,6 +1,7 @@
 #include "app/session/session.h"
 
 #include "app/session/background.h"
+#include "app/session/demo_folder.h"
 #include "core/passes/pass_file.h"
 #include "core/project/project_file.h"
 #include "core/steps/registry.h"
@@ -563,4 +564,36 @@ TEST_CASE("a piece of background work gives way to the next and drops its result
         [&](const QString& text) { failure = text; });
     REQUIRE(waitFor([&] { return !failure.isEmpty(); }));
     CHECK(failure == "no room on the disk");
+}
+
+TEST_CASE("the demo stays as it ships: what is made of it is kept and saved elsewhere",
+          "[app][session]") {
+    const Folder folder;
+    const auto demo = demoFolder() / "saltern_quay.noctis";
+    const auto inDemo = [] {
+        std::set<std::filesystem::path> files;
+        for (const auto& each : std::filesystem::directory_iterator(demoFolder()))
+            files.insert(each.path());
+        return files;
+    };
+    const auto shipped = inDemo();
+    {
+        Session session(folder / "data");
+        REQUIRE(openAndRead(session, {demo}));
+        CHECK_FALSE(session.passes().empty());
+        CHECK(session.title() == "saltern_quay");
+        CHECK(session.file().empty());
+        session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
+        CHECK_NOTHROW(session.keepForNextTime());
+    }
+    CHECK(inDemo() == shipped);
+    Session session(folder / "data");
+    REQUIRE(session.earlier().size() == 1);
+    session.returnTo(session.earlier().front());
+    REQUIRE(waitForReading(session));
+    CHECK(session.project().exposure == 2.5F);
+    CHECK_FALSE(session.passes().empty());
+    REQUIRE(session.save(folder / "mine.noctis"));
+    CHECK(session.file() == folder / "mine.noctis");
+    CHECK(inDemo() == shipped);
 }

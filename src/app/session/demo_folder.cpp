@@ -1,6 +1,8 @@
-#include "app/window/demo_folder.h"
+#include "app/session/demo_folder.h"
 
 #include <QCoreApplication>
+
+#include <unistd.h>
 
 namespace noctis {
 
@@ -12,6 +14,12 @@ fs::path demoFolder() {
         "share/noctis/saltern_quay";
     std::error_code ignored;
     return fs::exists(installed, ignored) ? installed : fs::path(NOCTIS_DEMO_FOLDER);
+}
+
+bool isExample(const fs::path& project) {
+    const fs::path folder = fs::absolute(project).parent_path();
+    std::error_code ignored;
+    return fs::equivalent(folder, demoFolder(), ignored) || ::access(folder.c_str(), W_OK) != 0;
 }
 
 }  // namespace noctis
