@@ -7,11 +7,11 @@
 #include "app/picture/recipe_panel.h"
 #include "app/relief/relief_panel.h"
 #include "app/relief/relief_room.h"
+#include "app/session/demo_folder.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
 #include "app/survey/turnaround_panel.h"
 #include "app/window/command_finder.h"
-#include "app/session/demo_folder.h"
 #include "app/window/main_window.h"
 #include "core/steps/registry.h"
 
