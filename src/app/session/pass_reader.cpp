@@ -12,7 +12,7 @@ void PassReader::ask(Request request) {
         }))
         return;
     m_requests.push_back(std::move(request));
-    if (m_requests.size() == 1 && !m_background.running())
+    if (m_requests.size() == 1 && !m_background.running() && !m_applying)
         next();
 }
 
@@ -24,39 +24,40 @@ void PassReader::next() {
     m_done = 0.0F;
     m_dropped = false;
     m_clock.start();
+    const auto failed = m_requests.front().failed;
+    const auto fail = [this, failed](const QString& text) {
+        end([failed, text] { failed(text); }, failed);
+    };
     Work work;
     try {
         work = m_requests.front().begin();
     } catch (const std::exception& error) {
-        return end([failed = m_requests.front().failed, text = QString::fromUtf8(error.what())] {
-            failed(text);
-        });
+        return fail(QString::fromUtf8(error.what()));
     }
     m_background.start(
-        [this, work](const std::stop_token& stop) -> std::function<void()> {
+        [this, work, failed](const std::stop_token& stop) -> std::function<void()> {
             const RunContext run{.stop = stop, .progress = [this](float done) {
                                      m_done = done;
                                      Q_EMIT progressed();
                                  }};
             const Apply apply = work(run);
-            return [this, apply] { end(apply); };
+            return [this, apply, failed] { end(apply, failed); };
         },
-        [this](const QString& text) { end([this, text] { m_requests.front().failed(text); }); });
+        fail);
     Q_EMIT progressed();
 }
 
-void PassReader::end(const std::function<void()>& result) {
-    if (m_dropped)
-        return next();
-    const Request ended = m_requests.front();
-    try {
-        result();
-    } catch (const std::exception& error) {
-        ended.failed(QString::fromUtf8(error.what()));
-    }
-    // The result may have stopped the reader, and asked for more.
-    if (!m_dropped)
+void PassReader::end(const Apply& apply, const Failed& failed) {
+    if (!m_dropped) {
         m_requests.pop_front();
+        m_applying = true;  // what it asks for waits for its end
+        try {
+            apply();
+        } catch (const std::exception& error) {
+            failed(QString::fromUtf8(error.what()));
+        }
+        m_applying = false;
+    }
     next();
 }
 
@@ -66,7 +67,6 @@ void PassReader::stop() {
     m_dropped = true;
     m_requests.clear();
     m_background.askToStop();
-    Q_EMIT stopped();
 }
 
 QString PassReader::what() const {

@@ -20,12 +20,12 @@ public:
     /// Called on the owner's thread with what was read.
     using Apply = std::function<void()>;
     using Work = std::function<Apply(const RunContext&)>;
+    using Failed = std::function<void(const QString&)>;
 
     struct Request {
         QString what;                 ///< is read, for people
         std::function<Work()> begin;  ///< on the owner's thread, when its turn comes
-        std::function<void(const QString&)>
-            failed;      ///< with what begin, the work or its result threw
+        Failed failed;                ///< with what begin, the work or its result threw
         QString once{};  ///< if set, nothing is asked while one of the same waits or runs
     };
 
@@ -42,16 +42,16 @@ public:
 
 Q_SIGNALS:
     void progressed();
-    void stopped();
     /// Nothing is left to read.
     void finished();
 
 private:
     void next();
-    /// Takes up what comes after the request that has just ended.
-    void end(const std::function<void()>& result);
+    /// Applies what was read, unless it was dropped, and takes up what comes after it.
+    void end(const Apply& apply, const Failed& failed);
 
     std::deque<Request> m_requests;  ///< the first one is being read
+    bool m_applying = false;         ///< the result of the last one
     bool m_dropped = false;          ///< what is being read is not wanted any more
     std::atomic<float> m_done = 0.0F;
     QElapsedTimer m_clock;

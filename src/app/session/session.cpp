@@ -33,11 +33,6 @@ Session::Session(fs::path dataFolder, QObject* parent)
     m_filesSettle.setSingleShot(true);
     m_filesSettle.setInterval(kSceneSettlesMs);
     connect(&m_watcher, &QFileSystemWatcher::fileChanged, this, [this] { m_filesSettle.start(); });
-    connect(&m_reader, &PassReader::stopped, this, [this] {
-        if (project().passFiles != m_frame.files && !m_frame.unsaved && !m_frame.passes.empty())
-            tellWarning(tr("Stopped: the picture is still that of the files before. Undo returns "
-                           "to them."));
-    });
     connect(&m_filesSettle, &QTimer::timeout, this, [this] {
         const auto known = m_writtenAt;
         watchFiles();  // programs that write and rename leave another file in its place

@@ -71,6 +71,8 @@ public:
     void open(const std::vector<std::filesystem::path>& paths);
     /// What reads the pass files.
     [[nodiscard]] PassReader& reader() { return m_reader; }
+    /// Drops what is being read and what waits; the frame stays as it is.
+    void stopReading();
     bool save(const std::filesystem::path& path);
     /// Puts passes just rendered into their view's frame; see addRendered.
     void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
@@ -130,14 +132,16 @@ private:
     void openProjectFile(const std::filesystem::path& path, const std::function<void()>& then);
     void openScene(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& all);
-    void readFiles(const std::vector<std::filesystem::path>& paths);
+    /// note: said when they are open; may be empty.
+    void readFiles(const std::vector<std::filesystem::path>& paths, const QString& note);
     /// What reads files and makes them join the current frame, or be one of their own.
-    PassReader::Work joiningWork(const std::vector<std::filesystem::path>& paths);
+    PassReader::Work joiningWork(const std::vector<std::filesystem::path>& paths,
+                                 const QString& note);
     void joinFrame(const std::vector<std::filesystem::path>& paths, PassSet set,
                    const Readings& readings);
     void startWith(const std::vector<std::filesystem::path>& paths, PassSet set,
                    const Readings& readings);
-    void tellOfOpened(const std::vector<std::filesystem::path>& paths);
+    void tellOfOpened(const std::vector<std::filesystem::path>& paths, const QString& note);
     void tellWarning(const QString& text) { Q_EMIT told(text, true); }
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);

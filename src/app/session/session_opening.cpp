@@ -97,7 +97,7 @@ void Session::openProjectFile(const fs::path& path, const std::function<void()>&
     m_reader.ask({namesOf({path}), begin, [this](const QString& text) { tellWarning(text); }});
 }
 
-PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths) {
+PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths, const QString& note) {
     if (m_frame.unsaved)
         keepNow();
     std::vector<fs::path> all = m_frame.files;
@@ -123,13 +123,17 @@ PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths) {
                           alone.find(PassKind::Beauty) == nullptr))
                 return [=, this] {
                     if (m_frame.change != change || !(project().readings == readings))
-                        return readFiles(paths);  // the frame is another by now
+                        return readFiles(paths, note);  // the frame is another by now
                     joinFrame(paths, std::move(*set), *how);
+                    tellOfOpened(paths, note);
                 };
         }
         const auto how = std::make_shared<Readings>();
         const auto set = std::make_shared<PassSet>(readByRules(paths, *how, rules, run));
-        return [=, this] { startWith(paths, std::move(*set), *how); };
+        return [=, this] {
+            startWith(paths, std::move(*set), *how);
+            tellOfOpened(paths, note);
+        };
     };
 }
 
@@ -151,7 +155,6 @@ void Session::joinFrame(const std::vector<fs::path>& paths, PassSet set, const R
     Q_EMIT passesChanged();
     for (const std::string& warning : m_frame.passes.warnings)
         tellWarning(qstring(warning));
-    tellOfOpened(paths);
 }
 
 void Session::startWith(const std::vector<fs::path>& paths, PassSet set, const Readings& readings) {
@@ -166,10 +169,11 @@ void Session::startWith(const std::vector<fs::path>& paths, PassSet set, const R
         (picture->type == SampleType::Byte || picture->type == SampleType::Short))
         next.viewTransform = ViewTransform::Plain;
     start(std::move(next), {}, std::move(set));
-    tellOfOpened(paths);
 }
 
-void Session::tellOfOpened(const std::vector<fs::path>& paths) {
+void Session::tellOfOpened(const std::vector<fs::path>& paths, const QString& note) {
+    if (!note.isEmpty())
+        Q_EMIT told(note, false);
     watchFiles();
     for (const fs::path& path : paths)
         remember(path);
@@ -189,18 +193,18 @@ void Session::openPassFiles(const std::vector<fs::path>& all) {
     const std::vector<fs::path> paths = firstFrames(all, &later);
     if (paths.empty())
         return;
-    if (!later.empty())
-        Q_EMIT told(
-            tr("%1 is open, the first of %2 numbered frames. Choose another above the passes; "
-               "noctis-cli finish --frames works on all.")
-                .arg(qstring(paths.front().filename().string()))
-                .arg(later.size() + paths.size()),
-            false);
-    readFiles(paths);
+    const QString note =
+        later.empty()
+            ? QString()
+            : tr("%1 is open, the first of %2 numbered frames. Choose another above the passes; "
+                 "noctis-cli finish --frames works on all.")
+                  .arg(qstring(paths.front().filename().string()))
+                  .arg(later.size() + paths.size());
+    readFiles(paths, note);
 }
 
-void Session::readFiles(const std::vector<fs::path>& paths) {
-    m_reader.ask({namesOf(paths), [this, paths] { return joiningWork(paths); },
+void Session::readFiles(const std::vector<fs::path>& paths, const QString& note) {
+    m_reader.ask({namesOf(paths), [this, paths, note] { return joiningWork(paths, note); },
                   [this](const QString& text) { tellWarning(text); }});
 }
 

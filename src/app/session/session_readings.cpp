@@ -36,6 +36,13 @@ QString Session::namesOf(const std::vector<fs::path>& files) {
                : tr("%1 and %n more", nullptr, static_cast<int>(files.size()) - 1).arg(first);
 }
 
+void Session::stopReading() {
+    m_reader.stop();
+    if (project().passFiles != m_frame.files && !m_frame.unsaved && !m_frame.passes.empty())
+        tellWarning(tr("Stopped: the picture is still that of the files before. Undo returns to "
+                       "them."));
+}
+
 void Session::readAgain() {
     const auto begin = [this]() -> PassReader::Work {
         return [this, files = project().passFiles,
@@ -46,7 +53,7 @@ void Session::readAgain() {
                 if (now.passFiles == files && now.readings == readings)
                     return takeReadAgain(files, std::move(*fresh));
                 if (now.passFiles != m_frame.files || now.readings != readings)
-                    QMetaObject::invokeMethod(this, &Session::readAgain, Qt::QueuedConnection);
+                    readAgain();
             };
         };
     };

@@ -232,7 +232,7 @@ void MainWindow::tellOfReading() {
         text += tr(": %1 %").arg(static_cast<double>(reader.done() * 100.0F), 0, 'f', 0);
     if (const QString left = timeLeftText(reader.secondsLeft()); !left.isEmpty())
         text += QStringLiteral(", ") + left;
-    m_notes->work(text, [&reader] { reader.stop(); });
+    m_notes->work(text, [this] { m_session.stopReading(); });
 }
 
 void MainWindow::openDemo() { open({demoFolder() / "saltern_quay.noctis"}); }

@@ -12,6 +12,10 @@ struct Moment {
     std::vector<M44f> instances;  ///< toWorld, one each; empty: as in the scene
 };
 
+inline std::optional<Camera> cameraAt(const std::optional<Moment>& moment) {
+    return moment ? std::optional(moment->camera) : std::nullopt;
+}
+
 /// The scene's view that is asked for, if it stands as the scene has it; none if it was moved by hand,
 /// for then it stays where it was put.
 std::optional<std::size_t> ownView(const Scene& scene, const View& asked);

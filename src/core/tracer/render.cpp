@@ -38,10 +38,8 @@ public:
         m_set.width = request.width;
         m_set.height = request.height;
         m_set.camera = request.view.camera;
-        if (request.before)
-            m_set.cameraBefore = request.before->camera;
-        if (request.after)
-            m_set.cameraAfter = request.after->camera;
+        m_set.cameraBefore = cameraAt(request.before);
+        m_set.cameraAfter = cameraAt(request.after);
         m_set.view = request.view.name;
         m_set.lights = sceneLights(scene, request.moved);
     }

@@ -127,6 +127,26 @@ TEST_CASE("stopping drops what is read and what waits; what is asked then is rea
     CHECK(log.done == QStringList{"begin next", "apply next"});
 }
 
+TEST_CASE("a result may stop the reader and ask for more", "[pass-reader]") {
+    Log log;
+    PassReader::Request first = log.request("first");
+    first.begin = [&]() -> PassReader::Work {
+        return [&](const RunContext&) -> PassReader::Apply {
+            return [&] {
+                log.reader.stop();  // drops "waits"
+                log.reader.ask(log.request("again"));
+                log.reader.ask(log.request("last"));
+                log.done << "applied";
+            };
+        };
+    };
+    log.reader.ask(first);
+    log.reader.ask(log.request("waits"));
+    log.settle();
+    CHECK(log.done ==
+          QStringList{"applied", "begin again", "apply again", "begin last", "apply last"});
+}
+
 TEST_CASE("files that take long to read are named at the foot of the window, and stopped there",
           "[pass-reader][app]") {
     const Folder folder;
