@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/recipe/mask.h"
+#include "core/recipe/mask_stretches.h"
 #include "core/recipe/recipe.h"
 
 #include <cstdint>
@@ -68,6 +69,10 @@ private:
         MaskFunction mask;      ///< unset: everywhere
         bool sameMask = false;  ///< as the last step's that had one: it is there already
     };
+
+    /// Does a step on a stretch of a run, through the run's mask. before: for what was there.
+    static void workOn(const Ready& ready, const Stretch& part, const PointRow& run,
+                       const float* mask, float (&before)[3][kRunLength]);
 
     [[nodiscard]] FrameContext contextOf(const Recipe& recipe, const EvaluateOptions& options);
     [[nodiscard]] std::uint64_t startKeyOf(const Recipe& recipe,

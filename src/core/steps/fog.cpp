@@ -151,6 +151,8 @@ StepType fogStep() {
                 return kVisibilityDepth / std::max(metres - s.start, 0.01F);
             })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+            if (s.density == 0.0F)  // none of it hides even what is endlessly far
+                return [](const PointRow&) {};
             const FogRows rows(s, frame.context().camera(), frame.width(), frame.height());
             return [rows, distance = frame.pass(PassKind::Distance)](const PointRow& p) {
                 fogRow(rows.at(p.x, p.y), distance.row(0, p.y) + p.x, p.a, p.r, p.g, p.b, p.count);

@@ -51,8 +51,8 @@ HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, con
                        hn::Set(d, 87.0F)));
         depth = hn::Mul(hn::Mul(hn::Set(d, fog.density), atStart), heightIntegral(d, rate, far));
     }
-    // Exp is 0 where nothing is left, -inf included; a distance that is no number keeps its pixel.
-    const V clear = hn::Exp(d, hn::Neg(depth));
+    // It is 0 where nothing is left; a distance that is no number keeps its pixel.
+    const V clear = expOfLoss(d, hn::Neg(depth));
     const V t = hn::IfThenElse(hn::Eq(metres, metres), clear, hn::Set(d, 1.0F));
     const auto lay = [&](float* channel, float tint) {
         V fogged = hn::Set(d, tint);

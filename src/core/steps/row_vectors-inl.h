@@ -13,6 +13,30 @@
 HWY_BEFORE_NAMESPACE();
 namespace noctis::HWY_NAMESPACE {
 
+/// e^x for x of 0 or less, -inf included; 0 below -86. A NaN gives any number.
+/// Half the instructions of hn::Exp, which fog spends most of its time in. 3e-7 relative.
+/// Source   the polynomial of exp2f in the Cephes library
+template <typename D, typename V> HWY_INLINE V expOfLoss(D d, V x) {
+    namespace hn = hwy::HWY_NAMESPACE;
+    const hn::RebindToSigned<D> whole;
+    constexpr float kLeast = -86.0F;
+    const V log2e = hn::Set(d, 1.44269504F);
+    const V log2eRest = hn::Set(d, 1.925963033e-8F);
+    // Adding 1.5 * 2^23 leaves the nearest whole number in the lowest bits.
+    const V toWhole = hn::Set(d, 12582912.0F);
+    const V bounded = hn::Max(x, hn::Set(d, kLeast));
+    const V rounded = hn::MulAdd(bounded, log2e, toWhole);
+    const V f =
+        hn::MulAdd(bounded, log2eRest, hn::MulSub(bounded, log2e, hn::Sub(rounded, toWhole)));
+    V power = hn::Set(d, 1.535336188e-4F);
+    for (const float k : {1.339887440e-3F, 9.618437358e-3F, 5.550332471e-2F, 2.402264791e-1F,
+                          6.931472029e-1F, 1.0F})
+        power = hn::MulAdd(power, f, hn::Set(d, k));
+    const V scaled = hn::BitCast(
+        d, hn::Add(hn::BitCast(whole, power), hn::ShiftLeft<23>(hn::BitCast(whole, rounded))));
+    return hn::IfThenElseZero(hn::Ge(x, hn::Set(d, kLeast)), scaled);
+}
+
 /// Calls work(first, pass, alpha, r, g, b) for each full vector of a row, and once more for what is left
 /// over, on a padded copy. first is the index of the vector's first pixel; alpha may be none.
 template <typename Work>

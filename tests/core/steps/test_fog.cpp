@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/tiles.h"
 #include "support/files.h"
+#include "support/frames.h"
 
 #include <cmath>
 #include <limits>
@@ -114,6 +115,36 @@ TEST_CASE("no density leaves every bit as it was", "[steps][fog]") {
     CHECK(
         sameBits(applyFog(colour, Image::filled(19, 3, 1, kNothingHit), kCamera, {.density = 0.0F}),
                  colour));
+}
+
+TEST_CASE("a recipe's fog of no density hides nothing, not even the sky", "[steps][fog]") {
+    PassSet set = test::greyFrame(4, 1, 0.5F);
+    set.put(test::passOf({PassKind::Distance, {}}, 4, 1,
+                         [](int x, int, int) { return x < 2 ? 50.0F : kNothingHit; }));
+    for (const char* more : {"", R"(,"by_height":true)"}) {
+        const Image out = test::finished(
+            set, test::recipeOf(R"({"step":"fog","settings":{"density":0,"colour":[9,9,9])" +
+                                std::string(more) + "}}"));
+        for (int x = 0; x < 4; ++x)
+            CHECK(out(x, 0, 0) == 0.5F);
+    }
+}
+
+TEST_CASE("fog is as exact as the exponential itself, from clear to nothing left",
+          "[steps][fog][truth]") {
+    PassSet set = test::greyFrame(4000, 1, 1.0F);
+    set.put(test::passOf({PassKind::Distance, {}}, 4000, 1,
+                         [](int x, int, int) { return 0.025F * static_cast<float>(x); }));
+    const Image out = test::finished(
+        set, test::recipeOf(
+                 R"({"step":"fog","settings":{"density":1,"start":0,"sky":0,"colour":[0,0,0]}})"));
+    double worst = 0.0;
+    for (int x = 0; x < 3400; ++x) {
+        const double wanted = std::exp(-static_cast<double>(0.025F * static_cast<float>(x)));
+        worst = std::max(worst, std::abs(static_cast<double>(out(x, 0, 0)) / wanted - 1.0));
+    }
+    CHECK(worst < 4e-7);
+    CHECK(out(3999, 0, 0) == 0.0F);
 }
 
 TEST_CASE("a distance that is no number keeps its pixel", "[steps][fog]") {

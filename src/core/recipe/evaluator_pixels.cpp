@@ -1,0 +1,167 @@
+#include "core/recipe/evaluator.h"
+
+#include "core/image/tiles.h"
+
+#include <algorithm>
+#include <array>
+#include <cstring>
+
+#include <hwy/cache_control.h>
+#include <hwy/highway.h>
+
+// How pixels go through steps; what goes through which is decided in evaluator.cpp.
+
+namespace noctis {
+
+namespace {
+
+constexpr int kBandHeight = 8;
+
+/// Writes a run past the caches: nobody reads it again before the whole picture is done.
+/// to starts on a 64-byte boundary.
+void streamOut(const float* from, float* to, int count) noexcept {
+    namespace hn = hwy::HWY_NAMESPACE;
+    const hn::ScalableTag<float> d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    int i = 0;
+    for (; i + lanes <= count; i += lanes)
+        hn::Stream(hn::Load(d, from + i), d, to + i);
+    std::copy(from + i, from + std::max(i, count), to + i);
+}
+
+std::size_t bytesOf(int count) noexcept { return sizeof(float) * static_cast<std::size_t>(count); }
+
+/// Whether a step's result stands as it is.
+bool replacesAll(const Step& step) { return step.blend == Blend::Normal && step.amount == 1.0F; }
+
+/// A pass as a step wrote it, where the step works; data are never blended: half of it decides.
+Image withinPart(const Image& before, const Image& after, float amount, const MaskFunction& mask,
+                 const Image& picture, bool blends, const RunContext& run) {
+    Image out = after;
+    for (int c = 0; c < out.channels(); ++c) {
+        float* to = out.editPlane(c);
+        forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
+            alignas(64) float part[kRunLength];
+            std::fill(part, part + kRunLength, 1.0F);
+            for (int y = y0; y < y1; ++y)
+                for (int x = 0; x < out.width(); x += kRunLength) {
+                    const int count = std::min(kRunLength, out.width() - x);
+                    if (mask)
+                        mask({part, picture.row(0, y) + x, picture.row(1, y) + x,
+                              picture.row(2, y) + x, x, y, count});
+                    float* row = to + out.rowStride() * y + x;
+                    const float* old = before.row(c, y) + x;
+                    for (int i = 0; i < count; ++i) {
+                        const float share = part[i] * amount;
+                        if (blends)
+                            row[i] = old[i] + (row[i] - old[i]) * share;
+                        else if (share < 0.5F)
+                            row[i] = old[i];
+                    }
+                }
+        });
+    }
+    return out;
+}
+
+}  // namespace
+
+void Evaluator::workOn(const Ready& ready, const Stretch& part, const PointRow& run,
+                       const float* mask, float (&before)[3][kRunLength]) {
+    const Step& step = *ready.step;
+    const PointRow row{run.r + part.from, run.g + part.from,
+                       run.b + part.from, run.a == nullptr ? nullptr : run.a + part.from,
+                       run.x + part.from, run.y,
+                       part.count};
+    if (replacesAll(step) && part.covered == Stretch::Covered::All)
+        return ready.work(row);
+    float* const channels[3] = {row.r, row.g, row.b};
+    for (std::size_t c = 0; c < 3; ++c)
+        std::memcpy(before[c], channels[c], bytesOf(part.count));
+    ready.work(row);
+    for (std::size_t c = 0; c < 3; ++c)
+        blendRow(step.blend, step.amount, ready.mask ? mask + part.from : nullptr, before[c],
+                 channels[c], static_cast<std::size_t>(part.count));
+}
+
+WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Ready>& steps,
+                                  const RunContext& run) {
+    m_stepsRun += steps.size();
+    const Image& picture = from.picture();
+    Image out = Image::unset(picture.width(), picture.height(), {"R", "G", "B"});
+    const std::array<float*, 3> to{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    forEachBand(picture.height(), kBandHeight, run, [&](int y0, int y1) {
+        alignas(64) float now[3][kRunLength];
+        alignas(64) float before[3][kRunLength];
+        alignas(64) float mask[kRunLength];
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < picture.width(); x += kRunLength) {
+                const int count = std::min(kRunLength, picture.width() - x);
+                const float* alpha = from.hasAlpha() ? picture.row(3, y) + x : nullptr;
+                for (int c = 0; c < 3; ++c)
+                    std::memcpy(now[c], picture.row(c, y) + x, bytesOf(count));
+                Stretches masked;
+                for (const Ready& ready : steps) {
+                    if (ready.mask && !ready.sameMask) {
+                        ready.mask({mask, now[0], now[1], now[2], x, y, count});
+                        masked = Stretches(mask, count);
+                    }
+                    for (const Stretch& part : ready.mask ? masked : Stretches(count))
+                        if (part.covered != Stretch::Covered::None)
+                            workOn(ready, part, {now[0], now[1], now[2], alpha, x, y, count}, mask,
+                                   before);
+                }
+                for (std::size_t c = 0; c < 3; ++c)
+                    streamOut(now[c], to[c] + out.rowStride() * y + x, count);
+            }
+        hwy::FlushStream();
+    });
+    // Nothing here writes alpha: the plane is shared.
+    if (from.hasAlpha())
+        out.append(picture.select({3}, {"A"}));
+    WorkingFrame result = from;
+    result.setPicture(std::move(out));
+    return result;
+}
+
+WorkingFrame Evaluator::runArea(const WorkingFrame& from, const Planned& planned,
+                                const RunContext& run) {
+    ++m_stepsRun;
+    const Step& step = *planned.step;
+    WorkingFrame out = planned.type->area(from, step.settings, run);
+    const bool everywhere = planned.where.everywhere();
+    if (run.stopped() || (replacesAll(step) && everywhere))
+        return out;
+    const MaskFunction mask =
+        everywhere ? MaskFunction() : maskOf(planned.where, maskInput(planned, from), run);
+    const Image& before = from.picture();
+    Image blended = out.picture();
+    const int channels = std::min(before.channels(), blended.channels());
+    std::vector<float*> to;
+    for (int c = 0; c < channels; ++c)
+        to.push_back(blended.editPlane(c));
+    forEachBand(blended.height(), kBandHeight, run, [&](int y0, int y1) {
+        alignas(64) float part[kRunLength];
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < blended.width(); x += kRunLength) {
+                const int count = std::min(kRunLength, blended.width() - x);
+                if (mask)
+                    mask({part, before.row(0, y) + x, before.row(1, y) + x, before.row(2, y) + x, x,
+                          y, count});
+                for (int c = 0; c < channels; ++c)
+                    // Alpha is no light: it only goes from one to the other.
+                    blendRow(c < 3 ? step.blend : Blend::Normal, step.amount, mask ? part : nullptr,
+                             before.row(c, y) + x,
+                             to[static_cast<std::size_t>(c)] + blended.rowStride() * y + x,
+                             static_cast<std::size_t>(count));
+            }
+    });
+    out.setPicture(std::move(blended));
+    for (const PassName& name : planned.type->writes)
+        if (from.has(name) && out.has(name) && !run.stopped())
+            out.write(name, withinPart(from.pass(name), out.pass(name), step.amount, mask, before,
+                                       name.kind == PassKind::Coverage, run));
+    return out;
+}
+
+}  // namespace noctis
