@@ -3,6 +3,7 @@
 #include "app/controls/clear_layout.h"
 #include "app/controls/colour_well.h"
 #include "app/controls/curve_editor.h"
+#include "app/controls/gradient_editor.h"
 #include "app/controls/line_editor.h"
 #include "app/controls/settings_form.h"
 #include "app/controls/switch_box.h"
@@ -288,7 +289,7 @@ constexpr std::array<Make, 18> kEditors{
     make<SpanEditor>,     // Span
     makeLineEditor,       // Box
     makeCurveEditor,      // Curve
-    makeLineEditor,       // Gradient
+    makeGradientEditor,   // Gradient
     makeLineEditor,       // Names
     make<RecordsEditor>,  // Records
     make<CountEditor>,    // Strokes

@@ -104,6 +104,10 @@ public:
         return value(field,
                      named(ValueType::Curve, std::move(id), std::move(label), std::move(help)));
     }
+    Builder& gradient(Gradient S::*field, std::string id, std::string label, std::string help) {
+        return value(field,
+                     named(ValueType::Gradient, std::move(id), std::move(label), std::move(help)));
+    }
     Builder& strokes(Strokes S::*field, std::string id, std::string label, std::string help) {
         return value(field,
                      named(ValueType::Strokes, std::move(id), std::move(label), std::move(help)));
