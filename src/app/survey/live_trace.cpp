@@ -11,7 +11,7 @@ namespace noctis {
 namespace {
 
 /// A moving picture is to take so long; its size follows, in small steps, so that it doesn't flutter.
-constexpr std::chrono::milliseconds kMovingPicture{40};
+constexpr std::chrono::milliseconds kMovingPicture{47};
 constexpr double kSmallest = 0.125;
 constexpr double kMostSmaller = 0.75;
 constexpr double kMostLarger = 1.1;
@@ -42,9 +42,12 @@ LiveTrace::LiveTrace(Session& session, std::function<Size()> size, QObject* pare
             [this](const std::shared_ptr<const PassSet>& set) {
                 if (m_movingInWork)
                     adaptScale(m_worker.taken());
-                Q_EMIT seen(set, m_moves, m_inPart);
+                // The next picture is begun before this one is painted: neither waits for the other.
+                const bool moves = m_moves;
+                const bool inPart = m_inPart;
                 if (std::exchange(m_movedOn, false))
                     trace(true);
+                Q_EMIT seen(set, moves, inPart);
             });
 }
 

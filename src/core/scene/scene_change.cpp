@@ -4,6 +4,8 @@
 
 #include <cmath>
 #include <functional>
+#include <optional>
+#include <vector>
 
 #include <fmt/format.h>
 
@@ -105,39 +107,37 @@ std::string changeBetween(const SignatureSums& before, const SignatureSums& now,
 
 }  // namespace
 
-struct SceneComparison::Both {
-    SignatureSums before;
-    SignatureSums now;
+/// Two signatures taken apart, and what was found between them.
+struct SceneComparisons::Since {
+    std::optional<SignatureSums> before;
+    std::optional<SignatureSums> now;
+    std::vector<std::pair<SceneReading, std::string>> known;
 };
 
-SceneComparison::SceneComparison(const std::string& before, const std::string& now) {
+std::string SceneComparisons::change(const std::string& before, const std::string& now,
+                                     const SceneReading& reading) {
     if (before == now || before.empty() || now.empty())
-        return;
-    const auto from = signatureFrom(before);
-    const auto to = signatureFrom(now);
-    m_readable = from && to;
-    if (m_readable)
-        m_both = std::make_shared<const Both>(Both{*from, *to});
-}
-
-std::string SceneComparison::changeFor(const SceneReading& reading) const {
-    if (!m_readable)
-        return "scene changed";
-    return m_both ? changeBetween(m_both->before, m_both->now, reading) : std::string();
-}
-
-const SceneComparison& SceneComparisons::between(const std::string& before,
-                                                 const std::string& now) {
+        return {};
     if (m_now != now) {
         m_now = now;
         m_since.clear();
     }
-    return m_since.try_emplace(before, before, now).first->second;
+    std::shared_ptr<Since>& since = m_since[before];
+    if (!since)
+        since = std::make_shared<Since>(Since{signatureFrom(before), signatureFrom(now), {}});
+    for (const auto& [asked, change] : since->known)
+        if (asked == reading)
+            return change;
+    const bool readable = since->before && since->now;
+    return since->known
+        .emplace_back(reading, readable ? changeBetween(*since->before, *since->now, reading)
+                                        : std::string("scene changed"))
+        .second;
 }
 
 std::string sceneChange(const std::string& before, const std::string& now,
                         const SceneReading& reading) {
-    return SceneComparison(before, now).changeFor(reading);
+    return SceneComparisons().change(before, now, reading);
 }
 
 }  // namespace noctis

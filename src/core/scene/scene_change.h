@@ -13,6 +13,7 @@ struct SceneReading {
     bool lights = true;   ///< and the sky
     std::string light{};  ///< only the one of that name; empty: all
     bool motion = true;
+    bool operator==(const SceneReading&) const = default;
 };
 
 /// What differs between the scenes of two signatures, of the parts that are read, in a few words: "crate
@@ -20,26 +21,18 @@ struct SceneReading {
 std::string sceneChange(const std::string& before, const std::string& now,
                         const SceneReading& reading = {});
 
-/// The same for several readers: the signatures are taken apart once, which takes most of the time.
-class SceneComparison {
-public:
-    SceneComparison(const std::string& before, const std::string& now);
-    [[nodiscard]] std::string changeFor(const SceneReading& reading) const;
-
-private:
-    struct Both;
-    std::shared_ptr<const Both> m_both;  ///< none if there is nothing to compare
-    bool m_readable = true;
-};
-
-/// Comparisons that are kept for who asks again and again while the scene is the same.
+/// Changes that are kept for who asks again and again while the scene is the same: taking signatures apart
+/// takes most of the time.
 class SceneComparisons {
 public:
-    const SceneComparison& between(const std::string& before, const std::string& now);
+    /// As sceneChange.
+    std::string change(const std::string& before, const std::string& now,
+                       const SceneReading& reading);
 
 private:
+    struct Since;
     std::string m_now;
-    std::map<std::string, SceneComparison> m_since;  ///< what m_now is compared with
+    std::map<std::string, std::shared_ptr<Since>> m_since;  ///< what m_now is compared with
 };
 
 }  // namespace noctis

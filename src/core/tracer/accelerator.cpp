@@ -192,21 +192,31 @@ bool Accelerator::occluded(const V3f& origin, const V3f& direction, float from,
     return ray.tfar < 0.0F;
 }
 
+V3f Accelerator::normalInWorld(const Hit& hit, const V3f& across, bool ofMesh) const noexcept {
+    if (!ofMesh)
+        return across.normalized();
+    V3f normal;
+    m_normalToWorld[static_cast<std::size_t>(hit.instance)].multDirMatrix(across, normal);
+    return normal.normalized();
+}
+
 Surface Accelerator::surfaceAt(const Hit& hit, const V3f& origin,
                                const V3f& direction) const noexcept {
     const auto index = static_cast<std::size_t>(hit.instance);
     const Instance& instance = m_scene.instances[index];
     const Mesh& mesh = m_scene.meshes[static_cast<std::size_t>(instance.mesh)];
     const auto& corner = mesh.triangles[hit.triangle];
-    const V3f a = mesh.positions[corner[0]] * instance.toWorld;
-    const V3f b = mesh.positions[corner[1]] * instance.toWorld;
-    const V3f c = mesh.positions[corner[2]] * instance.toWorld;
+    const V3f& first = mesh.positions[corner[0]];
+    V3f side;
+    V3f other;
+    instance.toWorld.multDirMatrix(mesh.positions[corner[1]] - first, side);
+    instance.toWorld.multDirMatrix(mesh.positions[corner[2]] - first, other);
 
     Surface surface;
     surface.instance = hit.instance;
     surface.material = mesh.material;
     surface.position = origin + direction * hit.distance;
-    surface.geometricNormal = (b - a).cross(c - a).normalized();
+    surface.geometricNormal = side.cross(other).normalized();
     surface.entering = surface.geometricNormal.dot(direction) < 0.0F;
     if (!surface.entering)
         surface.geometricNormal = -surface.geometricNormal;
@@ -270,11 +280,14 @@ LinearRgb sampleTexture(const Image& image, const V2f& uv) noexcept {
     const float y = (1.0F - (uv.y - std::floor(uv.y))) * static_cast<float>(image.height()) - 0.5F;
     if (!std::isfinite(x) || !std::isfinite(y))
         return {};
-    const float fx = x - std::floor(x);
-    const float fy = y - std::floor(y);
-    const auto wrap = [](int i, int n) { return ((i % n) + n) % n; };
-    const int x0 = wrap(static_cast<int>(std::floor(x)), image.width());
-    const int y0 = wrap(static_cast<int>(std::floor(y)), image.height());
+    const float left = std::floor(x);
+    const float upper = std::floor(y);
+    const float fx = x - left;
+    const float fy = y - upper;
+    // Half a pixel at most beyond the picture, which repeats.
+    const auto wrap = [](int i, int n) { return i < 0 ? i + n : i >= n ? i - n : i; };
+    const int x0 = wrap(static_cast<int>(left), image.width());
+    const int y0 = wrap(static_cast<int>(upper), image.height());
     const int x1 = wrap(x0 + 1, image.width());
     const int y1 = wrap(y0 + 1, image.height());
     const auto channel = [&](int c) {

@@ -61,6 +61,9 @@ public:
     [[nodiscard]] Surface surfaceAt(const Hit& hit, const V3f& origin,
                                     const V3f& direction) const noexcept;
 
+    /// The unit normal of a hit triangle from what Embree says lies across it; ofMesh: in its mesh's space.
+    [[nodiscard]] V3f normalInWorld(const Hit& hit, const V3f& across, bool ofMesh) const noexcept;
+
     [[nodiscard]] const Scene& scene() const noexcept { return m_scene; }
     /// For kernels that hand rays to Embree in bulk.
     [[nodiscard]] RTCSceneTy* embree() const noexcept { return m_top; }

@@ -65,12 +65,15 @@ Bsdf::Bsdf(const Surface& surface, const Material& material, const Scene& scene,
         m_view = m_frame.toLocal(towardsViewer);
         m_view.z = std::max(m_view.z, 1e-3F);
     }
-    const float roughness = roughnessOf(surface, material, scene);
     float metalness = material.metalness;
-    if (material.roughnessTexture >= 0)
-        metalness *=
-            sampleTexture(textureImage(scene, material.roughnessTexture), surface.texture).b;
-    m_alpha = std::max(roughness * roughness, kSmoothestAlpha);
+    m_roughness = material.roughness;
+    if (material.roughnessTexture >= 0) {
+        const LinearRgb texel =
+            sampleTexture(textureImage(scene, material.roughnessTexture), surface.texture);
+        m_roughness *= texel.g;
+        metalness *= texel.b;
+    }
+    m_alpha = std::max(m_roughness * m_roughness, kSmoothestAlpha);
     m_transmission = material.transmission * (1.0F - metalness);
     m_eta = surface.entering ? 1.0F / material.refraction : material.refraction;
     const float f0 = square((material.refraction - 1.0F) / (material.refraction + 1.0F));

@@ -35,6 +35,8 @@ public:
 
     /// Value times cosine for light from direction (reflection only), and the chance of drawing it.
     [[nodiscard]] Scattered evaluate(const V3f& direction, float& pdf) const noexcept;
+    /// As roughnessOf().
+    [[nodiscard]] float roughness() const noexcept { return m_roughness; }
     [[nodiscard]] BsdfSample sample(float lobe, const Sample2& u) const noexcept;
 
     /// The colours that divide each kind of light into itself and the surface's part; more than 0
@@ -54,6 +56,7 @@ private:
     LinearRgb m_diffuse;
     LinearRgb m_specular;  ///< reflectance straight on
     LinearRgb m_base;
+    float m_roughness = 0.5F;
     float m_alpha = 0.25F;
     float m_transmission = 0.0F;
     float m_eta = 1.5F;  ///< outside over inside on the way in

@@ -46,6 +46,7 @@ Lighting::Lighting(const Scene& scene, std::vector<Light> lights, const Sky& sky
         std::erase_if(m_lights, [](const Light& light) { return light.standIn; });
     addLights();
     addSurfaces();
+    prepareMiddles();
     prepareSky();
 }
 
@@ -220,55 +221,13 @@ LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& nor
     return out;
 }
 
-int Lighting::middles(const V3f& position, const V3f& normal, Lamps which, LightSample* samples,
-                      int most) const noexcept {
-    // The strongest are found by their importance, which is cheaper than a sample.
-    constexpr int kMost = 4;
-    std::array<std::pair<float, int>, kMost> strongest{};
-    most = std::min(most, kMost);
-    int count = 0;
-    for (std::size_t e = 0; e < m_emitters.size(); ++e) {
-        const Emitter::Kind kind = m_emitters[e].kind;
-        if (kind == Emitter::Kind::Sky ||
-            (kind == Emitter::Kind::Surface && which == Lamps::WithoutSurface))
-            continue;
-        const float light = importance(m_emitters[e], position, normal);
-        int at = std::min(count, most - 1);
-        if (count == most && light <= strongest[static_cast<std::size_t>(at)].first)
-            continue;
-        for (; at > 0 && strongest[static_cast<std::size_t>(at - 1)].first < light; --at)
-            strongest[static_cast<std::size_t>(at)] = strongest[static_cast<std::size_t>(at - 1)];
-        strongest[static_cast<std::size_t>(at)] = {light, static_cast<int>(e)};
-        count = std::min(count + 1, most);
-    }
-    int found = 0;
-    for (int i = 0; i < count; ++i) {
-        samples[found] = sampleOne(strongest[static_cast<std::size_t>(i)].second, position, normal,
-                                   Sample2{0.5F, 0.5F});
-        if (samples[found].pdf > 0.0F && samples[found].direction.dot(normal) > 0.0F)
-            ++found;
-    }
-    return found;
-}
-
-void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample2& u,
-                             LightSample& out) const noexcept {
+Lighting::SurfacePoint Lighting::pointOf(const Emitter& e, const Sample2& u) const noexcept {
     float within = 0.0F;
     const std::size_t triangle = pickBySums(e.areas.data(), e.areas.size(), u.x, within);
     const auto c = worldCorners(m_scene, e.instance, triangle);
     const float root = std::sqrt(within);
     const float b1 = 1.0F - root;
     const float b2 = u.y * root;
-    const V3f point = c[0] * (1.0F - b1 - b2) + c[1] * b1 + c[2] * b2;
-    const V3f to = point - position;
-    out.distance = to.length();
-    if (out.distance <= 1e-6F)
-        return;
-    out.direction = to / out.distance;
-    const V3f normal = (c[1] - c[0]).cross(c[2] - c[0]).normalized();
-    const float cosine = std::abs(normal.dot(out.direction));
-    if (cosine <= 1e-6F)
-        return;
     const Mesh& mesh = m_scene.meshes[static_cast<std::size_t>(
         m_scene.instances[static_cast<std::size_t>(e.instance)].mesh)];
     const Material& material = m_scene.materials[static_cast<std::size_t>(mesh.material)];
@@ -278,7 +237,22 @@ void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample
         surface.texture = mesh.texture[corner[0]] * (1.0F - b1 - b2) +
                           mesh.texture[corner[1]] * b1 + mesh.texture[corner[2]] * b2;
     }
-    out.radiance = emissionOf(surface, material, m_scene);
+    return {c[0] * (1.0F - b1 - b2) + c[1] * b1 + c[2] * b2,
+            (c[1] - c[0]).cross(c[2] - c[0]).normalized(), emissionOf(surface, material, m_scene)};
+}
+
+void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample2& u,
+                             LightSample& out) const noexcept {
+    const SurfacePoint point = pointOf(e, u);
+    const V3f to = point.position - position;
+    out.distance = to.length();
+    if (out.distance <= 1e-6F)
+        return;
+    out.direction = to / out.distance;
+    const float cosine = std::abs(point.normal.dot(out.direction));
+    if (cosine <= 1e-6F)
+        return;
+    out.radiance = point.radiance;
     out.pdf = out.distance * out.distance / (cosine * e.areas.back());
 }
 

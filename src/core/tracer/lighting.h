@@ -72,6 +72,21 @@ private:
         LinearRgb radiance{};      ///< of a sun
         std::vector<float> areas;  ///< summed, one a triangle, of a surface
     };
+    /// What middles() needs of a lamp, side by side.
+    struct Middle {
+        V3f place{0.0F};        ///< of a sun the direction towards it
+        float power = 0.0F;     ///< as the emitter's
+        V3f centre{0.0F};       ///< as the emitter's
+        float nearest2 = 0.0F;  ///< m2; it gives no more light at any nearer place
+        V3f normal{0.0F};       ///< of a surface
+        float perArea = 0.0F;   ///< of a surface: 1 / m2; of a sun: 1 / its solid angle
+        LinearRgb radiance{};
+        int emitter = 0;
+        Emitter::Kind kind = Emitter::Kind::Delta;
+    };
+    void prepareMiddles();
+    [[nodiscard]] LightSample sampleMiddle(const Middle& middle,
+                                           const V3f& position) const noexcept;
     void addLights();
     void addSurfaces();
     [[nodiscard]] int groupNamed(const std::string& name) const;
@@ -81,6 +96,13 @@ private:
                                    const V3f& normal) const noexcept;
     [[nodiscard]] float chanceOf(std::size_t emitter, const V3f& position,
                                  const V3f& normal) const noexcept;
+    /// A point of a surface that shines.
+    struct SurfacePoint {
+        V3f position;
+        V3f normal;
+        LinearRgb radiance;
+    };
+    [[nodiscard]] SurfacePoint pointOf(const Emitter& emitter, const Sample2& u) const noexcept;
     void sampleSurface(const Emitter& emitter, const V3f& position, const Sample2& u,
                        LightSample& out) const noexcept;
     void sampleSky(const V3f& normal, const Sample2& u, LightSample& out) const noexcept;
@@ -90,6 +112,7 @@ private:
     std::vector<Light> m_lights;
     Sky m_sky;
     std::vector<Emitter> m_emitters;
+    std::vector<Middle> m_middles;  ///< of all but the sky
     std::vector<int> m_emitterOfInstance;
     std::vector<std::string> m_groups;
     int m_skyGroup = 0;

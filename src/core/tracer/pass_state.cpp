@@ -107,8 +107,7 @@ PassState stateOf(const PassSet& set, const PassRequest& request, const WantedFr
     if (pass == nullptr || otherView)
         return {PassState::Kind::Missing, {}};
     const std::string scene = settingIn(*pass, kSceneSetting);
-    const std::string changed =
-        known.between(scene, wanted.sceneSignature).changeFor(readingOf(request));
+    const std::string changed = known.change(scene, wanted.sceneSignature, readingOf(request));
     if (!changed.empty())
         return {PassState::Kind::Stale, changed};
     if (set.width != wanted.width || set.height != wanted.height)

@@ -37,7 +37,7 @@ RTCIntersectContext coherent() noexcept {
 }  // namespace
 
 void intersectAll(const Accelerator& accelerator, const PacketRay* rays, std::size_t count,
-                  Hit* hits) noexcept {
+                  Hit* hits, V3f* normals) noexcept {
     for (; count > 0; rays += kPacket, hits += kPacket) {
         const std::size_t now = std::min(count, kPacket);
         alignas(64) int valid[kPacket];
@@ -59,7 +59,15 @@ void intersectAll(const Accelerator& accelerator, const PacketRay* rays, std::si
                 hit.v = packet.hit.v[i];
             }
             hits[i] = hit;
+            if (normals == nullptr || !hit.any())
+                continue;
+            const V3f across(packet.hit.Ng_x[i], packet.hit.Ng_y[i], packet.hit.Ng_z[i]);
+            const V3f normal = accelerator.normalInWorld(
+                hit, across, packet.hit.instID[0][i] != RTC_INVALID_GEOMETRY_ID);
+            normals[i] = normal.dot(rays[i].direction) > 0.0F ? -normal : normal;
         }
+        if (normals != nullptr)
+            normals += now;
         count -= now;
     }
 }

@@ -17,9 +17,9 @@ struct PacketRay {
 
 /// What each ray meets first; sixteen go together, which is some times as fast as one by one where
 /// neighbours run alike.
-/// hits: one a ray.
+/// hits: one a ray. normals: none, or one a ray; unit, of the triangle that is met, towards the ray's origin.
 void intersectAll(const Accelerator& accelerator, const PacketRay* rays, std::size_t count,
-                  Hit* hits) noexcept;
+                  Hit* hits, V3f* normals = nullptr) noexcept;
 /// Whether anything is met before a ray's end.
 /// blocked: one a ray, 0 or 1.
 void occludedAll(const Accelerator& accelerator, const PacketRay* rays, std::size_t count,

@@ -1,6 +1,9 @@
 #include "core/tracer/seen_before.h"
 
+#include "core/tracer/rgb.h"
+
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace noctis {
@@ -9,6 +12,8 @@ namespace {
 
 /// How far a place may lie before or behind a pixel's surface, in pixels at its distance.
 constexpr float kAsideInPixels = 1.5F;
+/// What has less colour of its own may be a metal, which mirrors in its colour.
+constexpr float kDarkest = 0.02F;
 /// Faces that turn away further are other faces.
 constexpr float kSameFacing = 0.7F;
 
@@ -19,7 +24,7 @@ V3f vectorAt(const Image& image, int x, int y) noexcept {
 }  // namespace
 
 SeenBefore::SeenBefore(const Camera& camera, const Image& position, const Image& normal,
-                       const Image& value)
+                       const Image& value, const Image& matt)
     : m_camera(camera), m_toCamera(camera.cameraToWorld.inverse()), m_width(position.width()),
       m_height(position.height()) {
     const auto tall = static_cast<float>(m_height);
@@ -28,26 +33,35 @@ SeenBefore::SeenBefore(const Camera& camera, const Image& position, const Image&
     const int last = value.channels() - 1;
     m_seen.reserve(static_cast<std::size_t>(m_width) * static_cast<std::size_t>(m_height));
     for (int y = 0; y < m_height; ++y)
-        for (int x = 0; x < m_width; ++x)
-            m_seen.push_back({vectorAt(position, x, y),
-                              vectorAt(normal, x, y),
-                              {value(x, y, 0), value(x, y, last / 2), value(x, y, last)}});
+        for (int x = 0; x < m_width; ++x) {
+            Seen seen;
+            seen.normal = vectorAt(normal, x, y);
+            seen.along = seen.normal.dot(vectorAt(position, x, y));
+            seen.value = {value(x, y, 0), value(x, y, last / 2), value(x, y, last)};
+            seen.matt = matt.empty() ? LinearRgb{-1.0F, -1.0F, -1.0F}
+                                     : LinearRgb{matt(x, y, 0), matt(x, y, 1), matt(x, y, 2)};
+            m_seen.push_back(seen);
+        }
 }
 
-bool SeenBefore::at(const V3f& place, const V3f& normal, LinearRgb& value) const noexcept {
-    const V3f local = place * m_toCamera;
+bool SeenBefore::find(const V3f& place, Spot& spot) const noexcept {
+    V3f local;
+    m_toCamera.multDirMatrix(place - m_camera.position(), local);
     const float depth = -local.z;
     if (!(depth > 0.0F))
         return false;
-    const float pixel = m_camera.orthographic() ? m_pixel : m_pixel * depth;
-    const float x = local.x / pixel + 0.5F * static_cast<float>(m_width) - 0.5F;
-    const float y = -local.y / pixel + 0.5F * static_cast<float>(m_height) - 0.5F;
-    const int x0 = static_cast<int>(std::floor(x));
-    const int y0 = static_cast<int>(std::floor(y));
-    if (!(x0 >= -1 && y0 >= -1 && x0 < m_width && y0 < m_height))
-        return false;
-    LinearRgb sum{};
-    float weights = 0.0F;
+    spot.pixel = m_camera.orthographic() ? m_pixel : m_pixel * depth;
+    spot.x = local.x / spot.pixel + 0.5F * static_cast<float>(m_width) - 0.5F;
+    spot.y = -local.y / spot.pixel + 0.5F * static_cast<float>(m_height) - 0.5F;
+    return spot.x >= -1.0F && spot.y >= -1.0F && spot.x < static_cast<float>(m_width) &&
+           spot.y < static_cast<float>(m_height);
+}
+
+template <typename Take>
+void SeenBefore::about(const Spot& spot, const V3f& place, const V3f& normal,
+                       const Take& take) const noexcept {
+    const int x0 = static_cast<int>(std::floor(spot.x));
+    const int y0 = static_cast<int>(std::floor(spot.y));
     for (int i = 0; i < 4; ++i) {
         const int px = x0 + i % 2;
         const int py = y0 + i / 2;
@@ -56,19 +70,46 @@ bool SeenBefore::at(const V3f& place, const V3f& normal, LinearRgb& value) const
         const Seen& seen = m_seen[static_cast<std::size_t>(py) * static_cast<std::size_t>(m_width) +
                                   static_cast<std::size_t>(px)];
         if (!(seen.normal.dot(normal) > kSameFacing) ||
-            std::abs(seen.normal.dot(place - seen.position)) > kAsideInPixels * pixel)
+            std::abs(seen.normal.dot(place) - seen.along) > kAsideInPixels * spot.pixel)
             continue;
-        const float weight = (1.0F - std::abs(x - static_cast<float>(px))) *
-                                 (1.0F - std::abs(y - static_cast<float>(py))) +
-                             1e-4F;
-        sum.r += weight * seen.value.r;
-        sum.g += weight * seen.value.g;
-        sum.b += weight * seen.value.b;
-        weights += weight;
+        take(seen, (1.0F - std::abs(spot.x - static_cast<float>(px))) *
+                           (1.0F - std::abs(spot.y - static_cast<float>(py))) +
+                       1e-4F);
     }
+}
+
+bool SeenBefore::at(const V3f& place, const V3f& normal, LinearRgb& value) const noexcept {
+    Spot spot;
+    if (!find(place, spot))
+        return false;
+    LinearRgb sum{};
+    float weights = 0.0F;
+    about(spot, place, normal, [&](const Seen& seen, float weight) {
+        sum = sum + seen.value * weight;
+        weights += weight;
+    });
     if (weights <= 0.0F)
         return false;
-    value = {sum.r / weights, sum.g / weights, sum.b / weights};
+    value = sum * (1.0F / weights);
+    return true;
+}
+
+bool SeenBefore::mattAt(const V3f& place, const V3f& normal, float coarsest,
+                        LinearRgb& seen) const noexcept {
+    Spot spot;
+    if (!find(place, spot) || spot.pixel > coarsest)
+        return false;
+    LinearRgb sum{};
+    float weights = 0.0F;
+    bool matt = true;
+    about(spot, place, normal, [&](const Seen& one, float weight) {
+        matt = matt && one.matt.r >= 0.0F;
+        sum = sum + one.matt * weight;
+        weights += weight;
+    });
+    if (weights <= 0.0F || !matt)
+        return false;
+    seen = sum * (1.0F / weights);
     return true;
 }
 
@@ -96,6 +137,29 @@ Image withoutSparks(const Image& image) {
     return calm;
 }
 
+/// What is seen of surfaces that mirror nothing, in that light; less than 0 of all others.
+Image mattOf(const PassSet& set, const Image& light) {
+    const Pass* colour = set.find(PassKind::DiffuseColour);
+    const Pass* roughness = set.find(PassKind::Roughness);
+    if (colour == nullptr || roughness == nullptr)
+        return {};
+    Image matt = light;
+    std::array<float*, 3> to{};
+    for (std::size_t c = 0; c < 3; ++c)
+        to[c] = matt.editPlane(static_cast<int>(c));
+    for (int y = 0; y < set.height; ++y)
+        for (int x = 0; x < set.width; ++x) {
+            const Image& own = colour->image;
+            const bool isMatt = roughness->image(x, y, 0) >= kMirrorsUpTo &&
+                                luminance({own(x, y, 0), own(x, y, 1), own(x, y, 2)}) > kDarkest;
+            for (std::size_t c = 0; c < 3; ++c) {
+                float& value = to[c][matt.rowStride() * y + x];
+                value = isMatt ? value * own(x, y, static_cast<int>(c)) : -1.0F;
+            }
+        }
+    return matt;
+}
+
 }  // namespace
 
 std::vector<PassKind> keptWith(PassKind shown) {
@@ -103,6 +167,8 @@ std::vector<PassKind> keptWith(PassKind shown) {
     if (shown == PassKind::Beauty) {
         kinds.push_back(PassKind::DiffuseDirect);
         kinds.push_back(PassKind::DiffuseIndirect);
+        kinds.push_back(PassKind::DiffuseColour);
+        kinds.push_back(PassKind::Roughness);
     }
     return kinds;
 }
@@ -118,14 +184,15 @@ std::optional<SeenBefore> seenBefore(const PassSet& set) {
     const Pass* indirect = set.find(PassKind::DiffuseIndirect);
     if (direct == nullptr || indirect == nullptr)
         return std::nullopt;
-    Image matt(set.width, set.height, {"R", "G", "B"});
+    Image light(set.width, set.height, {"R", "G", "B"});
     for (int c = 0; c < 3; ++c) {
-        float* to = matt.editPlane(c);
+        float* to = light.editPlane(c);
         for (int y = 0; y < set.height; ++y)
             for (int x = 0; x < set.width; ++x)
-                to[matt.rowStride() * y + x] = direct->image(x, y, c) + indirect->image(x, y, c);
+                to[light.rowStride() * y + x] = direct->image(x, y, c) + indirect->image(x, y, c);
     }
-    return SeenBefore(*set.camera, position->image, normal->image, withoutSparks(matt));
+    light = withoutSparks(light);
+    return SeenBefore(*set.camera, position->image, normal->image, light, mattOf(set, light));
 }
 
 }  // namespace noctis
