@@ -146,12 +146,19 @@ void GradientBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF area = bar();
-    // Straight between scene-linear colours is no straight line as shown: a strip a pixel.
+    // Straight between scene-linear colours is no straight line as shown: a strip a pixel. Beyond white, all
+    // are dimmed alike, so that hues stay to be seen.
+    float brightest = 1.0F;
+    for (const Gradient::Stop& stop : m_gradient.stops)
+        brightest = std::max({brightest, stop.colour.r, stop.colour.g, stop.colour.b});
+    const auto dimmed = [&](const LinearRgb& c) {
+        return shown({c.r / brightest, c.g / brightest, c.b / brightest});
+    };
     const int columns = static_cast<int>(std::ceil(area.width()));
     QImage strip(columns, 1, QImage::Format_RGB32);
     for (int x = 0; x < columns; ++x) {
         const float at = (static_cast<float>(x) + 0.5F) / static_cast<float>(columns);
-        strip.setPixel(x, 0, shown(gradientAt(m_gradient, at)).rgb());
+        strip.setPixel(x, 0, dimmed(gradientAt(m_gradient, at)).rgb());
     }
     painter.drawImage(area, strip);
     painter.setBrush(Qt::NoBrush);
@@ -162,7 +169,7 @@ void GradientBar::paintEvent(QPaintEvent*) {
         const QPointF at = fromPlace(stop.at);
         painter.setPen(QPen(i == m_chosen ? theme::kText : theme::kQuiet, 1.4));
         painter.drawLine(QPointF(at.x(), area.bottom() + 1), QPointF(at.x(), at.y() - kKnob));
-        painter.setBrush(shown(stop.colour));
+        painter.setBrush(dimmed(stop.colour));
         painter.drawEllipse(at, kKnob, kKnob);
     }
     const Gradient::Stop& chosen = m_gradient.stops[static_cast<std::size_t>(m_chosen)];

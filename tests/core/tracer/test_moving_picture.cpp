@@ -152,7 +152,8 @@ TEST_CASE("rays in packets meet what they meet one by one", "[tracer][moving]") 
     raysOfTile(m.still, 50, 37, {3, 5, 50, 37}, rays);
     REQUIRE(rays.rays.size() == 47 * 32);
     std::vector<Hit> hits(rays.rays.size());
-    intersectAll(m.accelerator, rays.rays.data(), hits.size(), hits.data());
+    std::vector<V3f> normals(rays.rays.size());
+    intersectAll(m.accelerator, rays.rays.data(), hits.size(), hits.data(), normals.data());
     std::vector<unsigned char> blocked(hits.size());
     for (PacketRay& ray : rays.rays)
         ray.to = 5.5F;
@@ -164,10 +165,75 @@ TEST_CASE("rays in packets meet what they meet one by one", "[tracer][moving]") 
         REQUIRE(hits[i].any() == single.any());
         if (single.any()) {
             REQUIRE(hits[i].distance == Approx(single.distance).epsilon(1e-4));
+            const Surface surface = m.accelerator.surfaceAt(single, ray.origin, ray.direction);
+            REQUIRE(normals[i].dot(surface.geometricNormal) > 0.9999F);
             ++met;
         }
         REQUIRE((blocked[i] != 0) ==
                 m.accelerator.occluded(ray.origin, ray.direction, 0.0F, ray.to));
     }
     CHECK(met > 500);
+}
+
+TEST_CASE("what was seen of a matt surface is found again, of a mirror never", "[tracer][moving]") {
+    // A wall 5 m off, straight on: a mirror at its left, its right as bright as it is far aside.
+    constexpr int kSide = 64;
+    const Camera camera = lookingAt(V3f(0, 0, 5), V3f(0, 0, 0), 1.0F);
+    Image position(kSide, kSide, {"X", "Y", "Z"});
+    Image normal(kSide, kSide, {"X", "Y", "Z"});
+    Image light(kSide, kSide, {"R", "G", "B"}, 1.0F);
+    Image matt(kSide, kSide, {"R", "G", "B"});
+    const FrameRays rays(camera, kSide, kSide);
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const CameraRay ray =
+                rays.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
+            const V3f p = ray.origin + ray.direction * (-ray.origin.z / ray.direction.z);
+            for (int c = 0; c < 3; ++c) {
+                position.editPlane(c)[position.rowStride() * y + x] = p[c];
+                matt.editPlane(c)[matt.rowStride() * y + x] = p.x > 0.0F ? p.x : -1.0F;
+            }
+            normal.editPlane(2)[normal.rowStride() * y + x] = 1.0F;
+        }
+    const SeenBefore seen(camera, position, normal, light, matt);
+    const V3f towards(0, 0, 1);
+    const float pixel = 2.0F * std::tan(0.5F) * 5.0F / kSide;
+    LinearRgb found{};
+    for (const float x : {0.2F, 0.5F, 1.7F}) {
+        REQUIRE(seen.mattAt(V3f(x, 0.3F, 0), towards, kNothingHit, found));
+        CHECK(found.g == Approx(x).margin(1e-3));
+        // Too coarse for a nearer look, not for one as near.
+        CHECK(seen.mattAt(V3f(x, 0.3F, 0), towards, 1.01F * pixel, found));
+        CHECK_FALSE(seen.mattAt(V3f(x, 0.3F, 0), towards, 0.99F * pixel, found));
+    }
+    CHECK_FALSE(seen.mattAt(V3f(-0.5F, 0, 0), towards, kNothingHit, found));
+    CHECK_FALSE(seen.mattAt(V3f(0, 0, 0), towards, kNothingHit, found));  // half of it a mirror
+    CHECK(seen.at(V3f(-0.5F, 0, 0), towards, found));  // its matt light is known all the same
+    const SeenBefore withoutColour(camera, position, normal, light);
+    CHECK_FALSE(withoutColour.mattAt(V3f(0.5F, 0, 0), towards, kNothingHit, found));
+}
+
+TEST_CASE("a mirror among matt things comes near the converged picture", "[tracer][moving]") {
+    Moving m;
+    Material mirror = m.scene.materials.front();
+    mirror.roughness = 0.02F;
+    mirror.metalness = 1.0F;
+    m.scene.meshes.front().material = static_cast<int>(m.scene.materials.size());  // the ground
+    m.scene.materials.push_back(mirror);
+    const auto before = m.seen(PassKind::Beauty, "beauty.samples=64");
+    REQUIRE(before);
+    const RenderRequest request = requestOf(m.moved, PassKind::Beauty, "beauty.samples=256");
+    const Image truth = renderPasses(m.scene, m.accelerator, request).passes[0].image;
+    const Image drawn = m.picture.draw(m.scene, m.accelerator, request, &*before).passes[0].image;
+    CHECK(psnrOf(drawn, truth) > kLeastDecibels);
+    // No chessboard: neighbours along a row differ no more than those two apart.
+    double beside = 0.0;
+    double apart = 0.0;
+    for (int y = kTall - 30; y < kTall - 5; ++y)
+        for (int x = 5; x < kWide - 5; ++x) {
+            const double here = static_cast<double>(drawn(x, y, 1));
+            beside += std::abs(here - static_cast<double>(drawn(x + 1, y, 1)));
+            apart += std::abs(here - static_cast<double>(drawn(x + 2, y, 1)));
+        }
+    CHECK(beside < apart);
 }
