@@ -130,6 +130,7 @@ Q_SIGNALS:
 private:
     /// Calls then when the project is open; not if it can't be.
     void openProjectFile(const std::filesystem::path& path, const std::function<void()>& then);
+    void tellOpenedAlone(const std::filesystem::path& path);
     void openScene(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& all);
     /// note: said when they are open; may be empty.

@@ -24,6 +24,10 @@ bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
     return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
 }
 
+bool isProject(const fs::path& path) {
+    return endingOf(path) == ".noctis" || endingOf(path) == ".noctis-autosave";
+}
+
 /// Reads files by these readings, and by the rules for passes that have none and whose file is silent;
 /// those that count are added.
 PassSet readByRules(const std::vector<fs::path>& files, Readings& readings, const ReadingMap& rules,
@@ -42,10 +46,20 @@ void Session::open(const std::vector<fs::path>& paths) {
     try {
         std::vector<fs::path> passFiles;
         for (const fs::path& path : paths) {
-            if (endingOf(path) == ".noctis" || endingOf(path) == ".noctis-autosave")
-                return openProjectFile(path, [] {});
-            if (isOneOf(readableSceneEndings(), path))
-                return openScene(path);
+            if (isProject(path))
+                return openProjectFile(path, [this, path, alone = paths.size() == 1] {
+                    if (!alone)
+                        tellOpenedAlone(path);
+                });
+            if (isOneOf(readableSceneEndings(), path)) {
+                openScene(path);
+                // Pictures beside it are mostly its textures.
+                if (std::count_if(paths.begin(), paths.end(), [](const fs::path& each) {
+                        return isProject(each) || isOneOf(readableSceneEndings(), each);
+                    }) > 1)
+                    tellOpenedAlone(path);
+                return;
+            }
             if (!isOneOf(readableImageEndings(), path))
                 throw Error(ErrorCode::UnknownName,
                             path.string() +
@@ -56,6 +70,12 @@ void Session::open(const std::vector<fs::path>& paths) {
     } catch (const std::exception& error) {
         tellWarning(QString::fromUtf8(error.what()));
     }
+}
+
+void Session::tellOpenedAlone(const fs::path& path) {
+    tellWarning(tr("%1 is open; the other files are not. Open one project or scene at a time, then "
+                   "add passes to it.")
+                    .arg(qstring(path.filename().string())));
 }
 
 void Session::openScene(const fs::path& path) {

@@ -597,3 +597,25 @@ TEST_CASE("the demo stays as it ships: what is made of it is kept and saved else
     CHECK(session.file() == folder / "mine.noctis");
     CHECK(inDemo() == shipped);
 }
+
+TEST_CASE("a project or scene opens alone, and says that the other files were left out",
+          "[app][session]") {
+    const Folder folder;
+    Session session(folder / "data");
+    QStringList told;
+    QObject::connect(&session, &Session::told, [&](const QString& text) { told << text; });
+    const auto demo = demoFolder() / "saltern_quay.noctis";
+    REQUIRE(openAndRead(session, {demo, demoFolder() / "depth.exr"}));
+    CHECK(session.title() == "saltern_quay");
+    REQUIRE(told.size() == 1);
+    CHECK(told.front().contains("saltern_quay.noctis is open; the other files are not"));
+    REQUIRE(openAndRead(session, {demo}));
+    CHECK(told.size() == 1);
+    // Of a scene and pictures, the pictures are its textures; of two scenes, one is left out.
+    REQUIRE(openAndRead(session, {demoFolder() / "tide_stone.gltf", demoFolder() / "depth.exr"}));
+    CHECK(told.filter("the other files").size() == 1);
+    REQUIRE(openAndRead(session,
+                        {demoFolder() / "tide_stone.gltf", demoFolder() / "brass_heron.gltf"}));
+    REQUIRE(told.filter("the other files").size() == 2);
+    CHECK(told.filter("the other files").back().startsWith("tide_stone.gltf"));
+}
