@@ -38,8 +38,7 @@ public:
         m_shown = value;
         if (m_line->hasFocus())
             return;
-        const QString text = qstring(textFromValue(value));
-        m_line->setText(text == kNoPlaces ? QString() : text);
+        m_line->setText(shownText());
         m_line->setCursorPosition(0);  // a long one shows its beginning
     }
     void offerPicks() override {
@@ -59,6 +58,10 @@ public:
     }
 
 private:
+    [[nodiscard]] QString shownText() const {
+        const QString text = qstring(textFromValue(m_shown));
+        return text == kNoPlaces ? QString() : text;
+    }
     void addPicker(QHBoxLayout* row) {
         const bool file =
             m_parameter.use == TextUse::PictureFile || m_parameter.use == TextUse::FontFile;
@@ -103,7 +106,7 @@ private:
             Q_EMIT edited(value);
             Q_EMIT rested();
         } catch (const Error& error) {
-            m_line->setText(qstring(textFromValue(m_shown)));
+            m_line->setText(shownText());
             m_line->setToolTip(QString::fromUtf8(error.what()));
         }
     }

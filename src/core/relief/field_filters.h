@@ -11,7 +11,7 @@ namespace noctis {
 /// Source   a Gaussian, exp(-2 pi^2 s^2 / w^2) = 1/2; wide ones at a smaller size.
 Image withoutShortForms(const Image& heights, float wavelengthCells);
 
-/// Means over squares of 2 radius + 1 cells.
+/// Means over squares of 2 radius + 1 cells; beyond the borders the field is mirrored.
 Image boxMean(const Image& heights, int radius);
 
 /// Holes filled with the smoothest surface between what surrounds them; no known height changes.

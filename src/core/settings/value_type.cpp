@@ -5,6 +5,7 @@
 #include "core/settings/value_checks.h"
 #include "core/settings/value_reading.h"
 
+#include <algorithm>
 #include <array>
 #include <charconv>
 #include <optional>
@@ -26,7 +27,10 @@ namespace {
 /// "1,2,3" as a JSON array; none if a piece is no number.
 std::optional<Json> numbersFrom(std::string_view text) {
     Json numbers = Json::array();
-    for (const std::string_view piece : pieces(text, ',')) {
+    for (std::string_view piece : pieces(text, ',')) {
+        // As a hand types them, with blanks after the commas.
+        piece.remove_prefix(std::min(piece.find_first_not_of(' '), piece.size()));
+        piece.remove_suffix(piece.size() - (piece.find_last_not_of(' ') + 1));
         float value = 0.0F;
         const auto [end, error] = std::from_chars(piece.data(), piece.data() + piece.size(), value);
         if (error != std::errc() || end != piece.data() + piece.size())

@@ -175,3 +175,12 @@ TEST_CASE("a field is bound whatever the order of declarations", "[settings]") {
     CHECK(b.bind(settings).number == 7.0F);
     CHECK(b.bind({}).number == 2.0F);  // what is left out has its default
 }
+
+TEST_CASE("numbers are read with blanks about them, and nothing else", "[settings]") {
+    CHECK(std::get<V3f>(valueFromText(named("point"), " 1, 2.5 ,-3 ")) == V3f(1, 2.5F, -3));
+    CHECK(std::get<float>(valueFromText(named("number"), " 4 ")) == 4.0F);
+    for (const char* text : {"1, ,3", "1 2,3,4", "", " ", "1,2,3,", "1,2,x", "\t1,2,3"}) {
+        INFO(text);
+        CHECK_THROWS_AS(valueFromText(named("point"), text), Error);
+    }
+}
