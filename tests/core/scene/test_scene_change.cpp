@@ -194,3 +194,27 @@ TEST_CASE("passes are stale by what they show of a changed scene", "[tracer][sta
     CHECK(staleness([](Scene& s) { s.lights[0].position.x = 1.0F; }) ==
           Whys{"lamp moved", "", "", "", "lamp moved"});
 }
+
+TEST_CASE("what is asked again and again is answered alike, for each reading and each scene",
+          "[scene][state]") {
+    const std::string before = signatureOf(balls());
+    Scene moved = balls();
+    moved.instances[1].toWorld[3][0] = 0.01F;
+    Scene lit = balls();
+    lit.lights[0].power = {7.0F, 7.0F, 7.0F};
+    SceneReading surfaces;
+    surfaces.lights = false;
+    SceneComparisons known;
+    for (int i = 0; i < 3; ++i)
+        for (const Scene* now : {&moved, &lit})
+            for (const SceneReading& reading : {SceneReading{}, surfaces}) {
+                const std::string after = signatureOf(*now);
+                CHECK(known.change(before, after, reading) == sceneChange(before, after, reading));
+                CHECK(known.change(after, after, reading).empty());
+                CHECK(known.change({}, after, reading).empty());
+                CHECK(known.change("12 3.5 7", after, reading) == "scene changed");
+            }
+    CHECK(known.change(before, signatureOf(lit), SceneReading{}) == "lamp changed");
+    CHECK(known.change(before, signatureOf(lit), surfaces).empty());
+    CHECK(known.change(before, signatureOf(moved), surfaces) == "bead moved");
+}

@@ -4,7 +4,9 @@
 #include "core/tracer/rgb.h"
 #include "support/scenes.h"
 
+#include <algorithm>
 #include <cmath>
+#include <functional>
 
 #include <catch2/catch.hpp>
 
@@ -164,4 +166,61 @@ TEST_CASE("middles are the lights that matter most, each where it is", "[tracer]
     // Without surfaces the lamp and the sun are left; seen from below, none.
     CHECK(lighting.middles(place, up, Lighting::Lamps::WithoutSurface, samples, 4) == 2);
     CHECK(lighting.middles(place, -up, Lighting::Lamps::All, samples, 4) == 0);
+}
+
+TEST_CASE("of many lamps the strongest at each place are found, strongest first",
+          "[tracer][lighting]") {
+    // A row of small lamps of growing power along the ground, and a weak sun.
+    Scene scene;
+    test::addGround(scene, 20.0F);
+    for (int i = 0; i < 12; ++i) {
+        const auto x = static_cast<float>(i) - 6.0F;
+        const std::string name = "lamp " + std::to_string(i);
+        test::addQuad(scene, name, V3f(x, 1, 0.1F), V3f(x + 0.1F, 1, 0.1F), V3f(x + 0.1F, 1, 0),
+                      V3f(x, 1, 0));
+        Material glows;
+        glows.name = name;
+        const float power = 2.0F + static_cast<float>(i);
+        glows.emission = {power, power, power};
+        scene.meshes.back().material = static_cast<int>(scene.materials.size());
+        scene.materials.push_back(glows);
+    }
+    Light sun;
+    sun.name = "sun";
+    sun.kind = LightKind::Sun;
+    sun.direction = V3f(0.2F, -1, 0).normalized();
+    sun.angleRadians = 0.01F;
+    sun.power = {1e-4F, 1e-4F, 1e-4F};
+    scene.lights.push_back(sun);
+    const Lighting lighting(scene, scene.lights, Sky{});
+    const V3f up(0, 1, 0);
+    for (const float x : {-6.0F, -2.2F, 0.4F, 3.0F, 5.5F}) {
+        const V3f place(x, 0, 0.05F);
+        LightSample most[4];
+        REQUIRE(lighting.middles(place, up, Lighting::Lamps::All, most, 4) == 4);
+        LightSample two[4];
+        REQUIRE(lighting.middles(place, up, Lighting::Lamps::All, two, 2) == 2);
+        INFO(x);
+        CHECK(two[0].direction == most[0].direction);
+        CHECK(two[1].direction == most[1].direction);
+        // By power over the distance squared, none that is left out gives more than the last.
+        const auto given = [&](int i) {
+            const V3f lamp(static_cast<float>(i) - 5.95F, 1, 0.05F);
+            const V3f to = lamp - place;
+            return (2.0F + static_cast<float>(i)) * to.y / to.length() / to.length2();
+        };
+        std::vector<float> all;
+        for (int i = 0; i < 12; ++i)
+            all.push_back(given(i));
+        std::sort(all.begin(), all.end(), std::greater<>());
+        for (std::size_t i = 0; i < 4; ++i) {
+            const float across = most[i].direction.x / most[i].direction.y;
+            const auto lamp = static_cast<int>(std::lround(x + across + 5.95F));
+            CHECK(given(lamp) >= 0.9F * all[i]);
+        }
+        // The sun is no surface, and so the only one to be found without them.
+        REQUIRE(lighting.middles(place, up, Lighting::Lamps::WithoutSurface, most, 4) == 1);
+        CHECK((most[0].direction + sun.direction).length() < 1e-5F);
+        CHECK(std::isinf(most[0].distance));
+    }
 }

@@ -1,0 +1,42 @@
+#pragma once
+
+#include "core/image/camera.h"
+#include "core/tracer/lighting.h"
+#include "core/tracer/pass_settings.h"
+#include "core/tracer/ray_packets.h"
+#include "core/tracer/seen_before.h"
+
+#include <vector>
+
+namespace noctis {
+
+/// How large what a pixel shows is, m, by how far off it is.
+struct PixelSize {
+    float always = 0.0F;
+    float perMetre = 0.0F;
+
+    PixelSize(const Camera& camera, int height) {
+        const auto tall = static_cast<float>(height);
+        if (camera.orthographic())
+            always = camera.orthographicHeight / tall;
+        else
+            perMetre = 2.0F * std::tan(0.5F * camera.yfovRadians) / tall;
+    }
+    [[nodiscard]] float at(float distance) const noexcept { return always + perMetre * distance; }
+};
+
+/// What the light of a moving picture is made from.
+struct MovingLight {
+    const Accelerator& accelerator;
+    const Lighting& lighting;
+    const BeautySettings& settings;
+    const SeenBefore* before;  ///< of a still picture with the same lights, or none
+    PixelSize size;
+};
+
+/// The light that one tile of a moving picture shows; see MovingPicture.
+/// hits, normals: of the tile's rays. width: of the tile. light: one a pixel, 0 before.
+void lightTile(const MovingLight& from, const TileRays& seen, const std::vector<Hit>& hits,
+               const std::vector<V3f>& normals, int width, std::vector<LinearRgb>& light);
+
+}  // namespace noctis
