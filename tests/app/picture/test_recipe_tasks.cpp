@@ -2,6 +2,7 @@
 #include "app/controls/colour_well.h"
 #include "app/controls/gradient_editor.h"
 #include "app/controls/switch_box.h"
+#include "app/instruments/bearing.h"
 #include "app/instruments/sounding.h"
 #include "support/desk.h"
 
@@ -108,4 +109,33 @@ TEST_CASE("a distance tint is set on the Sounding and on its gradient, one undo 
     CHECK(desk.shownAt(kCrateX).green() < 20);
     desk.window.session().undo();
     CHECK(desk.at(kCrateX).g > 0.1F);
+}
+
+TEST_CASE("a second sun from one side lights what faces it, and casts on request", "[app][tasks]") {
+    Desk desk;
+    desk.add("Relight");
+    const std::string id = desk.recipe().steps.back().id;
+    Bearing& bearing = desk.window.picture().bearing();
+    REQUIRE(bearing.isVisible());
+    const V3f fromLeft = V3f(-0.9F, 0.2F, 0.3F).normalized();
+    const QPoint from = bearing.handlePlace(id, "towards").toPoint();
+    const QPoint to = bearing.placeOf(fromLeft).toPoint();
+    QTest::mousePress(&bearing, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 4; ++i)
+        QTest::mouseMove(&bearing, from + (to - from) * i / 4);
+    QTest::mouseRelease(&bearing, Qt::LeftButton, {}, to);
+    desk.settle();
+    // The boat faces left, the crate right.
+    const float lit = desk.at(kBoatX).g;
+    CHECK(lit > 0.25F);
+    CHECK(desk.at(kCrateX).g == Approx(0.2F));
+    desk.type(desk.inCard<ValueBar>("strength"),
+              QString::number(2.0 * static_cast<double>(
+                                        desk.recipe().steps.back().settings.number("strength"))));
+    CHECK(desk.at(kBoatX).g - 0.2F == Approx(2.0F * (lit - 0.2F)).epsilon(0.02));
+    desk.window.session().undo();
+    desk.window.session().undo();
+    desk.settle();
+    CHECK(desk.recipe().steps.size() == 1);
+    CHECK(desk.at(kBoatX).g != Approx(lit));
 }
