@@ -62,8 +62,8 @@ inline PassSet boatAndCrate() {
 /// A window with that frame open in Picture, worked by mouse and keys.
 class Desk {
 public:
-    Desk() {
-        writePasses(m_folder / "frame.exr", boatAndCrate());
+    explicit Desk(const PassSet& set = boatAndCrate()) {
+        writePasses(m_folder / "frame.exr", set);
         window.resize(1280, 800);
         window.show();
         REQUIRE(openAndRead(window, {m_folder / "frame.exr"}));
@@ -117,10 +117,12 @@ public:
         return nullptr;
     }
     template <typename Widget> Widget* inCard(const char* name) {
-        auto* widget = m_card->findChild<Widget*>(QLatin1String(name));
-        INFO(name);
-        REQUIRE(widget != nullptr);
-        return widget;
+        return in<Widget>(*m_card, name);
+    }
+    template <typename Widget> Widget* inCard(const char* step, const char* name) {
+        auto* card = panel().findChild<StepCard*>(QLatin1String(step));
+        REQUIRE(card != nullptr);
+        return in<Widget>(*card, name);
     }
     void limitToObjects(const QString& names) {
         choose(inCard<QPushButton>("limit"), "Objects");
@@ -146,6 +148,7 @@ public:
         settle();
     }
     [[nodiscard]] const Recipe& recipe() { return window.session().project().recipe; }
+    [[nodiscard]] PictureView& view() { return window.picture().view(); }
     [[nodiscard]] RecipePanel& panel() { return window.picture().recipe(); }
     /// The picture's colour at a place halfway down, as the recipe makes it.
     [[nodiscard]] LinearRgb at(int x) {
@@ -153,12 +156,18 @@ public:
         return {out(x, kHeight / 2, 0), out(x, kHeight / 2, 1), out(x, kHeight / 2, 2)};
     }
     [[nodiscard]] QColor shownAt(int x) {
-        PictureView& view = window.picture().view();
-        return view.grab().toImage().pixelColor(
-            view.fromPicture(QPointF(x, kHeight / 2)).toPoint());
+        return view().grab().toImage().pixelColor(
+            view().fromPicture(QPointF(x, kHeight / 2)).toPoint());
     }
 
 private:
+    template <typename Widget> static Widget* in(const StepCard& card, const char* name) {
+        auto* widget = card.findChild<Widget*>(QLatin1String(name));
+        INFO(name);
+        REQUIRE(widget != nullptr);
+        return widget;
+    }
+
     Folder m_folder;
 
 public:

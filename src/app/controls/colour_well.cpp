@@ -20,11 +20,6 @@ constexpr int kRow = 18;
 /// Lightness runs over encoded values up to this, a little beyond white.
 constexpr float kBrightest = 1.2F;
 
-QColor shown(const LinearRgb& c) {
-    const auto part = [](float v) { return std::clamp(srgbFromLinear(v), 0.0F, 1.0F); };
-    return QColor::fromRgbF(part(c.r), part(c.g), part(c.b));
-}
-
 LinearRgb colourOf(const float parts[3]) {
     const QColor pure = QColor::fromHsvF(std::min(parts[1], 0.9999F), parts[2], 1.0F);
     const float light = parts[0] * kBrightest;
@@ -33,6 +28,11 @@ LinearRgb colourOf(const float parts[3]) {
 }
 
 }  // namespace
+
+QColor shownColour(const LinearRgb& c) {
+    const auto part = [](float v) { return std::clamp(srgbFromLinear(v), 0.0F, 1.0F); };
+    return QColor::fromRgbF(part(c.r), part(c.g), part(c.b));
+}
 
 ColourWell::ColourWell(QString label, QWidget* parent)
     : QWidget(parent), m_label(std::move(label)) {
@@ -83,7 +83,7 @@ void ColourWell::paintEvent(QPaintEvent*) {
     painter.drawText(QRect(0, 1, kLabelWidth - 6, kRow), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
     painter.setPen(QPen(theme::kHairline, 1));
-    painter.setBrush(shown(m_colour));
+    painter.setBrush(shownColour(m_colour));
     painter.drawRoundedRect(QRectF(0.5, kRow + 5.5, kLabelWidth - 24, 2 * kRow - 9), 3, 3);
     for (int part = 0; part < 3; ++part) {
         const QRectF area = bar(part);
@@ -95,7 +95,7 @@ void ColourWell::paintEvent(QPaintEvent*) {
             if (part == 1)
                 parts[2] = std::max(parts[2], 0.5F);
             parts[part] = static_cast<float>(i) / 6.0F;
-            run.setColorAt(i / 6.0, shown(colourOf(parts)));
+            run.setColorAt(i / 6.0, shownColour(colourOf(parts)));
         }
         painter.setPen(Qt::NoPen);
         painter.setBrush(run);

@@ -2,9 +2,13 @@
 
 #include "core/image/image.h"
 
+#include <QColor>
 #include <QWidget>
 
 namespace noctis {
+
+/// A scene-linear colour as it is shown on a control, cut at white.
+QColor shownColour(const LinearRgb& colour);
 
 /// A scene-linear colour: a well, and three bars beside it for lightness, hue and strength, which are dragged
 /// sideways.

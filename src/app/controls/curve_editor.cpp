@@ -30,9 +30,8 @@ public:
         column->setContentsMargins(0, 2, 0, 2);
         column->setSpacing(2);
         m_graph->setAccessibleName(qstring(parameter.label));
-        m_graph->setToolTip(
-            tr("%1\nDrag its points; a click adds one, a right click takes one away.")
-                .arg(qstring(parameter.help)));
+        m_graph->setToolTip(tr("%1\nDrag its points. Click to add one, right-click to remove one.")
+                                .arg(qstring(parameter.help)));
         column->addWidget(m_graph);
         connect(m_graph, &CurveGraph::moved, this,
                 [this](const Curve& curve) { Q_EMIT edited(curve); });

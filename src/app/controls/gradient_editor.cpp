@@ -2,7 +2,6 @@
 
 #include "app/controls/colour_well.h"
 #include "app/controls/value_rows.h"
-#include "core/image/colour.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -23,11 +22,6 @@ constexpr qreal kReach = 8.0;
 constexpr qreal kKnob = 5.0;
 constexpr float kKeyStep = 0.01F;
 
-QColor shown(const LinearRgb& c) {
-    const auto part = [](float v) { return std::clamp(srgbFromLinear(v), 0.0F, 1.0F); };
-    return QColor::fromRgbF(part(c.r), part(c.g), part(c.b));
-}
-
 class GradientEditor : public ValueEditor {
 public:
     GradientEditor(const Parameter& parameter, const NameSource&, QWidget* parent)
@@ -42,7 +36,7 @@ public:
         column->addLayout(row);
         column->addWidget(m_colour);
         m_bar->setAccessibleName(qstring(parameter.label));
-        m_bar->setToolTip(tr("%1\nDrag its stops; a click adds one, a right click takes one away.")
+        m_bar->setToolTip(tr("%1\nDrag its stops. Click to add one, right-click to remove one.")
                               .arg(qstring(parameter.help)));
         connect(m_bar, &GradientBar::moved, this,
                 [this](const Gradient& gradient) { Q_EMIT edited(gradient); });
@@ -146,13 +140,13 @@ void GradientBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF area = bar();
-    // Straight between scene-linear colours is no straight line as shown: a strip a pixel. Beyond white, all
-    // are dimmed alike, so that hues stay to be seen.
+    // Colours mix in scene-linear light, which Qt's gradients do not: a column at a time. Where some are
+    // brighter than white, all are dimmed alike, so that their hues show.
     float brightest = 1.0F;
     for (const Gradient::Stop& stop : m_gradient.stops)
         brightest = std::max({brightest, stop.colour.r, stop.colour.g, stop.colour.b});
     const auto dimmed = [&](const LinearRgb& c) {
-        return shown({c.r / brightest, c.g / brightest, c.b / brightest});
+        return shownColour({c.r / brightest, c.g / brightest, c.b / brightest});
     };
     const int columns = static_cast<int>(std::ceil(area.width()));
     QImage strip(columns, 1, QImage::Format_RGB32);

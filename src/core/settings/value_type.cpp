@@ -28,7 +28,7 @@ namespace {
 std::optional<Json> numbersFrom(std::string_view text) {
     Json numbers = Json::array();
     for (std::string_view piece : pieces(text, ',')) {
-        // As a hand types them, with blanks after the commas.
+        // People type spaces after commas.
         piece.remove_prefix(std::min(piece.find_first_not_of(' '), piece.size()));
         piece.remove_suffix(piece.size() - (piece.find_last_not_of(' ') + 1));
         float value = 0.0F;

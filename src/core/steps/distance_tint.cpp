@@ -27,16 +27,15 @@ StepType distanceTintStep() {
     return StepBuilder<S>("distance_tint", "Distance tint")
         .version(1)
         .phase(Phase::Air)
-        .help("Turns light to other colours with distance: warm in front, cold behind, or any "
-              "gradient.")
+        .help("Tints the picture by distance: warm in front, cold behind, or any gradient.")
         .number(&S::nearest, "nearest", "Nearest", Unit::Metre, {0.0F, 1e6F, 100.0F},
-                "Where the gradient begins, along the view; all that is nearer has its first "
-                "colour.")
+                "Depth at which the gradient begins; everything nearer takes its first colour.")
         .number(&S::farthest, "farthest", "Farthest", Unit::Metre, {0.001F, 1e6F, 500.0F},
-                "Where the gradient ends; all that is farther, and the sky, has its last colour.")
-        .gradient(&S::colours, "colours", "Colours",
-                  "What light is multiplied by, from nearest to farthest; white leaves it as it "
-                  "is.")
+                "Depth at which the gradient ends; everything farther, and the sky, takes its last "
+                "colour.")
+        .gradient(
+            &S::colours, "colours", "Colours",
+            "What the picture is multiplied by, from nearest to farthest; white changes nothing.")
         .suited([](Settings& s, const PassSet& passes) {
             const std::optional<PictureAir> air = pictureAir(passes);
             if (!air || !(air->front < air->back))
@@ -52,8 +51,9 @@ StepType distanceTintStep() {
             {{"colours", Gradient{{{0.0F, {0.12F, 0.13F, 0.16F}}, {0.35F, {1.0F, 1.0F, 1.0F}}}}}})
         .reads(PassKind::Depth, "how far off things are")
         .summary([](const S& s) {
-            return fmt::format("{} to {} · {} colours", formatNumber(s.nearest, Unit::Metre),
-                               formatNumber(s.farthest, Unit::Metre), s.colours.stops.size());
+            const std::size_t count = s.colours.stops.size();
+            return fmt::format("{} to {} · {} colour{}", formatNumber(s.nearest, Unit::Metre),
+                               formatNumber(s.farthest, Unit::Metre), count, count == 1 ? "" : "s");
         })
         .lane(DepthLane::Shape::Curve, [](const S& s, float metres) { return shareOf(metres, s); })
         .handle(

@@ -8,7 +8,7 @@ namespace noctis {
 struct DistanceTintSettings {
     float nearest = 5.0F;    ///< m along the view: the gradient's beginning
     float farthest = 60.0F;  ///< m, its end
-    Gradient colours{{{0.0F, {1.1F, 1.0F, 0.86F}}, {1.0F, {0.82F, 0.96F, 1.2F}}}};
+    Gradient colours{{{0.0F, {1.125F, 1.0F, 0.875F}}, {1.0F, {0.8125F, 0.9375F, 1.1875F}}}};
 };
 
 /// What light from a depth is multiplied by.

@@ -1,9 +1,9 @@
 #include "core/tracer/denoise_guides.h"
 
+#include "core/image/pixel_size.h"
 #include "core/tracer/bsdf.h"
 
 #include <array>
-#include <cmath>
 
 namespace noctis {
 
@@ -38,8 +38,7 @@ DenoiseGuides seenThroughCentres(const Accelerator& accelerator, const Camera& c
     const Planes3 albedo = baseColours ? planesOf(guides.albedo) : Planes3{};
     float* const footprint = guides.footprint.editPlane(0);
     const std::ptrdiff_t stride = guides.normal.rowStride();
-    const auto tall = static_cast<float>(height);
-    const float perMetre = 2.0F * std::tan(0.5F * camera.yfovRadians) / tall;
+    const PixelSize pixel(camera, height);
     const Scene& scene = accelerator.scene();
     const FrameRays frame(camera, width, height);
     const auto look = [&](int x, int y) {
@@ -52,8 +51,7 @@ DenoiseGuides seenThroughCentres(const Accelerator& accelerator, const Camera& c
         const std::ptrdiff_t at = stride * y + x;
         put(position, at, surface.position.x, surface.position.y, surface.position.z);
         put(normal, at, surface.normal.x, surface.normal.y, surface.normal.z);
-        footprint[at] = camera.orthographic() ? camera.orthographicHeight / tall
-                                              : hit.distance * ray.planarPerDistance * perMetre;
+        footprint[at] = pixel.at(hit.distance * ray.planarPerDistance);
         if (!baseColours)
             return;
         const LinearRgb base = baseColourOf(

@@ -243,7 +243,11 @@ Lighting::SurfacePoint Lighting::pointOf(const Emitter& e, const Sample2& u) con
 
 void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample2& u,
                              LightSample& out) const noexcept {
-    const SurfacePoint point = pointOf(e, u);
+    sampleTowards(pointOf(e, u), e.areas.back(), position, out);
+}
+
+void Lighting::sampleTowards(const SurfacePoint& point, float area, const V3f& position,
+                             LightSample& out) noexcept {
     const V3f to = point.position - position;
     out.distance = to.length();
     if (out.distance <= 1e-6F)
@@ -253,7 +257,7 @@ void Lighting::sampleSurface(const Emitter& e, const V3f& position, const Sample
     if (cosine <= 1e-6F)
         return;
     out.radiance = point.radiance;
-    out.pdf = out.distance * out.distance / (cosine * e.areas.back());
+    out.pdf = out.distance * out.distance / (cosine * area);
 }
 
 float Lighting::pdfOfSurface(const V3f& position, const V3f& normal, const Hit& hit,

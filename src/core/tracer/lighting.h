@@ -72,17 +72,22 @@ private:
         LinearRgb radiance{};      ///< of a sun
         std::vector<float> areas;  ///< summed, one a triangle, of a surface
     };
+    /// A point of a surface that shines.
+    struct SurfacePoint {
+        V3f position{0.0F};
+        V3f normal{0.0F};
+        LinearRgb radiance{};
+    };
     /// What middles() needs of a lamp, side by side.
     struct Middle {
-        V3f place{0.0F};        ///< of a sun the direction towards it
+        Emitter::Kind kind = Emitter::Kind::Delta;
+        int emitter = 0;
         float power = 0.0F;     ///< as the emitter's
         V3f centre{0.0F};       ///< as the emitter's
         float nearest2 = 0.0F;  ///< m2; it gives no more light at any nearer place
-        V3f normal{0.0F};       ///< of a surface
-        float perArea = 0.0F;   ///< of a surface: 1 / m2; of a sun: 1 / its solid angle
-        LinearRgb radiance{};
-        int emitter = 0;
-        Emitter::Kind kind = Emitter::Kind::Delta;
+        SurfacePoint point;     ///< of a surface
+        float area = 0.0F;      ///< m2, of a surface
+        LightSample sun;        ///< the same from everywhere
     };
     void prepareMiddles();
     [[nodiscard]] LightSample sampleMiddle(const Middle& middle,
@@ -96,13 +101,9 @@ private:
                                    const V3f& normal) const noexcept;
     [[nodiscard]] float chanceOf(std::size_t emitter, const V3f& position,
                                  const V3f& normal) const noexcept;
-    /// A point of a surface that shines.
-    struct SurfacePoint {
-        V3f position;
-        V3f normal;
-        LinearRgb radiance;
-    };
     [[nodiscard]] SurfacePoint pointOf(const Emitter& emitter, const Sample2& u) const noexcept;
+    static void sampleTowards(const SurfacePoint& point, float area, const V3f& position,
+                              LightSample& out) noexcept;
     void sampleSurface(const Emitter& emitter, const V3f& position, const Sample2& u,
                        LightSample& out) const noexcept;
     void sampleSky(const V3f& normal, const Sample2& u, LightSample& out) const noexcept;

@@ -15,44 +15,27 @@ void Lighting::prepareMiddles() {
         middle.kind = e.kind;
         middle.emitter = static_cast<int>(i);
         middle.power = e.power;
-        middle.centre = middle.place = e.centre;
+        middle.centre = e.centre;
         middle.nearest2 = e.radius * e.radius + 1e-8F;
         if (e.kind == Emitter::Kind::Sun) {
-            const Light& light = m_lights[static_cast<std::size_t>(e.light)];
-            middle.place = -light.direction;
-            middle.radiance = e.radiance;
-            middle.perArea = sampleOne(middle.emitter, V3f(0.0F), V3f(0.0F), {0.5F, 0.5F}).pdf;
+            middle.sun = sampleOne(middle.emitter, V3f(0.0F), V3f(0.0F), {0.5F, 0.5F});
+            middle.sun.direction = -m_lights[static_cast<std::size_t>(e.light)].direction;
         } else if (e.kind == Emitter::Kind::Surface) {
-            const SurfacePoint point = pointOf(e, {0.5F, 0.5F});
-            middle.place = point.position;
-            middle.normal = point.normal;
-            middle.radiance = point.radiance;
-            middle.perArea = 1.0F / e.areas.back();
+            middle.point = pointOf(e, {0.5F, 0.5F});
+            middle.area = e.areas.back();
         }
         m_middles.push_back(middle);
     }
 }
 
 LightSample Lighting::sampleMiddle(const Middle& middle, const V3f& position) const noexcept {
-    LightSample out;
-    out.group = m_emitters[static_cast<std::size_t>(middle.emitter)].group;
-    out.radiance = middle.radiance;
-    if (middle.kind == Emitter::Kind::Sun) {
-        out.direction = middle.place;
-        out.distance = kNothingHit;
-        out.pdf = middle.perArea;
-        return out;
-    }
+    if (middle.kind == Emitter::Kind::Sun)
+        return middle.sun;
     if (middle.kind == Emitter::Kind::Delta)
         return sampleOne(middle.emitter, position, V3f(0.0F), {0.5F, 0.5F});
-    const V3f to = middle.place - position;
-    out.distance = to.length();
-    if (out.distance <= 1e-6F)
-        return out;
-    out.direction = to / out.distance;
-    const float cosine = std::abs(middle.normal.dot(out.direction));
-    if (cosine > 1e-6F)
-        out.pdf = out.distance * out.distance * middle.perArea / cosine;
+    LightSample out;
+    out.group = m_emitters[static_cast<std::size_t>(middle.emitter)].group;
+    sampleTowards(middle.point, middle.area, position, out);
     return out;
 }
 

@@ -25,11 +25,8 @@ V3f vectorAt(const Image& image, int x, int y) noexcept {
 
 SeenBefore::SeenBefore(const Camera& camera, const Image& position, const Image& normal,
                        const Image& value, const Image& matt)
-    : m_camera(camera), m_toCamera(camera.cameraToWorld.inverse()), m_width(position.width()),
-      m_height(position.height()) {
-    const auto tall = static_cast<float>(m_height);
-    m_pixel = camera.orthographic() ? camera.orthographicHeight / tall
-                                    : 2.0F * std::tan(0.5F * camera.yfovRadians) / tall;
+    : m_camera(camera), m_toCamera(camera.cameraToWorld.inverse()),
+      m_pixel(camera, position.height()), m_width(position.width()), m_height(position.height()) {
     const int last = value.channels() - 1;
     m_seen.reserve(static_cast<std::size_t>(m_width) * static_cast<std::size_t>(m_height));
     for (int y = 0; y < m_height; ++y)
@@ -50,7 +47,7 @@ bool SeenBefore::find(const V3f& place, Spot& spot) const noexcept {
     const float depth = -local.z;
     if (!(depth > 0.0F))
         return false;
-    spot.pixel = m_camera.orthographic() ? m_pixel : m_pixel * depth;
+    spot.pixel = m_pixel.at(depth);
     spot.x = local.x / spot.pixel + 0.5F * static_cast<float>(m_width) - 0.5F;
     spot.y = -local.y / spot.pixel + 0.5F * static_cast<float>(m_height) - 0.5F;
     return spot.x >= -1.0F && spot.y >= -1.0F && spot.x < static_cast<float>(m_width) &&

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/image/camera.h"
 #include "core/image/image.h"
+#include "core/image/pixel_size.h"
 #include "core/passes/pass_set.h"
 
 #include <optional>
@@ -33,7 +33,7 @@ public:
 private:
     Camera m_camera;
     M44f m_toCamera;
-    float m_pixel = 0.0F;  ///< m a pixel at 1 m; of a parallel view at any distance
+    PixelSize m_pixel;
     /// Side by side, for they are read together, at any place.
     struct Seen {
         V3f normal;

@@ -45,22 +45,19 @@ struct Mirrored {
 /// One tile, turn by turn: what the rays met is shaded, and sends out the rays of the next turn.
 class TileLight {
 public:
-    TileLight(const Accelerator& accelerator, const Lighting& lighting,
-              const BeautySettings& settings, const SeenBefore* before, const PixelSize& size)
-        : m_accelerator(accelerator), m_lighting(lighting), m_settings(settings), m_before(before),
-          m_size(size) {
-        m_clay.baseColour = settings.clayColour;
+    explicit TileLight(const MovingLight& from) : m_from(from) {
+        m_clay.baseColour = from.settings.clayColour;
         m_clay.roughness = 1.0F;
     }
 
-    /// hits, normals: of the tile's rays. width: of the tile. light: one a pixel.
+    /// As lightTile.
     void draw(const TileRays& seen, const std::vector<Hit>& hits, const std::vector<V3f>& normals,
               int width, std::vector<LinearRgb>& light) {
         m_light = &light;
         m_width = width;
         m_pixels = static_cast<int>(light.size());
         m_mirrorOf.assign(light.size(), -1);
-        // What is mirrored is found for itself, behind the light of the pixels, and laid over them at last.
+        // Mirrored light is gathered apart, in a second half, and added to the pixels at the end.
         light.resize(2 * light.size());
         std::vector<PacketRay> rays = seen.rays;
         std::vector<Hit> met = hits;
@@ -82,10 +79,10 @@ public:
             m_nextSought.clear();
             met.resize(rays.size());
             across.resize(rays.size());
-            intersectAll(m_accelerator, rays.data(), rays.size(), met.data(), across.data());
+            intersectAll(m_from.accelerator, rays.data(), rays.size(), met.data(), across.data());
         }
         std::vector<unsigned char> blocked(m_shadowRays.size());
-        occludedAll(m_accelerator, m_shadowRays.data(), m_shadowRays.size(), blocked.data());
+        occludedAll(m_from.accelerator, m_shadowRays.data(), m_shadowRays.size(), blocked.data());
         for (std::size_t i = 0; i < blocked.size(); ++i)
             if (blocked[i] == 0)
                 add(m_shadowed[i].pixel, m_shadowed[i].weight);
@@ -99,20 +96,23 @@ private:
         sum = sum + light;
     }
 
-    /// What was seen of a matt surface is there, in light and colour, and needs no look at the surface.
+    /// Shows what was seen of a matt surface, in light and colour, without its textures or BSDF; false where
+    /// that is not known.
     bool showAgain(const PacketRay& ray, const Hit& hit, const V3f& normal, const Sought& sought) {
-        if (m_before == nullptr || m_settings.clay || !hit.any())
+        if (m_from.before == nullptr || m_from.settings.clay || !hit.any())
             return false;
-        const Scene& scene = m_accelerator.scene();
+        const Scene& scene = m_from.accelerator.scene();
         const Instance& instance = scene.instances[static_cast<std::size_t>(hit.instance)];
         const Mesh& mesh = scene.meshes[static_cast<std::size_t>(instance.mesh)];
         const Material& material = scene.materials[static_cast<std::size_t>(mesh.material)];
         if (material.emits() || material.transmission > 0.0F)
             return false;
         // A mirror need not be sharp.
-        const float coarsest = m_turn > 0 ? kNothingHit : kCoarsestShown * m_size.at(hit.distance);
+        const float coarsest =
+            m_turn > 0 ? kNothingHit : kCoarsestShown * m_from.size.at(hit.distance);
         LinearRgb light{};
-        if (!m_before->mattAt(ray.origin + ray.direction * hit.distance, normal, coarsest, light))
+        if (!m_from.before->mattAt(ray.origin + ray.direction * hit.distance, normal, coarsest,
+                                   light))
             return false;
         add(sought.pixel, sought.weight * light);
         return true;
@@ -120,14 +120,14 @@ private:
 
     void shade(const PacketRay& ray, const Hit& hit, const Sought& sought) {
         if (!hit.any()) {
-            if (m_turn > 0 || m_settings.backdrop)
+            if (m_turn > 0 || m_from.settings.backdrop)
                 add(sought.pixel, sought.weight * beyond(ray.direction));
             return;
         }
-        const Surface surface = m_accelerator.surfaceAt(hit, ray.origin, ray.direction);
-        const Scene& scene = m_accelerator.scene();
+        const Surface surface = m_from.accelerator.surfaceAt(hit, ray.origin, ray.direction);
+        const Scene& scene = m_from.accelerator.scene();
         const Material& own = scene.materials[static_cast<std::size_t>(surface.material)];
-        const Material& material = m_settings.clay && !own.emits() ? m_clay : own;
+        const Material& material = m_from.settings.clay && !own.emits() ? m_clay : own;
         if (material.emits())
             add(sought.pixel, sought.weight * emissionOf(surface, material, scene));
         const Bsdf bsdf(surface, material, scene, -ray.direction);
@@ -150,7 +150,7 @@ private:
         if (into < 0.0F)
             away = (away - surface.geometricNormal * (1.001F * into)).normalized();
         if (m_turn > 0)  // a mirror in a mirror
-            return add(sought.pixel, sought.weight * gloss * m_lighting.skyRadiance(away));
+            return add(sought.pixel, sought.weight * gloss * m_from.lighting.skyRadiance(away));
         m_mirrorOf[static_cast<std::size_t>(sought.pixel)] = static_cast<int>(m_mirrors.size());
         m_mirrors.push_back({{leavingFrom(surface, away), away, kNothingHit, 0.0F},
                              sought.weight * gloss,
@@ -177,8 +177,8 @@ private:
                 visit(*beside);
     }
 
-    /// Every second pixel's ray, as on a chessboard, and those that nothing beside them stands in for: rays
-    /// from rippled water run all ways and cost the most.
+    /// Traces every second pixel's ray, as on a chessboard, and those without a traced neighbour: rays from
+    /// rippled water are scattered and cost the most.
     void followMirrors() {
         for (Mirrored& mirror : m_mirrors)
             mirror.traced = (mirror.pixel % m_width + mirror.pixel / m_width) % 2 == 0;
@@ -220,10 +220,10 @@ private:
     /// A mirror shows the sky alone: suns are highlights on it.
     [[nodiscard]] LinearRgb beyond(const V3f& direction) const noexcept {
         if (m_turn > 0)
-            return m_lighting.skyRadiance(direction);
+            return m_from.lighting.skyRadiance(direction);
         LinearRgb light{};
-        m_lighting.beyond(direction,
-                          [&](const LinearRgb& radiance, int) { light = light + radiance; });
+        m_from.lighting.beyond(direction,
+                               [&](const LinearRgb& radiance, int) { light = light + radiance; });
         return light;
     }
 
@@ -244,8 +244,8 @@ private:
                        const Sought& sought) {
         std::array<LightSample, kLampsMirrored> lamps;
         const int count =
-            m_lighting.middles(surface.position, surface.normal, Lighting::Lamps::WithoutSurface,
-                               lamps.data(), kLampsMirrored);
+            m_from.lighting.middles(surface.position, surface.normal,
+                                    Lighting::Lamps::WithoutSurface, lamps.data(), kLampsMirrored);
         for (int i = 0; i < count; ++i) {
             const LightSample& lamp = lamps[static_cast<std::size_t>(i)];
             if (lamp.direction.dot(away) < kHighlightEnds)
@@ -265,12 +265,15 @@ private:
     /// Light on a matt surface; sought.weight holds its colour.
     void addMatt(const Surface& surface, const Sought& sought) {
         LinearRgb light{};
-        if (m_before != nullptr && m_before->at(surface.position, surface.geometricNormal, light))
+        if (m_from.before != nullptr &&
+            m_from.before->at(surface.position, surface.geometricNormal, light))
             return add(sought.pixel, sought.weight * light);
-        add(sought.pixel, sought.weight * m_lighting.skyRadiance(surface.normal) * kEvenSurround);
+        add(sought.pixel,
+            sought.weight * m_from.lighting.skyRadiance(surface.normal) * kEvenSurround);
         std::array<LightSample, kLampsMet> lamps;
-        const int count = m_lighting.middles(surface.position, surface.normal, Lighting::Lamps::All,
-                                             lamps.data(), m_turn == 0 ? kLampsMet : 1);
+        const int count =
+            m_from.lighting.middles(surface.position, surface.normal, Lighting::Lamps::All,
+                                    lamps.data(), m_turn == 0 ? kLampsMet : 1);
         for (int i = 0; i < count; ++i) {
             const LightSample& lamp = lamps[static_cast<std::size_t>(i)];
             const float share = lamp.direction.dot(surface.normal) / (kPi * lamp.pdf);
@@ -279,11 +282,7 @@ private:
         }
     }
 
-    const Accelerator& m_accelerator;
-    const Lighting& m_lighting;
-    const BeautySettings& m_settings;
-    const SeenBefore* m_before;
-    PixelSize m_size;
+    const MovingLight& m_from;
     Material m_clay;
     int m_turn = 0;
     int m_width = 0;
@@ -301,8 +300,7 @@ private:
 
 void lightTile(const MovingLight& from, const TileRays& seen, const std::vector<Hit>& hits,
                const std::vector<V3f>& normals, int width, std::vector<LinearRgb>& light) {
-    TileLight(from.accelerator, from.lighting, from.settings, from.before, from.size)
-        .draw(seen, hits, normals, width, light);
+    TileLight(from).draw(seen, hits, normals, width, light);
 }
 
 }  // namespace noctis

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/image/camera.h"
+#include "core/image/pixel_size.h"
 #include "core/tracer/lighting.h"
 #include "core/tracer/pass_settings.h"
 #include "core/tracer/ray_packets.h"
@@ -9,21 +9,6 @@
 #include <vector>
 
 namespace noctis {
-
-/// How large what a pixel shows is, m, by how far off it is.
-struct PixelSize {
-    float always = 0.0F;
-    float perMetre = 0.0F;
-
-    PixelSize(const Camera& camera, int height) {
-        const auto tall = static_cast<float>(height);
-        if (camera.orthographic())
-            always = camera.orthographicHeight / tall;
-        else
-            perMetre = 2.0F * std::tan(0.5F * camera.yfovRadians) / tall;
-    }
-    [[nodiscard]] float at(float distance) const noexcept { return always + perMetre * distance; }
-};
 
 /// What the light of a moving picture is made from.
 struct MovingLight {

@@ -1,79 +1,28 @@
 #include "app/picture/where_panel.h"
 
 #include "app/controls/switch_box.h"
-#include "app/controls/value_bar.h"
 #include "app/instruments/bearing.h"
 #include "app/instruments/plan.h"
 #include "app/instruments/sounding.h"
-#include "app/picture/picture_room.h"
-#include "app/picture/picture_view.h"
-#include "app/picture/recipe_panel.h"
-#include "app/picture/step_card.h"
-#include "app/window/main_window.h"
-#include "core/passes/pass_file.h"
 #include "core/steps/registry.h"
-#include "support/files.h"
-#include "support/frames.h"
-#include "support/windows.h"
-
-#include <QApplication>
-#include <QMenu>
-#include <QPushButton>
-#include <QTest>
-#include <QTimer>
-
-#include <catch2/catch.hpp>
+#include "support/desk.h"
 
 using namespace noctis;
-using test::Folder;
-using test::openAndRead;
-using test::waitFor;
+using test::kHeight;
+using test::kWidth;
 
 namespace {
 
-constexpr int kWidth = 192;
-constexpr int kHeight = 108;
+/// A grey picture whose right half is farther than its left.
+PassSet nearAndFar() {
+    PassSet set = test::greyFrame(kWidth, kHeight, 0.2F);
+    set.put(test::passOf({PassKind::Depth, {}}, kWidth, kHeight,
+                         [](int x, int, int) { return x < kWidth / 2 ? 4.0F : 40.0F; }));
+    return set;
+}
 
-/// A window on a grey picture whose right half is farther than its left.
-struct Opened {
-    Folder folder;
-    MainWindow window{folder / "data"};
-
-    Opened() {
-        PassSet set = test::greyFrame(kWidth, kHeight, 0.2F);
-        set.put(test::passOf({PassKind::Depth, {}}, kWidth, kHeight,
-                             [](int x, int, int) { return x < kWidth / 2 ? 4.0F : 40.0F; }));
-        writePasses(folder / "frame.exr", set);
-        window.show();
-        REQUIRE(openAndRead(window, {folder / "frame.exr"}));
-        settle();
-    }
-    void settle() {
-        QTest::qWait(180);
-        REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
-        QApplication::processEvents();
-    }
-    [[nodiscard]] PictureView& view() { return window.picture().view(); }
-    [[nodiscard]] const Recipe& recipe() { return window.session().project().recipe; }
-    /// Opens the menu of a button and takes an entry of it.
-    void choose(QPushButton* button, const QString& entry) {
-        REQUIRE(button != nullptr);
-        QTimer::singleShot(50, [entry] {
-            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-            REQUIRE(menu != nullptr);
-            for (QAction* action : menu->actions())
-                if (action->text() == entry)
-                    action->trigger();
-            menu->close();
-        });
-        QTest::mouseClick(button, Qt::LeftButton);
-        settle();
-    }
-    template <typename Widget> Widget* inCard(const char* step, const char* name) {
-        auto* card = window.picture().recipe().findChild<StepCard*>(QLatin1String(step));
-        REQUIRE(card != nullptr);
-        return card->findChild<Widget*>(QLatin1String(name));
-    }
+struct Opened : test::Desk {
+    Opened() : Desk(nearAndFar()) {}
 };
 
 }  // namespace
