@@ -1,13 +1,11 @@
 #include "core/recipe/evaluator.h"
 
 #include "core/image/tiles.h"
+#include "core/recipe/run_copy.h"
 
 #include <algorithm>
 #include <array>
 #include <cstring>
-
-#include <hwy/cache_control.h>
-#include <hwy/highway.h>
 
 // How pixels go through steps; what goes through which is decided in evaluator.cpp.
 
@@ -16,18 +14,6 @@ namespace noctis {
 namespace {
 
 constexpr int kBandHeight = 8;
-
-/// Writes a run past the caches: nobody reads it again before the whole picture is done.
-/// to starts on a 64-byte boundary.
-void streamOut(const float* from, float* to, int count) noexcept {
-    namespace hn = hwy::HWY_NAMESPACE;
-    const hn::ScalableTag<float> d;
-    const int lanes = static_cast<int>(hn::Lanes(d));
-    int i = 0;
-    for (; i + lanes <= count; i += lanes)
-        hn::Stream(hn::Load(d, from + i), d, to + i);
-    std::copy(from + i, from + std::max(i, count), to + i);
-}
 
 std::size_t bytesOf(int count) noexcept { return sizeof(float) * static_cast<std::size_t>(count); }
 
@@ -99,7 +85,7 @@ WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Re
                 const int count = std::min(kRunLength, picture.width() - x);
                 const float* alpha = from.hasAlpha() ? picture.row(3, y) + x : nullptr;
                 for (int c = 0; c < 3; ++c)
-                    std::memcpy(now[c], picture.row(c, y) + x, bytesOf(count));
+                    fetchRun(picture.row(c, y) + x, now[c], count);
                 Stretches masked;
                 for (const Ready& ready : steps) {
                     if (ready.mask && !ready.sameMask) {
@@ -112,9 +98,9 @@ WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Re
                                    before);
                 }
                 for (std::size_t c = 0; c < 3; ++c)
-                    streamOut(now[c], to[c] + out.rowStride() * y + x, count);
+                    streamRun(now[c], to[c] + out.rowStride() * y + x, count);
             }
-        hwy::FlushStream();
+        flushRuns();
     });
     // Nothing here writes alpha: the plane is shared.
     if (from.hasAlpha())

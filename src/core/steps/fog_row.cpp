@@ -31,15 +31,19 @@ HWY_INLINE V heightIntegral(D d, V k, V x) {
     return hn::IfThenElse(hn::Lt(hn::Abs(kx), hn::Set(d, 0.02F)), small, large);
 }
 
+/// kFalls: the air thins out with height.
+template <bool kFalls>
 HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, const float* alpha,
                           float* r, float* g, float* b) {
     const D d;
     const V metres = hn::LoadU(d, distance);
     const V seen =
         hn::IfThenElse(hn::Eq(metres, hn::Set(d, INFINITY)), hn::Set(d, fog.sky), metres);
-    const V way = hn::Max(hn::Sub(seen, hn::Set(d, fog.start)), hn::Zero(d));
-    V depth = hn::Mul(way, hn::Set(d, fog.density));
-    if (fog.inverseScale > 0.0F) {
+    // A distance that is no number is no way, and keeps its pixel.
+    const V start = hn::Set(d, fog.start);
+    const V way = hn::IfThenElseZero(hn::Gt(seen, start), hn::Sub(seen, start));
+    V loss = hn::Mul(way, hn::Set(d, -fog.density));
+    if constexpr (kFalls) {
         const V across = hn::Mul(hn::Add(index, hn::Set(d, fog.side)), hn::Set(d, fog.sideStep));
         const V up = hn::Div(hn::MulAdd(index, hn::Set(d, fog.upStep), hn::Set(d, fog.up)),
                              hn::Sqrt(hn::MulAdd(across, across, hn::Set(d, fog.length2))));
@@ -49,30 +53,31 @@ HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, con
         const V atStart = hn::Exp(
             d, hn::Min(hn::Max(hn::Mul(hn::Neg(rate), hn::Set(d, fog.start)), hn::Set(d, -87.0F)),
                        hn::Set(d, 87.0F)));
-        depth = hn::Mul(hn::Mul(hn::Set(d, fog.density), atStart), heightIntegral(d, rate, far));
+        loss = hn::Mul(hn::Mul(hn::Set(d, -fog.density), atStart), heightIntegral(d, rate, far));
     }
-    // It is 0 where nothing is left; a distance that is no number keeps its pixel.
-    const V clear = expOfLoss(d, hn::Neg(depth));
-    const V t = hn::IfThenElse(hn::Eq(metres, metres), clear, hn::Set(d, 1.0F));
+    const V clear = expOfLoss(d, loss);
     const auto lay = [&](float* channel, float tint) {
         V fogged = hn::Set(d, tint);
         if (alpha != nullptr)
             fogged = hn::Mul(fogged, hn::LoadU(d, alpha));
-        hn::StoreU(hn::MulAdd(hn::Sub(hn::LoadU(d, channel), fogged), t, fogged), d, channel);
+        hn::StoreU(hn::MulAdd(hn::Sub(hn::LoadU(d, channel), fogged), clear, fogged), d, channel);
     };
     lay(r, fog.r);
     lay(g, fog.g);
     lay(b, fog.b);
 }
 
-void fogRowSimd(const FogRow& fog, const float* distance, const float* alpha, float* r, float* g,
-                float* b, int count) {
-    overRow(distance, alpha, r, g, b, count,
-            [&](int first, const float* metres, const float* covered, float* red, float* green,
-                float* blue) {
-                fogVector(fog, hn::Iota(D(), static_cast<float>(first)), metres, covered, red,
-                          green, blue);
-            });
+// The settings are a copy, so that they stay in registers whatever is written.
+void fogRowSimd(FogRow fog, const float* distance, const float* alpha, float* r, float* g, float* b,
+                int count) {
+    decided(fog.inverseScale > 0.0F, [&](auto falls) {
+        overRow(distance, alpha, r, g, b, count,
+                [&](int first, const float* metres, const float* covered, float* red, float* green,
+                    float* blue) {
+                    fogVector<falls.value>(fog, hn::Iota(D(), static_cast<float>(first)), metres,
+                                           covered, red, green, blue);
+                });
+    });
 }
 
 }  // namespace noctis::HWY_NAMESPACE

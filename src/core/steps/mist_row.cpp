@@ -17,13 +17,14 @@ namespace hn = hwy::HWY_NAMESPACE;
 using D = hn::ScalableTag<float>;
 using V = hn::Vec<D>;
 
-HWY_INLINE V shareOf(D d, const MistRow& mist, V pass) {
+/// kShare: the pass is the share; kBent: half of it is not half the way.
+template <bool kShare, bool kBent> HWY_INLINE V shareOf(D d, const MistRow& mist, V pass) {
     const V unit = hn::Set(d, 1.0F);
     V t = pass;
-    if (!mist.isShare)
+    if constexpr (!kShare)
         t = hn::Mul(hn::Sub(pass, hn::Set(d, mist.begins)), hn::Set(d, mist.perMetre));
     t = hn::Min(hn::Max(t, hn::Zero(d)), unit);
-    if (!mist.isShare && mist.power != 1.0F) {
+    if constexpr (kBent) {
         const V power =
             hn::Exp(d, hn::Mul(hn::Log(d, hn::Max(t, hn::Set(d, 1e-30F))), hn::Set(d, mist.power)));
         t = hn::IfThenElse(hn::Eq(t, unit), unit,
@@ -32,25 +33,32 @@ HWY_INLINE V shareOf(D d, const MistRow& mist, V pass) {
     return hn::IfThenElse(hn::Eq(pass, pass), t, hn::Zero(d));
 }
 
-void mistRowSimd(const MistRow& mist, const float* pass, const float* alpha, float* r, float* g,
-                 float* b, int count) {
-    const auto work = [&](int, const float* from, const float* covered, float* red, float* green,
-                          float* blue) {
-        const D d;
-        const V share = shareOf(d, mist, hn::LoadU(d, from));
-        float* const channels[3] = {red, green, blue};
-        for (int c = 0; c < 3; ++c) {
-            V tint = hn::Set(d, mist.tint[c]);
-            if (covered != nullptr)
-                tint = hn::Mul(tint, hn::LoadU(d, covered));
-            const V before = hn::LoadU(d, channels[c]);
-            const V after = hn::MulAdd(hn::Sub(tint, before), share, before);
-            // Where it is full nothing of what was there is left, not even an infinity.
-            hn::StoreU(hn::IfThenElse(hn::Eq(share, hn::Set(d, 1.0F)), tint, after), d,
-                       channels[c]);
-        }
+// The settings are a copy, so that they stay in registers whatever is written.
+void mistRowSimd(MistRow mist, const float* pass, const float* alpha, float* r, float* g, float* b,
+                 int count) {
+    const auto lay = [&](auto share, auto bent) {
+        const auto work = [&](int, const float* from, const float* covered, float* red,
+                              float* green, float* blue) {
+            const D d;
+            const V part = shareOf<share.value, bent.value>(d, mist, hn::LoadU(d, from));
+            float* const channels[3] = {red, green, blue};
+            for (int c = 0; c < 3; ++c) {
+                V tint = hn::Set(d, mist.tint[c]);
+                if (covered != nullptr)
+                    tint = hn::Mul(tint, hn::LoadU(d, covered));
+                const V before = hn::LoadU(d, channels[c]);
+                const V after = hn::MulAdd(hn::Sub(tint, before), part, before);
+                // Where it is full nothing of what was there is left, not even an infinity.
+                hn::StoreU(hn::IfThenElse(hn::Eq(part, hn::Set(d, 1.0F)), tint, after), d,
+                           channels[c]);
+            }
+        };
+        overRow(pass, alpha, r, g, b, count, work);
     };
-    overRow(pass, alpha, r, g, b, count, work);
+    if (mist.isShare)
+        lay(std::true_type(), std::false_type());
+    else
+        decided(mist.power != 1.0F, [&](auto bent) { lay(std::false_type(), bent); });
 }
 
 }  // namespace noctis::HWY_NAMESPACE

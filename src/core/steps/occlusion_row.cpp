@@ -17,6 +17,8 @@ namespace hn = hwy::HWY_NAMESPACE;
 using D = hn::ScalableTag<float>;
 using V = hn::Vec<D>;
 
+/// kShaped: by a gamma; kSpared: bright pixels are shaded less.
+template <bool kShaped, bool kSpared>
 HWY_INLINE void occlusionVector(const OcclusionRow& shade, const float* open, float* r, float* g,
                                 float* b) {
     const D d;
@@ -27,37 +29,44 @@ HWY_INLINE void occlusionVector(const OcclusionRow& shade, const float* open, fl
     const V blue = hn::LoadU(d, b);
     V o = hn::Mul(hn::Sub(pass, hn::Set(d, shade.black)), hn::Set(d, shade.perOpen));
     o = hn::Min(hn::Max(o, hn::Zero(d)), unit);
-    if (shade.gamma != 1.0F) {
+    if constexpr (kShaped) {
         const V power = hn::Exp(
             d, hn::Mul(hn::Log(d, hn::Max(o, hn::Set(d, 1e-30F))), hn::Set(d, shade.gamma)));
         o = hn::IfThenElse(hn::Gt(o, hn::Zero(d)), power, hn::Zero(d));
     }
     V strength = hn::Set(d, shade.strength);
-    if (shade.perBright > 0.0F) {
+    if constexpr (kSpared) {
+        const auto weight = [&](float share) { return hn::Set(d, share * shade.perBright); };
         const V light =
-            hn::MulAdd(red, hn::Set(d, 0.2126F),
-                       hn::MulAdd(green, hn::Set(d, 0.7152F), hn::Mul(blue, hn::Set(d, 0.0722F))));
-        const V x =
-            hn::Min(hn::Max(hn::Mul(light, hn::Set(d, shade.perBright)), hn::Zero(d)), unit);
-        const V smooth = hn::Mul(hn::Mul(x, x), hn::Sub(hn::Set(d, 3.0F), hn::Add(x, x)));
-        strength = hn::Mul(strength, hn::Sub(unit, smooth));
+            hn::MulAdd(red, weight(0.2126F),
+                       hn::MulAdd(green, weight(0.7152F), hn::Mul(blue, weight(0.0722F))));
+        const V x = hn::Min(hn::Max(light, hn::Zero(d)), unit);
+        const V smooth =
+            hn::Mul(hn::Mul(x, x), hn::NegMulAdd(hn::Set(d, 2.0F), x, hn::Set(d, 3.0F)));
+        strength = hn::NegMulAdd(strength, smooth, strength);
     }
     const V closed =
         hn::IfThenElse(hn::Eq(pass, pass), hn::Mul(hn::Sub(unit, o), strength), hn::Zero(d));
     const auto lay = [&](V colour, float tint, float* to) {
-        hn::StoreU(hn::Mul(colour, hn::Sub(unit, hn::Mul(closed, hn::Set(d, 1.0F - tint)))), d, to);
+        hn::StoreU(hn::Mul(colour, hn::NegMulAdd(closed, hn::Set(d, 1.0F - tint), unit)), d, to);
     };
     lay(red, shade.tint[0], r);
     lay(green, shade.tint[1], g);
     lay(blue, shade.tint[2], b);
 }
 
-void occlusionRowSimd(const OcclusionRow& shade, const float* open, float* r, float* g, float* b,
+// The settings are a copy, so that they stay in registers whatever is written.
+void occlusionRowSimd(OcclusionRow shade, const float* open, float* r, float* g, float* b,
                       int count) {
-    overRow(open, nullptr, r, g, b, count,
-            [&](int, const float* pass, const float*, float* red, float* green, float* blue) {
-                occlusionVector(shade, pass, red, green, blue);
-            });
+    decided(shade.gamma != 1.0F, [&](auto shaped) {
+        decided(shade.perBright > 0.0F, [&](auto spared) {
+            overRow(
+                open, nullptr, r, g, b, count,
+                [&](int, const float* pass, const float*, float* red, float* green, float* blue) {
+                    occlusionVector<shaped.value, spared.value>(shade, pass, red, green, blue);
+                });
+        });
+    });
 }
 
 }  // namespace noctis::HWY_NAMESPACE
