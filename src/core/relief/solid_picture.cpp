@@ -108,7 +108,7 @@ Image Solid::seen(const Camera& camera, const V3f& towardsLight, int width, int 
     const HeightSpread spread = spreadOf(m_field.heights);
     forEachTile(tilesOf(width, height, 64, 32), run, [&](const Tile& tile) {
         TileRays seen;
-        raysOfTile(camera, width, height, tile, seen);
+        raysOfTile(camera, width, height, tile, Traced::Every, seen);
         std::vector<Hit> hits(seen.rays.size());
         intersectAll(*m_accelerator, seen.rays.data(), seen.rays.size(), hits.data());
         for (std::size_t r = 0; r < hits.size(); ++r) {

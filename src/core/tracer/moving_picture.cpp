@@ -1,5 +1,6 @@
 #include "core/tracer/moving_picture.h"
 
+#include "core/tracer/between_traced.h"
 #include "core/tracer/lighting.h"
 #include "core/tracer/ray_packets.h"
 #include "core/tracer/scene_lights.h"
@@ -123,13 +124,16 @@ PassSet MovingPicture::draw(const Scene& scene, const Accelerator& accelerator,
     float* const distances = depth.image.editPlane(0);
     const std::ptrdiff_t stride = depth.image.rowStride();
     const PixelSize size(request.view.camera, request.height);
+    const Tile area = request.crop.value_or(Tile{0, 0, set.width, set.height});
+    const Traced traced = area.width() > 1 || area.height() > 1 ? Traced::Second : Traced::Every;
     const auto drawTile = [&](const Tile& tile) {
         TileRays seen;
-        raysOfTile(request.view.camera, set.width, set.height, tile, seen);
+        raysOfTile(request.view.camera, set.width, set.height, tile, traced, seen);
         std::vector<Hit> hits(seen.rays.size());
         std::vector<V3f> normals(hits.size());
         intersectAll(accelerator, seen.rays.data(), hits.size(), hits.data(), normals.data());
-        std::vector<LinearRgb> found(hits.size());
+        std::vector<LinearRgb> found(static_cast<std::size_t>(tile.width()) *
+                                     static_cast<std::size_t>(tile.height()));
         if (ofLight)
             lightTile({accelerator, *lights, settings, before, size}, seen, hits, normals,
                       tile.width(), found);
@@ -153,6 +157,8 @@ PassSet MovingPicture::draw(const Scene& scene, const Accelerator& accelerator,
                       [&](int pixel, float open) { planes[0][placeOf(pixel)] = open; });
     };
     forEachTile(tilesOf(request, kTileSide), run, drawTile);
+    if (!run.stopped() && traced == Traced::Second)
+        fillBetweenTraced(shown.image, depth.image, area, run);
     if (!run.stopped())
         soften(shown.image, run);
     set.put(std::move(shown));

@@ -87,22 +87,28 @@ void occludedAll(const Accelerator& accelerator, const PacketRay* rays, std::siz
     }
 }
 
-void raysOfTile(const Camera& camera, int width, int height, const Tile& tile, TileRays& out) {
-    constexpr int kSide = 4;
+void raysOfTile(const Camera& camera, int width, int height, const Tile& tile, Traced traced,
+                TileRays& out) {
+    // A block has the rays of one packet.
+    constexpr int kRows = 4;
+    const int columns = traced == Traced::Every ? 4 : 8;
     const FrameRays frame(camera, width, height);
     out.rays.clear();
     out.pixels.clear();
     out.planar.clear();
-    for (int y0 = tile.y0; y0 < tile.y1; y0 += kSide)
-        for (int x0 = tile.x0; x0 < tile.x1; x0 += kSide)
-            for (int y = y0; y < std::min(y0 + kSide, tile.y1); ++y)
-                for (int x = x0; x < std::min(x0 + kSide, tile.x1); ++x) {
-                    const CameraRay ray =
-                        frame.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
-                    out.rays.push_back({ray.origin, ray.direction, kNothingHit, 0.0F});
-                    out.pixels.push_back((y - tile.y0) * tile.width() + x - tile.x0);
-                    out.planar.push_back(ray.planarPerDistance);
-                }
+    const auto add = [&](int x, int y) {
+        const CameraRay ray =
+            frame.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
+        out.rays.push_back({ray.origin, ray.direction, kNothingHit, 0.0F});
+        out.pixels.push_back((y - tile.y0) * tile.width() + x - tile.x0);
+        out.planar.push_back(ray.planarPerDistance);
+    };
+    for (int y0 = tile.y0; y0 < tile.y1; y0 += kRows)
+        for (int x0 = tile.x0; x0 < tile.x1; x0 += columns)
+            for (int y = y0; y < std::min(y0 + kRows, tile.y1); ++y)
+                for (int x = x0; x < std::min(x0 + columns, tile.x1); ++x)
+                    if (isTraced(traced, x, y))
+                        add(x, y);
 }
 
 }  // namespace noctis

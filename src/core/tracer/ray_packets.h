@@ -25,12 +25,22 @@ void intersectAll(const Accelerator& accelerator, const PacketRay* rays, std::si
 void occludedAll(const Accelerator& accelerator, const PacketRay* rays, std::size_t count,
                  unsigned char* blocked) noexcept;
 
+/// Which pixels of a picture have a ray of their own.
+enum class Traced {
+    Every,
+    Second,  ///< as the white squares of a chessboard: where x + y is even
+};
+[[nodiscard]] constexpr bool isTraced(Traced traced, int x, int y) noexcept {
+    return traced == Traced::Every || (x + y) % 2 == 0;
+}
+
 /// The rays through a tile's pixel centres, square by square, so that those of a packet run alike.
 struct TileRays {
     std::vector<PacketRay> rays;
     std::vector<int> pixels;    ///< which pixel of the tile each belongs to, counted row by row
     std::vector<float> planar;  ///< see CameraRay::planarPerDistance
 };
-void raysOfTile(const Camera& camera, int width, int height, const Tile& tile, TileRays& out);
+void raysOfTile(const Camera& camera, int width, int height, const Tile& tile, Traced traced,
+                TileRays& out);
 
 }  // namespace noctis

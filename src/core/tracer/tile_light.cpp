@@ -172,7 +172,7 @@ private:
     template <typename Visit> void besides(const Mirrored& mirror, const Visit& visit) const {
         const int x = mirror.pixel % m_width;
         const int y = mirror.pixel / m_width;
-        for (const auto& [dx, dy] : {std::pair{-1, 0}, {1, 0}, {0, -1}, {0, 1}})
+        for (const auto& [dx, dy] : {std::pair{-1, -1}, {1, -1}, {-1, 1}, {1, 1}})
             if (const Mirrored* beside = mirrorAt(x + dx, y + dy, mirror.instance))
                 visit(*beside);
     }
@@ -181,7 +181,7 @@ private:
     /// rippled water are scattered and cost the most.
     void followMirrors() {
         for (Mirrored& mirror : m_mirrors)
-            mirror.traced = (mirror.pixel % m_width + mirror.pixel / m_width) % 2 == 0;
+            mirror.traced = mirror.pixel / m_width % 2 == 0;
         for (Mirrored& mirror : m_mirrors) {
             bool standsIn = mirror.traced;
             besides(mirror, [&](const Mirrored& beside) { standsIn = standsIn || beside.traced; });

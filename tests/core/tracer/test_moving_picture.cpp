@@ -90,6 +90,18 @@ TEST_CASE("a moving occlusion is carried over, and open where nothing was seen",
     CHECK(unseen.passes[0].image(kWide / 2, kTall - 5, 0) == 1.0F);
 }
 
+/// Whether a depth is one that its place or those beside it have, or lies between them.
+bool isAmong(float depth, const Image& truth, int x, int y) {
+    float nearest = truth(x, y, 0);
+    float farthest = nearest;
+    for (const auto& [dx, dy] : {std::pair{-1, 0}, {1, 0}, {0, -1}, {0, 1}})
+        if (x + dx >= 0 && y + dy >= 0 && x + dx < truth.width() && y + dy < truth.height()) {
+            nearest = std::min(nearest, truth(x + dx, y + dy, 0));
+            farthest = std::max(farthest, truth(x + dx, y + dy, 0));
+        }
+    return depth >= nearest * 0.9999F && depth <= farthest * 1.0001F;
+}
+
 TEST_CASE("a moving picture measures depth, and is the same on any number of threads",
           "[tracer][moving]") {
     Moving m;
@@ -102,17 +114,23 @@ TEST_CASE("a moving picture measures depth, and is the same on any number of thr
         const ThreadLimit limit(threads);
         drawn.push_back(m.picture.draw(m.scene, m.accelerator, request, nullptr));
     }
+    int off = 0;
     for (int y = 0; y < kTall; ++y)
         for (int x = 0; x < kWide; ++x) {
             const float measured = drawn[0].find(PassKind::Depth)->image(x, y, 0);
-            REQUIRE(
-                (measured == truth(x, y, 0) || measured == Approx(truth(x, y, 0)).epsilon(1e-4)));
+            const bool exact =
+                measured == truth(x, y, 0) || measured == Approx(truth(x, y, 0)).epsilon(1e-3);
+            if (isTraced(Traced::Second, x, y))
+                REQUIRE(exact);
+            REQUIRE(isAmong(measured, truth, x, y));
+            off += exact ? 0 : 1;
             for (int c = 0; c < 3; ++c) {
                 const float value = drawn[0].passes[0].image(x, y, c);
                 REQUIRE(value == drawn[1].passes[0].image(x, y, c));
                 REQUIRE(value == drawn[2].passes[0].image(x, y, c));
             }
         }
+    CHECK(off < kWide * kTall / 50);  // beside outlines
 }
 
 TEST_CASE("a place is found again only where the same face of it was seen", "[tracer][moving]") {
@@ -149,7 +167,7 @@ TEST_CASE("a place is found again only where the same face of it was seen", "[tr
 TEST_CASE("rays in packets meet what they meet one by one", "[tracer][moving]") {
     Moving m;
     TileRays rays;
-    raysOfTile(m.still, 50, 37, {3, 5, 50, 37}, rays);
+    raysOfTile(m.still, 50, 37, {3, 5, 50, 37}, Traced::Every, rays);
     REQUIRE(rays.rays.size() == 47 * 32);
     std::vector<Hit> hits(rays.rays.size());
     std::vector<V3f> normals(rays.rays.size());
