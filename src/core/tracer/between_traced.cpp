@@ -13,6 +13,9 @@ constexpr int kBand = 32;
 constexpr float kAlike = 0.02F;
 /// Neighbours whose depths differ by less, of the nearer one's, are taken for one surface.
 constexpr float kSameSurface = 0.1F;
+/// How much brighter, of their sum, one pair is where a line may run, and what a line's pair weighs more.
+constexpr float kLine = 0.1F;
+constexpr float kLinePreferred = 8.0F;
 /// What a pair weighs at the border of the area, where one of it is missing.
 constexpr float kAlone = 1.0F;
 
@@ -34,8 +37,10 @@ public:
 
     void fill(int x, int y, const Tile& area) noexcept {
         const std::ptrdiff_t at = m_stride * y + x;
-        const Pair across = pair(at, 1, x > area.x0, x + 1 < area.x1);
-        const Pair along = pair(at, m_stride, y > area.y0, y + 1 < area.y1);
+        Pair across = pair(at, 1, x > area.x0, x + 1 < area.x1);
+        Pair along = pair(at, m_stride, y > area.y0, y + 1 < area.y1);
+        if (x >= area.x0 + 2 && y >= area.y0 + 2 && x + 2 < area.x1 && y + 2 < area.y1)
+            preferLine(at, across, along);
         const float share = across.weight / (across.weight + along.weight);
         for (int c = 0; c < m_channels; ++c) {
             float* const plane = m_planes[static_cast<std::size_t>(c)];
@@ -65,6 +70,29 @@ private:
         }
         const float difference = kAlike + unlike(at - step, at + step);
         return {at - step, at + step, 1.0F / (difference * difference)};
+    }
+
+    /// Where both pairs are alike, but not like each other, a line runs along the one that is rarer
+    /// about here: reeds would come out as dots.
+    void preferLine(std::ptrdiff_t at, Pair& across, Pair& along) const noexcept {
+        const float level = brightness(across.before) + brightness(across.after);
+        const float upright = brightness(along.before) + brightness(along.after);
+        if (std::abs(level - upright) < kLine * (level + upright))
+            return;
+        float about = 0.0F;
+        for (const std::ptrdiff_t side : {std::ptrdiff_t{-1}, std::ptrdiff_t{1}})
+            for (const std::ptrdiff_t end : {-m_stride, m_stride})
+                about += brightness(at + 2 * side + end) + brightness(at + side + 2 * end);
+        about *= 0.25F;  // eight pixels, as two
+        const bool isUpright = std::abs(upright - about) > std::abs(level - about);
+        (isUpright ? along : across).weight *= kLinePreferred;
+    }
+
+    [[nodiscard]] float brightness(std::ptrdiff_t at) const noexcept {
+        float sum = 0.0F;
+        for (int c = 0; c < m_channels; ++c)
+            sum += m_planes[static_cast<std::size_t>(c)][at];
+        return sum;
     }
 
     /// 0 for the same, 1 and more for quite another thing.

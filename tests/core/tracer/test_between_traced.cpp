@@ -71,6 +71,17 @@ TEST_CASE("an outline stays one between traced pixels, upright or level", "[trac
         }
 }
 
+TEST_CASE("a line one pixel wide stays whole between traced pixels", "[tracer][moving]") {
+    const bool upright = GENERATE(true, false);
+    const bool dark = GENERATE(true, false);
+    const auto onLine = [upright](int x, int y) { return (upright ? x : y) == 7; };
+    const Field light = [&](int x, int y) { return onLine(x, y) == dark ? 0.1F : 1.0F; };
+    const Filled filled(light, [](int, int) { return 5.0F; });
+    for (int y = 2; y + 2 < kTall; ++y)
+        for (int x = 2; x + 2 < kWide; ++x)
+            REQUIRE(filled.shown(x, y, 0) == Approx(light(x, y)).margin(0.12));
+}
+
 TEST_CASE("an outline that only depth tells stays one in depth", "[tracer][moving]") {
     const Field depth = [](int x, int) { return x < 7 ? 2.0F : 40.0F; };
     const Filled filled([](int, int) { return 0.25F; }, depth, kWhole, 1);
