@@ -55,7 +55,7 @@ QPushButton[role="tab"]:focus { border-color: %accent; }
 QPushButton[role="icon"] { background: transparent; border: 1px solid transparent; padding: 2px; }
 QPushButton[role="icon"]:hover { background: %raised; }
 QPushButton[role="icon"]:focus { border-color: %accent; }
-#notes { background: %raised; border-top: 1px solid %line; }
+#notes { background: %raised; border: 1px solid %line; border-left: none; border-bottom: none; }
 QLabel[role="heading"] { color: %quiet; font-weight: 500; }
 QLabel[role="quiet"] { color: %quiet; }
 QLabel[role="warning"] { color: %warning; }

@@ -7,6 +7,8 @@
 #include <QPushButton>
 #include <QTimer>
 
+#include <algorithm>
+
 namespace noctis {
 
 namespace {
@@ -14,6 +16,8 @@ namespace {
 /// A passing note goes by itself after this long, and later if something can be done about it.
 constexpr int kStaysMs = 7000;
 constexpr int kStaysToActMs = 20000;
+/// px; a text is set in parts of a pixel.
+constexpr int kRoundedUp = 2;
 /// Work that is over sooner says nothing.
 constexpr int kWorkShownAfterMs = 400;
 
@@ -75,8 +79,12 @@ bool NoteBar::eventFilter(QObject* watched, QEvent* event) {
 void NoteBar::place() {
     const QSize room = parentWidget()->size();
     layout()->activate();
-    const int high = layout()->heightForWidth(room.width());
-    setGeometry(0, room.height() - high, room.width(), high);
+    // No wider than its text, so that it hides little of the foot, and not the button at its right.
+    const int beside = layout()->sizeHint().width() - m_text->sizeHint().width();
+    const int text = m_text->fontMetrics().horizontalAdvance(m_text->text()) + kRoundedUp;
+    const int wide = std::min(text + beside, room.width());
+    const int high = layout()->heightForWidth(wide);
+    setGeometry(0, room.height() - high, wide, high);
     raise();
 }
 

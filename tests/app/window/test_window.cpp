@@ -453,12 +453,15 @@ TEST_CASE("notes lie over the window's foot, and nothing moves for them", "[app]
     CHECK(placeOf(o.window.picture().view()) == picture);
     const QRect line = placeOf(notes);
     CHECK(line.bottom() == o.window.rect().bottom());
-    CHECK(line.width() == o.window.width());
+    // A short one leaves the buttons at the right alone.
+    CHECK(line.width() < o.window.width() / 3);
+    CHECK(line.left() == 0);
     // A long one takes the lines it needs, upwards; so does a narrower window.
     notes.tell(QString("What is said at length. ").repeated(20), true);
     const QRect lines = placeOf(notes);
     CHECK(lines.height() > line.height());
     CHECK(lines.bottom() == line.bottom());
+    CHECK(lines.width() == o.window.width());
     o.window.resize(o.window.minimumSize());
     CHECK(placeOf(notes).bottom() == o.window.rect().bottom());
     CHECK(placeOf(notes).width() == o.window.width());
