@@ -313,7 +313,8 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if ((press || event->type() == QEvent::KeyRelease) && watched->isWidgetType()) {
         auto* key = static_cast<QKeyEvent*>(event);
         if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier &&
-            !typesText(QApplication::focusWidget())) {
+            !typesText(QApplication::focusWidget()) &&
+            !typesText(qobject_cast<QWidget*>(watched))) {
             if (!key->isAutoRepeat())
                 m_shown->holdBefore(press);
             return true;
