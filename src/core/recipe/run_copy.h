@@ -2,10 +2,13 @@
 
 namespace noctis {
 
-/// Reads a run into the caches, and fetches the lines that follow it: the next run's.
+// Runs of pixels on their way to and from memory. What they are kept in starts on a 64-byte boundary, and so
+// do rows of the pictures they are written to.
+
+/// Copies a run, and fetches the lines that follow it into the caches: the next run's.
 void fetchRun(const float* from, float* to, int count) noexcept;
 
-/// Writes a run past the caches. to starts on a 64-byte boundary; other threads see it after flushRuns().
+/// Writes a run past the caches; other threads see it after flushRuns().
 void streamRun(const float* from, float* to, int count) noexcept;
 void flushRuns() noexcept;
 

@@ -7,24 +7,14 @@
 #endif
 
 #include <algorithm>
-#include <type_traits>
 
 #include <hwy/cache_control.h>
 #include <hwy/highway.h>
 
-#include "core/image/exponential-inl.h"
+#include "core/image/vectors-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace noctis::HWY_NAMESPACE {
-
-/// Calls work(std::true_type) or work(std::false_type): what holds for a whole row is decided here and
-/// not at each vector, where a branch costs fog half its speed.
-template <typename Work> HWY_INLINE void decided(bool choice, const Work& work) {
-    if (choice)
-        work(std::true_type());
-    else
-        work(std::false_type());
-}
 
 /// Calls work(first, pass, alpha, r, g, b) for each full vector of a row, and once more for what is left
 /// over, on a padded copy. first is the index of the vector's first pixel; alpha may be none.

@@ -101,23 +101,25 @@ private:
     std::vector<float> m_variance;
 };
 
-void requireSameSize(const Image& noisy, const DenoiseGuides& guides) {
+void requireFitting(const Image& noisy, const DenoiseGuides& guides) {
     for (const Image* guide :
          {&guides.position, &guides.normal, &guides.footprint, &guides.albedo, &guides.rays})
         if (!guide->empty() && !guide->sameSize(noisy))
             throw Error(ErrorCode::ShapeMismatch, "the guides of a cleaning are of another size");
+    if (noisy.channels() < 1 || noisy.channels() > static_cast<int>(SmoothedPlanes::kMostChannels))
+        throw Error(ErrorCode::ShapeMismatch, "only one to four channels can be cleaned");
 }
 
 }  // namespace
 
 Image smoothingSupport(const Image& noisy, const DenoiseGuides& guides, const RunContext& run) {
-    requireSameSize(noisy, guides);
+    requireFitting(noisy, guides);
     return Wavelet(noisy, guides, run).support();
 }
 
 Image denoised(const Image& noisy, const DenoiseGuides& guides, float strength,
                const RunContext& run) {
-    requireSameSize(noisy, guides);
+    requireFitting(noisy, guides);
     if (strength <= 0.0F)
         return noisy;
     if (const int alpha = noisy.channel("A"); alpha == 3) {

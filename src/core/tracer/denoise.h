@@ -23,7 +23,8 @@ Image smoothingSupport(const Image& noisy, const DenoiseGuides& guides, const Ru
 /// Smooths the noise of a picture, but not across edges of surfaces: an edge-avoiding wavelet, each of
 /// its five rounds twice as wide, which stops at other planes and at differences beyond the noise.
 /// strength 0 gives the picture itself, 1 the smoothed one, between them a mix of both.
-/// Errors   Error(ShapeMismatch) if guides are of another size.
+/// noisy: 1 to 4 channels.
+/// Errors   Error(ShapeMismatch) if guides are of another size, or there are more channels.
 /// Threads  same bits for any number.
 /// Source   Dammertz, Sewtz, Hanika, Lensch 2010, Edge-Avoiding A-Trous Wavelet Transform for fast
 ///          Global Illumination Filtering; the variance's part as in Schied et al. 2017,

@@ -10,7 +10,7 @@
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 
-#include "core/image/exponential-inl.h"
+#include "core/image/vectors-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace noctis::HWY_NAMESPACE {
@@ -141,18 +141,14 @@ private:
 
 /// Calls work(pixels) along a row.
 template <typename Work>
-void overRow(const GuidePlanes& guides, int y, int step, const Work& work) {
-    const auto along = [&](auto coloured) {
+void alongRow(const GuidePlanes& guides, int y, int step, const Work& work) {
+    decided(guides.albedo[0] != nullptr, [&](auto coloured) {
         for (int x = 0; x < guides.width; x += lanes())
             if (x - 2 * step >= 0 && x + lanes() + 2 * step <= guides.width)
                 work(Pixels<true, coloured.value>(guides, x, y));
             else
                 work(Pixels<false, coloured.value>(guides, x, y));
-    };
-    if (guides.albedo[0] != nullptr)
-        along(std::true_type());
-    else
-        along(std::false_type());
+    });
 }
 
 /// Half the squared difference to the pixels' own strength, in widths of noise.
@@ -168,7 +164,7 @@ template <typename Of> auto apartFrom(const Of& pixels, const NoisePlanes& noise
 
 void measureNoiseSimd(const GuidePlanes& guides, const float* strength, const float* rays,
                       float* variance, int y) {
-    overRow(guides, y, 1, [&](const auto& pixels) {
+    alongRow(guides, y, 1, [&](const auto& pixels) {
         const auto hit = pixels.anyHit();
         if (hn::AllFalse(D(), hit))
             return;
@@ -198,7 +194,7 @@ void measureNoiseSimd(const GuidePlanes& guides, const float* strength, const fl
 
 void smoothSimd(const GuidePlanes& guides, const NoisePlanes& noise, int step,
                 const SmoothedPlanes& planes, int y) {
-    overRow(guides, y, step, [&](const auto& pixels) {
+    alongRow(guides, y, step, [&](const auto& pixels) {
         const auto hit = pixels.anyHit();
         if (hn::AllFalse(D(), hit))
             return;
@@ -226,7 +222,7 @@ void smoothSimd(const GuidePlanes& guides, const NoisePlanes& noise, int step,
 
 void measureSupportSimd(const GuidePlanes& guides, const NoisePlanes& noise, float* support,
                         int y) {
-    overRow(guides, y, 1, [&](const auto& pixels) {
+    alongRow(guides, y, 1, [&](const auto& pixels) {
         const auto hit = pixels.anyHit();
         if (hn::AllFalse(D(), hit))
             return;

@@ -248,3 +248,13 @@ TEST_CASE("cleaning keeps the edges of a surface's own colours", "[tracer][denoi
     guides.albedo = Image(8, 8, {"R", "G", "B"});
     CHECK_THROWS_AS(denoised(noisy, guides, 1.0F), Error);
 }
+
+TEST_CASE("more channels than a picture has are not cleaned", "[tracer][denoise]") {
+    const DenoiseGuides guides{Image(8, 8, {"X", "Y", "Z"}),
+                               Image(8, 8, {"X", "Y", "Z"}),
+                               Image(8, 8, {"Y"}, 0.01F),
+                               {},
+                               {}};
+    CHECK_NOTHROW(denoised(Image::filled(8, 8, 4, 0.5F), guides, 1.0F));
+    CHECK_THROWS_AS(denoised(Image::filled(8, 8, 5, 0.5F), guides, 1.0F), Error);
+}
