@@ -145,6 +145,45 @@ TEST_CASE("smoothing weighs neighbours by surface, colour and noise", "[tracer][
         }
 }
 
+TEST_CASE("noise is the variance about a pixel on its surface, and no more than its rays leave",
+          "[tracer][denoise]") {
+    const Wall wall;
+    const Plane measured = wall.noiseMeasured();
+    // With noise that hides every difference, what is left of alike() is whether it is one surface.
+    Wall quiet;
+    quiet.all[11].assign(quiet.all[11].size(), 1e30F);
+    int bounded = 0;
+    for (int y = 0; y < kTall; ++y)
+        for (int x = 0; x < kWide; ++x) {
+            const int at = y * kWide + x;
+            const auto here = static_cast<std::size_t>(at);
+            if (wall.all[5][here] == 0.0F) {
+                REQUIRE(measured[here] == 0.0F);
+                continue;
+            }
+            double weight = 0.0;
+            double sum = 0.0;
+            double squares = 0.0;
+            for (int v = std::max(y - 2, 0); v <= std::min(y + 2, kTall - 1); ++v)
+                for (int u = std::max(x - 2, 0); u <= std::min(x + 2, kWide - 1); ++u) {
+                    const double w = alike(quiet, at, v * kWide + u, 2, true);
+                    const auto value = static_cast<double>(
+                        wall.strength()[static_cast<std::size_t>(v * kWide + u)]);
+                    weight += w;
+                    sum += w * value;
+                    squares += w * value * value;
+                }
+            const double mean = sum / weight;
+            const auto rays = static_cast<double>(wall.rays()[here]);
+            const double most =
+                std::max(mean * (1.0 - mean), 0.004) * std::min(1.0, 1.2 / std::sqrt(rays)) / rays;
+            const double spread = std::max(0.0, squares / weight - mean * mean);
+            bounded += spread > most ? 1 : 0;
+            REQUIRE(measured[here] == Approx(std::min(spread, most)).epsilon(1e-3).margin(1e-6));
+        }
+    CHECK(bounded > 0);
+}
+
 TEST_CASE("a pixel is smoothed to the same bits wherever in a row it stands", "[tracer][denoise]") {
     const int aside = GENERATE(1, 5, 16, 19);
     const Wall wall;
