@@ -33,7 +33,7 @@ std::vector<std::string> differencesOf(const PassSet& before, const PassSet& now
             "It is {} x {}, and was {} x {}: what is placed in pixels stays at its pixel.",
             now.width, now.height, before.width, before.height));
     if (before.camera.has_value() != now.camera.has_value())
-        differ.push_back(now.camera ? "It has a camera now." : "It has no camera any more.");
+        differ.emplace_back(now.camera ? "It has a camera now." : "It has no camera any more.");
     else if (before.camera && !(*before.camera == *now.camera))
         differ.emplace_back("The camera is another.");
     if (const auto gone = namesMissing(now, before); !gone.empty())

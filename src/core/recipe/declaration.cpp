@@ -4,6 +4,13 @@
 
 namespace noctis {
 
+Declaration::Declaration() = default;
+Declaration::Declaration(const Declaration&) = default;
+Declaration::Declaration(Declaration&&) noexcept = default;
+Declaration& Declaration::operator=(const Declaration&) = default;
+Declaration& Declaration::operator=(Declaration&&) noexcept = default;
+Declaration::~Declaration() = default;
+
 Settings settingsWith(const Declaration& declaration,
                       const std::vector<std::pair<std::string, Value>>& values) {
     Settings settings = initialSettings(declaration.parameters);

@@ -51,6 +51,14 @@ struct StepType : Declaration {
     /// step takes and gives the whole frame; what it does not change, it shares.
     std::function<PointFunction(const Settings&, const WorkingFrame&, const RunContext&)> point;
     std::function<WorkingFrame(const WorkingFrame&, const Settings&, const RunContext&)> area;
+
+    // Made once, in step_type.cpp, as those of Parameter.
+    StepType();
+    StepType(const StepType&);
+    StepType(StepType&&) noexcept;
+    StepType& operator=(const StepType&);
+    StepType& operator=(StepType&&) noexcept;
+    ~StepType();
 };
 
 /// Declares a step by its plain settings struct; see any file of core/steps for how it reads.

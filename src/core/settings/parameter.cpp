@@ -81,6 +81,13 @@ std::string formatNumber(float value, Unit unit) {
     }
 }
 
+Parameter::Parameter() = default;
+Parameter::Parameter(const Parameter&) = default;
+Parameter::Parameter(Parameter&&) noexcept = default;
+Parameter& Parameter::operator=(const Parameter&) = default;
+Parameter& Parameter::operator=(Parameter&&) noexcept = default;
+Parameter::~Parameter() = default;
+
 Settings initialSettings(const std::vector<Parameter>& parameters) {
     Settings settings;
     for (const Parameter& parameter : parameters)
