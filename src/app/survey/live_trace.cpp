@@ -100,6 +100,8 @@ RenderRequest LiveTrace::requestOf(bool moving) const {
         if (asked.settings.find("samples") != nullptr)
             asked.settings.set("samples",
                                std::min(asked.settings.number("samples"), 1.0F * kLiveSamples));
+        if (asked.settings.find("denoise") != nullptr)
+            asked.settings.set("denoise", 1.0F);  // noise would crawl over each new view
         return asked;
     };
     const PassRequest* asked = passAsked(m_session.project(), nameOf(m_shown));

@@ -1,6 +1,9 @@
+#include "app/look/picture_paint.h"
 #include "app/survey/measure_bar.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/pass_row.h"
+#include "core/image/colour.h"
+#include "core/tracer/render.h"
 #include "support/surveyed.h"
 
 #include <QApplication>
@@ -145,4 +148,40 @@ TEST_CASE("what changes while a render is at work is traced when it ends", "[app
     o.press("stop");
     o.settle();
     CHECK(o.room.view().automaticRange().nearest > 4.0F * nearest);
+}
+
+namespace {
+
+/// How much pixels of the ground differ from those beside them, of 255.
+double roughnessOf(const QImage& image) {
+    double sum = 0.0;
+    int count = 0;
+    for (int y = image.height() * 7 / 10; y < image.height(); ++y)
+        for (int x = 1; x < image.width(); ++x, ++count)
+            sum += std::abs(qGray(image.pixel(x, y)) - qGray(image.pixel(x - 1, y)));
+    return sum / count;
+}
+
+}  // namespace
+
+TEST_CASE("the view at rest is clean even of a pass that stays noisy", "[app][survey]") {
+    Surveyed o;
+    o.session.change({}, {}, [](Project& p) {
+        p.passes = {passRequest(PassKind::Beauty)};
+        applyPassSetting(p.passes, "beauty.samples=1");
+    });
+    o.room.show({PassKind::Beauty, {}});
+    o.settle();
+    const QImage shown = o.room.view().image();
+    RenderRequest request = o.session.renderRequest(o.session.view());
+    request.width = shown.width();
+    request.height = shown.height();
+    request.passes = o.project().passes;
+    const auto scene = o.session.scene();
+    const PassSet raw = renderPasses(scene->scene, *scene->accelerator, request);
+    const QImage noisy = toQImage(
+        viewed(raw.passes[0].image, o.project().viewTransform, o.project().exposure));
+    REQUIRE(noisy.size() == shown.size());
+    CAPTURE(roughnessOf(shown), roughnessOf(noisy));
+    CHECK(roughnessOf(shown) < 0.4 * roughnessOf(noisy));
 }
