@@ -179,8 +179,8 @@ TEST_CASE("the view at rest is clean even of a pass that stays noisy", "[app][su
     request.passes = o.project().passes;
     const auto scene = o.session.scene();
     const PassSet raw = renderPasses(scene->scene, *scene->accelerator, request);
-    const QImage noisy = toQImage(
-        viewed(raw.passes[0].image, o.project().viewTransform, o.project().exposure));
+    const QImage noisy =
+        toQImage(viewed(raw.passes[0].image, o.project().viewTransform, o.project().exposure));
     REQUIRE(noisy.size() == shown.size());
     CAPTURE(roughnessOf(shown), roughnessOf(noisy));
     CHECK(roughnessOf(shown) < 0.4 * roughnessOf(noisy));
