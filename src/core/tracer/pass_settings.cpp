@@ -23,8 +23,8 @@ template <typename S> void declareOnly(SettingsBuilder<S>& b) {
 
 template <typename S> void declareDenoising(SettingsBuilder<S>& b) {
     b.number(&S::denoise, "denoise", "Clean", Unit::Percent, {0.0F, 1.0F, 1.0F},
-             "Smooths noise away, but not edges of surfaces; 0 leaves the pass as it is. The live view is "
-             "always cleaned.");
+             "Smooths noise away, but not edges of surfaces; 0 leaves the pass as it is. The live "
+             "view is always cleaned.");
     b.toggle(&S::keepRaw, "keep_raw", "Keep the noisy one",
              "Keeps the pass as it was before it was cleaned beside it.");
     b.onlyWhen("denoise>0");
