@@ -67,12 +67,12 @@ Recipe tenLimited(int variant) {
 }
 
 /// A text 400 pixels high at most, among the picture's distances.
-Recipe oneStandee(int variant) {
+Recipe oneStandee(int variant, float metresHigh = 4.0F) {
     Recipe recipe;
     Step step = stepCatalogue().newStep("standee");
     step.settings = settingsWith(stepCatalogue().type("standee"),
                                  {{"text", std::string("Quay")},
-                                  {"height", 4.0F},
+                                  {"height", metresHigh},
                                   {"distance", 30.0F + 0.001F * static_cast<float>(variant)},
                                   {"at", V2f(0.5F * kWidth, 0.6F * kHeight)}});
     recipe.steps.push_back(step);
@@ -97,7 +97,9 @@ void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
     const std::string copyName = "ten point steps, copy";
     const std::string whereName = "ten point steps, each with a Where";
     const std::string standeeName = "a standee";
-    if (!wanted(separateName) && !wanted(copyName) && !wanted(whereName) && !wanted(standeeName))
+    const std::string smallName = "a standee of a few pixels";
+    const std::vector<std::string> names{separateName, copyName, whereName, standeeName, smallName};
+    if (std::none_of(names.begin(), names.end(), wanted))
         return;
     const PassSet set = frame();
     Evaluator fused(stepCatalogue(), 1);
@@ -145,6 +147,18 @@ void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
         rows.push_back(
             run({standeeName, checkStandee, [&] { (void)fused.evaluate(oneStandee(++variant)); },
                  [&] { planes.copy(); }, 3.0, false, "one copy of the four planes it writes", 7}));
+    }
+    if (wanted(smallName)) {
+        FourPlanes planes;
+        const auto checkSmall = [&] {
+            const Image out = fused.evaluate(oneStandee(0, 0.1F));
+            const bool rest = std::memcmp(out.row(0, 9), set.passes[0].image.row(0, 9),
+                                          sizeof(float) * kWidth) == 0;
+            return std::string(rest ? "" : "it changed what is far from it");
+        };
+        rows.push_back(
+            run({smallName, checkSmall, [&] { (void)fused.evaluate(oneStandee(++variant, 0.1F)); },
+                 [&] { planes.copy(); }, 1.1, false, "one copy of the four planes it writes", 7}));
     }
     if (wanted(copyName)) {
         const Image from = set.passes[0].image;
