@@ -1,5 +1,6 @@
 #include "core/image/colour.h"
 
+#include "core/image/curve_table.h"
 #include "core/image/error.h"
 #include "core/image/tiles.h"
 
@@ -23,7 +24,9 @@ constexpr int kBandHeight = 32;
 constexpr double kMiddleGrey = 0.18;
 constexpr double kDarkest = -9.0;
 constexpr double kBrightest = 5.5;
-constexpr int kCurveSamples = 4096;
+/// The share of each of red, green and blue that goes to each of the three: bright saturated light moves
+/// towards white, as film and eyes have it.
+constexpr float kShared = 0.05F;
 
 OCIO::ConstTransformRcPtr srgbCurve(OCIO::TransformDirection direction) {
     auto curve = OCIO::ExponentWithLinearTransform::Create();
@@ -52,31 +55,14 @@ double filmCurve(double place) {
     return grey * (std::exp(rate * stops * slope / grey) - end) / (1.0 - end);
 }
 
-OCIO::ConstTransformRcPtr filmView() {
-    auto group = OCIO::GroupTransform::Create();
-    // Bright saturated light moves towards white, as film and eyes have it.
-    auto crosstalk = OCIO::MatrixTransform::Create();
-    const double keep = 0.90;
-    const double share = (1.0 - keep) / 2.0;
-    const double m[16] = {keep,  share, share, 0, share, keep, share, 0,
-                          share, share, keep,  0, 0,     0,    0,     1};
-    crosstalk->setMatrix(m);
-    group->appendTransform(crosstalk);
-    auto stops = OCIO::AllocationTransform::Create();
-    const float range[2] = {static_cast<float>(std::log2(kMiddleGrey) + kDarkest),
-                            static_cast<float>(std::log2(kMiddleGrey) + kBrightest)};
-    stops->setAllocation(OCIO::ALLOCATION_LG2);
-    stops->setVars(2, range);
-    group->appendTransform(stops);
-    auto curve = OCIO::Lut1DTransform::Create(kCurveSamples, false);
-    for (unsigned long i = 0; i < kCurveSamples; ++i) {
-        const auto value =
-            static_cast<float>(filmCurve(static_cast<double>(i) / (kCurveSamples - 1)));
-        curve->setValue(i, value, value, value);
-    }
-    curve->setInterpolation(OCIO::INTERP_LINEAR);
-    group->appendTransform(curve);
-    return group;
+double filmOf(double linear) {
+    const double stops = linear > 0.0 ? std::log2(linear / kMiddleGrey) : kDarkest;
+    return filmCurve((std::clamp(stops, kDarkest, kBrightest) - kDarkest) /
+                     (kBrightest - kDarkest));
+}
+
+double srgbOf(double linear) {
+    return linear <= 0.0031308 ? linear * 12.92 : 1.055 * std::pow(linear, 1.0 / 2.4) - 0.055;
 }
 
 OCIO::ConstCPUProcessorRcPtr processorOf(const OCIO::ConstTransformRcPtr& transform) {
@@ -84,15 +70,8 @@ OCIO::ConstCPUProcessorRcPtr processorOf(const OCIO::ConstTransformRcPtr& transf
     return config->getProcessor(transform)->getDefaultCPUProcessor();
 }
 
-OCIO::ConstCPUProcessorRcPtr viewProcessor(ViewTransform view) {
-    static const auto plain = processorOf(srgbCurve(OCIO::TRANSFORM_DIR_INVERSE));
-    static const auto film = processorOf(filmView());
-    return view == ViewTransform::Film ? film : plain;
-}
-
 /// Runs a processor over the first three channels, a band of rows at a time.
-Image processed(const Image& image, const OCIO::ConstCPUProcessorRcPtr& processor, float gain,
-                bool clamp) {
+Image processed(const Image& image, const OCIO::ConstCPUProcessorRcPtr& processor) {
     Image out = Image::unset(image.width(), image.height(), {"R", "G", "B"});
     float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
     const int last = image.channels() - 1;
@@ -103,15 +82,12 @@ Image processed(const Image& image, const OCIO::ConstCPUProcessorRcPtr& processo
                                     image.row(std::min(2, last), y)};
             for (int x = 0; x < image.width(); ++x)
                 for (int c = 0; c < 3; ++c)
-                    rows[static_cast<std::size_t>(x * 3 + c)] = from[c][x] * gain;
+                    rows[static_cast<std::size_t>(x * 3 + c)] = from[c][x];
             OCIO::PackedImageDesc desc(rows.data(), image.width(), 1, 3);
             processor->apply(desc);
             for (int x = 0; x < image.width(); ++x)
-                for (int c = 0; c < 3; ++c) {
-                    const float value = rows[static_cast<std::size_t>(x * 3 + c)];
-                    planes[c][out.rowStride() * y + x] =
-                        clamp ? (value > 0.0F ? std::min(value, 1.0F) : 0.0F) : value;
-                }
+                for (int c = 0; c < 3; ++c)
+                    planes[c][out.rowStride() * y + x] = rows[static_cast<std::size_t>(x * 3 + c)];
         }
     });
     return out;
@@ -120,8 +96,7 @@ Image processed(const Image& image, const OCIO::ConstCPUProcessorRcPtr& processo
 Image processedWithAlpha(const Image& image, OCIO::TransformDirection direction) {
     static const auto toLinear = processorOf(srgbCurve(OCIO::TRANSFORM_DIR_FORWARD));
     static const auto toSrgb = processorOf(srgbCurve(OCIO::TRANSFORM_DIR_INVERSE));
-    Image out =
-        processed(image, direction == OCIO::TRANSFORM_DIR_FORWARD ? toLinear : toSrgb, 1.0F, false);
+    Image out = processed(image, direction == OCIO::TRANSFORM_DIR_FORWARD ? toLinear : toSrgb);
     if (image.channels() < 3)
         out = out.select({0}, {image.channelName(0)});
     if (const int alpha = image.channel("A"); alpha >= 0)
@@ -190,7 +165,30 @@ ViewTransform viewTransformNamed(std::string_view id) {
 }
 
 Image viewed(const Image& linear, ViewTransform view, float exposure) {
-    return processed(linear, viewProcessor(view), std::exp2(exposure), true);
+    static const CurveTable plain(srgbOf);
+    static const CurveTable film(filmOf);
+    const bool isFilm = view == ViewTransform::Film;
+    const CurveTable& curve = isFilm ? film : plain;
+    const float gain = std::exp2(exposure);
+    const float shared = isFilm ? kShared * gain : 0.0F;
+    const float own = gain - 3.0F * shared;
+    Image out = Image::unset(linear.width(), linear.height(), {"R", "G", "B"});
+    float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    const int last = linear.channels() - 1;
+    forEachBand(linear.height(), kBandHeight, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y) {
+            const float* from[3] = {linear.row(0, y), linear.row(std::min(1, last), y),
+                                    linear.row(std::min(2, last), y)};
+            const std::ptrdiff_t at = out.rowStride() * y;
+            for (int x = 0; x < linear.width(); ++x) {
+                const float all =
+                    shared > 0.0F ? shared * (from[0][x] + from[1][x] + from[2][x]) : 0.0F;
+                for (int c = 0; c < 3; ++c)
+                    planes[c][at + x] = std::clamp(curve.at(own * from[c][x] + all), 0.0F, 1.0F);
+            }
+        }
+    });
+    return out;
 }
 
 }  // namespace noctis
