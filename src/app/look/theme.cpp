@@ -1,11 +1,12 @@
 #include "app/look/theme.h"
 
+#include "app/look/standard_icons.h"
+
 #include <QApplication>
 #include <QFile>
 #include <QFontDatabase>
 #include <QPainter>
 #include <QPalette>
-#include <QStyleFactory>
 #include <QSvgRenderer>
 
 namespace noctis::theme {
@@ -47,6 +48,10 @@ QPushButton[role="link"]:hover { color: #86c9b8; }
 QPushButton[role="link"]:focus { border-color: %accent; }
 QPushButton[role="link"]:disabled { color: #8a8883; }
 QPushButton[role="link"]:checked { color: %text; border-bottom: 2px solid %accent; border-radius: 0; }
+QFileDialog QToolButton { background: transparent; border: 1px solid transparent; border-radius: 3px; padding: 3px; }
+QFileDialog QToolButton:hover, QFileDialog QToolButton:checked { background: %raised; }
+QFileDialog QToolButton:focus { border-color: %accent; }
+QFileDialog QAbstractItemView { background: #151617; border: 1px solid %line; selection-background-color: #2f3a38; selection-color: %text; outline: 0; }
 QHeaderView::section { background: %raised; color: %quiet; border: none; padding: 3px 6px; }
 QPushButton[role="tab"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 7px; }
 QPushButton[role="tab"]:hover { color: %text; }
@@ -98,7 +103,7 @@ void apply(QApplication& application) {
     for (const char* weight : {"Regular", "Medium", "SemiBold"})
         QFontDatabase::addApplicationFont(
             QStringLiteral(":/fonts/NoctisSans-%1.otf").arg(QLatin1String(weight)));
-    QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    QApplication::setStyle(new StandardIcons);
     QPalette palette;
     palette.setColor(QPalette::Window, kPanel);
     palette.setColor(QPalette::WindowText, kText);
