@@ -35,6 +35,12 @@ public:
     enum class Lamps { All, WithoutSurface };  ///< surfaces that shine are met by rays, too
     int middles(const V3f& position, const V3f& normal, Lamps which, LightSample* samples,
                 int most) const noexcept;
+    /// Calls visit(direction) towards the middle of each sun.
+    template <typename Visit> void towardsSuns(const Visit& visit) const {
+        for (const Middle& middle : m_middles)
+            if (middle.kind == Emitter::Kind::Sun)
+                visit(middle.sun.direction);
+    }
     [[nodiscard]] LinearRgb skyRadiance(const V3f& direction) const noexcept;
 
     /// Calls visit(radiance, group) for the sky, and each sun that a ray which left the scene meets.

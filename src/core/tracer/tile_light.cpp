@@ -25,6 +25,10 @@ constexpr float kLeastShown = 0.004F;
 /// highlight's brightness.
 constexpr float kHighlightEnds = 0.5F;
 constexpr float kShortOfLight = 0.99F;
+/// Rougher surfaces have no highlights to speak of.
+constexpr float kShinesUpTo = 0.7F;
+/// The cosine from a surface's normal of the direction midway between viewer and sun, from which on it shines.
+constexpr float kShinesFrom = 0.85F;
 
 /// Light that a ray still has to find, for one pixel of the tile.
 struct Sought {
@@ -48,6 +52,7 @@ public:
     explicit TileLight(const MovingLight& from) : m_from(from) {
         m_clay.baseColour = from.settings.clayColour;
         m_clay.roughness = 1.0F;
+        from.lighting.towardsSuns([this](const V3f& sun) { m_suns.push_back(sun); });
     }
 
     /// As lightTile.
@@ -107,6 +112,9 @@ private:
         const Material& material = scene.materials[static_cast<std::size_t>(mesh.material)];
         if (material.emits() || material.transmission > 0.0F)
             return false;
+        const bool mayShine = material.roughness < kShinesUpTo || material.roughnessTexture >= 0;
+        if (m_turn == 0 && mayShine && shines(ray.direction, normal))
+            return false;  // a highlight stays with the viewer
         // A mirror need not be sharp.
         const float coarsest =
             m_turn > 0 ? kNothingHit : kCoarsestShown * m_from.size.at(hit.distance);
@@ -116,6 +124,14 @@ private:
             return false;
         add(sought.pixel, sought.weight * light);
         return true;
+    }
+
+    /// Whether a sun is mirrored nearly to the viewer.
+    [[nodiscard]] bool shines(const V3f& direction, const V3f& normal) const noexcept {
+        return std::any_of(m_suns.begin(), m_suns.end(), [&](const V3f& sun) {
+            return sun.dot(normal) > 0.0F &&
+                   (sun - direction).normalized().dot(normal) > kShinesFrom;
+        });
     }
 
     void shade(const PacketRay& ray, const Hit& hit, const Sought& sought) {
@@ -141,7 +157,8 @@ private:
         const LinearRgb through = sought.weight * bsdf.transmissionColour();
         if (m_turn < kTurns && largest(through) * sought.share > kLeastShown)
             follow(surface, ray.direction, {through, sought.pixel, sought.share});
-        if (!mirrors)
+        if (!mirrors && (m_turn > 0 || roughness >= kShinesUpTo ||
+                         !shines(ray.direction, surface.geometricNormal)))
             return;
         const V3f& n = surface.normal;
         V3f away = ray.direction - n * (2.0F * ray.direction.dot(n));
@@ -149,6 +166,8 @@ private:
         const float into = away.dot(surface.geometricNormal);
         if (into < 0.0F)
             away = (away - surface.geometricNormal * (1.001F * into)).normalized();
+        if (!mirrors)
+            return addHighlights(surface, bsdf, away, sought);
         if (m_turn > 0)  // a mirror in a mirror
             return add(sought.pixel, sought.weight * gloss * m_from.lighting.skyRadiance(away));
         m_mirrorOf[static_cast<std::size_t>(sought.pixel)] = static_cast<int>(m_mirrors.size());
@@ -284,6 +303,7 @@ private:
 
     const MovingLight& m_from;
     Material m_clay;
+    std::vector<V3f> m_suns;  ///< directions towards them
     int m_turn = 0;
     int m_width = 0;
     int m_pixels = 0;

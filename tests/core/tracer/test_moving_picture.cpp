@@ -255,3 +255,32 @@ TEST_CASE("a mirror among matt things comes near the converged picture", "[trace
         }
     CHECK(beside < apart);
 }
+
+TEST_CASE("a sun shines on what is not quite matt, carried over or lit anew", "[tracer][moving]") {
+    // Towards a sun, over a ground as rough as worn wood.
+    Moving m;
+    m.scene.meshes.front().material = static_cast<int>(m.scene.materials.size());
+    Material worn = m.scene.materials.front();
+    worn.roughness = 0.5F;
+    m.scene.materials.push_back(worn);
+    m.scene.lights.front().direction = V3f(0.1F, -0.8F, 1.0F).normalized();
+    m.scene.lights.front().power = {6.0F, 5.6F, 4.8F};
+    m.still = lookingAt(V3f(5, 1.2F, 0.5F), V3f(0, 0.4F, 0), 0.7F);
+    m.moved = lookingAt(V3f(0.5F, 1.2F, 5), V3f(0, 0.4F, 0), 0.7F);
+    const auto before = m.seen(PassKind::Beauty, "beauty.samples=64");
+    const RenderRequest request = requestOf(m.moved, PassKind::Beauty, "beauty.samples=256");
+    const Image truth = renderPasses(m.scene, m.accelerator, request).passes[0].image;
+    const auto brightness = [](const Image& image) {  // of the ground before the wall's shadow
+        double sum = 0.0;
+        for (int y = kTall - 40; y < kTall; ++y)
+            for (int x = 0; x < kWide; ++x)
+                sum += static_cast<double>(image(x, y, 1));
+        return sum / (40 * kWide);
+    };
+    for (const SeenBefore* carried : {&*before, static_cast<const SeenBefore*>(nullptr)}) {
+        const Image drawn =
+            m.picture.draw(m.scene, m.accelerator, request, carried).passes[0].image;
+        CAPTURE(carried != nullptr);
+        CHECK(brightness(drawn) == Approx(brightness(truth)).epsilon(0.15));
+    }
+}
