@@ -10,6 +10,7 @@
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 
+#include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -29,6 +30,19 @@ QPushButton* linkButton(const QString& text, const QString& help) {
     button->setProperty("role", "link");
     button->setToolTip(help);
     return button;
+}
+
+/// Looks lie in a folder of that name beside the files of the frame.
+std::filesystem::path looksFolder(const Project& project) {
+    return project.passFiles.empty() ? std::filesystem::path()
+                                     : project.passFiles.front().parent_path() / "looks";
+}
+
+QFileInfoList looksBeside(const Project& project) {
+    const QDir folder(qstring(looksFolder(project).string()));
+    if (looksFolder(project).empty() || !folder.exists())
+        return {};
+    return folder.entryInfoList({QStringLiteral("*.json")}, QDir::Files, QDir::Name);
 }
 
 /// Where a step's card stands; one that can't be used has no phase of its own.
@@ -62,6 +76,7 @@ QWidget* RecipePanel::buildHead() {
     auto* looks =
         linkButton(tr("Looks"), tr("A look is a saved recipe: open one, or keep this one."));
     auto* add = linkButton(tr("Add a step"), tr("Add a step to the recipe."));
+    looks->setObjectName("looks");
     add->setObjectName("add step");
     connect(add, &QPushButton::clicked, this, [this, add] { offerSteps(add); });
     connect(looks, &QPushButton::clicked, this, [this, looks] { offerLooks(looks); });
@@ -89,16 +104,28 @@ void RecipePanel::offerSteps(QWidget* below) {
 
 void RecipePanel::offerLooks(QWidget* below) {
     QMenu menu;
-    menu.addAction(tr("Open a look…"), this, &RecipePanel::openLook);
+    menu.setToolTipsVisible(true);
+    for (const QFileInfo& look : looksBeside(m_session.project())) {
+        QAction* action = menu.addAction(look.completeBaseName(), this,
+                                         [this, file = look.filePath()] { openLook(file); });
+        action->setToolTip(tr("Replaces the recipe by %1.").arg(look.fileName()));
+    }
+    if (!menu.isEmpty())
+        menu.addSeparator();
+    menu.addAction(tr("Open a look…"), this, &RecipePanel::chooseLook);
     menu.addAction(tr("Keep as a look…"), this, &RecipePanel::keepLook);
     menu.exec(below->mapToGlobal(QPoint(0, below->height())));
 }
 
-void RecipePanel::openLook() {
-    const QString file =
-        QFileDialog::getOpenFileName(this, tr("Open a look"), {}, tr("Looks (*.json)"));
-    if (file.isEmpty())
-        return;
+void RecipePanel::chooseLook() {
+    const QString file = QFileDialog::getOpenFileName(
+        this, tr("Open a look"), qstring(looksFolder(m_session.project()).string()),
+        tr("Looks (*.json)"));
+    if (!file.isEmpty())
+        openLook(file);
+}
+
+void RecipePanel::openLook(const QString& file) {
     try {
         const std::filesystem::path path = file.toStdString();
         const Recipe recipe =

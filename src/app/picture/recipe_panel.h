@@ -34,6 +34,8 @@ public:
     /// How the chosen step's Where is shown.
     [[nodiscard]] WhereShown whereShown() const { return m_whereShown; }
     void addStep(const std::string& type);
+    /// Replaces the recipe by one from a file, or says why it can't.
+    void openLook(const QString& file);
     /// The criterion that is drawn on the picture, as criterionOf has it; empty: none is.
     [[nodiscard]] const std::string& inHand() const { return m_inHand; }
     [[nodiscard]] const Brush& brush() const { return m_brush; }
@@ -51,7 +53,7 @@ private:
     QWidget* buildHead();
     void offerSteps(QWidget* below);
     void offerLooks(QWidget* below);
-    void openLook();
+    void chooseLook();
     void keepLook();
     void rebuild();
     void addPhase(QVBoxLayout& layout, Phase phase);

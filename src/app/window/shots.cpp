@@ -1,6 +1,7 @@
 #include "app/window/shots.h"
 
 #include "app/instruments/sounding.h"
+#include "app/look/picture_paint.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
@@ -124,7 +125,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     shoot("picture-standee");
     window.session().undo();
     window.session().undo();
-    // A second moon from the left; a lamp on the jetty; and a grade that is painted on.
+    // A second moon from the left; the demo's looks; and a grade that is painted on.
     picture.recipe().addStep("relight");
     window.session().change({}, {}, [](Project& p) {
         const StepType& relight = stepCatalogue().type("relight");
@@ -134,20 +135,15 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     shoot("picture-relight");
     window.session().undo();
     window.session().undo();
-    picture.recipe().addStep("relight");
-    window.session().change({}, {}, [](Project& p) {
-        p.recipe.find("relight")->settings =
-            settingsWith(stepCatalogue().type("relight"), {{"kind", std::string("point")},
-                                                           {"position", V3f(-0.2F, 1.0F, 1.6F)},
-                                                           {"colour", LinearRgb{1.0F, 0.5F, 0.18F}},
-                                                           {"strength", 3.0F},
-                                                           {"shadow", true},
-                                                           {"softness", 2.0F}});
-    });
-    settled();
-    shoot("picture-lamp");
-    window.session().undo();
-    window.session().undo();
+    for (const char* look : {"Warm from the west", "Lantern twice, no moon",
+                             "Contact under the crates", "Green crates"}) {
+        const std::filesystem::path file = demoFolder() / "looks" / (std::string(look) + ".json");
+        picture.recipe().openLook(qstring(file.string()));
+        settled();
+        shoot(QStringLiteral("look-") +
+              QString::fromLatin1(look).toLower().remove(QLatin1Char(',')).replace(' ', '-'));
+        window.session().undo();
+    }
     picture.recipe().addStep("grade");
     window.session().change({}, {}, [](Project& p) {
         Step& grade = *p.recipe.find("grade");

@@ -1,4 +1,5 @@
 #include "app/controls/line_over.h"
+#include "core/image/safe_write.h"
 #include "core/steps/registry.h"
 #include "support/desk.h"
 
@@ -132,4 +133,26 @@ TEST_CASE("a Where is shared by a name, and another step works in the same place
     CHECK(desk.recipe().steps[0].where == desk.recipe().steps[1].where);
     CHECK(desk.at(kCrateX).g != Approx(0.4F));
     CHECK(desk.at(kBoatX).g == 0.2F);
+}
+
+TEST_CASE("looks beside the frame's files are in the menu, and one undo leaves them",
+          "[app][recipe]") {
+    Desk desk;
+    desk.add("Grade");
+    const std::filesystem::path folder =
+        desk.window.session().project().passFiles.front().parent_path() / "looks";
+    std::filesystem::create_directories(folder);
+    writeTextFile(folder / "Evening.json", R"({"format": "noctis-recipe", "version": 2, "steps": [
+        {"step": "fog", "id": "fog", "settings": {"start": 2}},
+        {"step": "mist", "id": "mist"}]})");
+    writeTextFile(folder / "Torn.json", R"({"format": "noctis-recipe", "version)");
+    writeTextFile(folder / "readme.txt", "no look");
+    auto* looks = desk.window.findChild<QPushButton*>("looks");
+    REQUIRE(looks != nullptr);
+    desk.choose(looks, "Evening");
+    CHECK(titlesOf(desk.recipe()) == Titles{"Fog", "Mist"});
+    desk.choose(looks, "Torn");  // says why, and loses nothing
+    CHECK(titlesOf(desk.recipe()) == Titles{"Fog", "Mist"});
+    desk.window.session().undo();
+    CHECK(titlesOf(desk.recipe()) == Titles{"Grade"});
 }
