@@ -2,6 +2,7 @@
 
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
+#include "app/look/theme.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
@@ -20,6 +21,7 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QMouseEvent>
+#include <QPainter>
 #include <QPushButton>
 #include <QThread>
 
@@ -51,6 +53,18 @@ void clickAt(QWidget& view, const QRectF& frame, double x, double y) {
     }
 }
 
+/// Pictures of one size side by side, two in a row.
+QPixmap sheetOf(const QList<QPixmap>& pictures) {
+    const QSize size = pictures.front().size();
+    QPixmap sheet(2 * size.width(), static_cast<int>(pictures.size() + 1) / 2 * size.height());
+    sheet.fill(theme::kSurround);
+    QPainter painter(&sheet);
+    for (int i = 0; i < static_cast<int>(pictures.size()); ++i)
+        painter.drawPixmap(i % 2 * size.width(), i / 2 * size.height(),
+                           pictures[static_cast<qsizetype>(i)]);
+    return sheet;
+}
+
 void letRest(int ms) {
     QElapsedTimer timer;
     timer.start();
@@ -62,14 +76,17 @@ void letRest(int ms) {
 int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     QDir().mkpath(folder);
     int status = 0;
-    const auto shoot = [&](const QString& name) {
-        QApplication::processEvents();
+    const auto keep = [&](const QPixmap& shot, const QString& name) {
         const QString file = QDir(folder).filePath(name + QStringLiteral(".png"));
-        if (!window.grab().save(file)) {
+        if (!shot.save(file)) {
             std::fprintf(stderr, "noctis: %s: can't be written; choose another folder\n",
                          qPrintable(file));
             status = 4;
         }
+    };
+    const auto shoot = [&](const QString& name) {
+        QApplication::processEvents();
+        keep(window.grab(), name);
     };
     window.resize(size);
     window.show();
@@ -135,15 +152,16 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     shoot("picture-relight");
     window.session().undo();
     window.session().undo();
-    for (const char* look : {"Warm from the west", "Lantern twice, no moon",
+    QList<QPixmap> looks;
+    for (const char* look : {"Warm from the west", "Lantern twice, faint moon",
                              "Contact under the crates", "Green crates"}) {
-        const std::filesystem::path file = demoFolder() / "looks" / (std::string(look) + ".json");
-        picture.recipe().openLook(qstring(file.string()));
+        picture.recipe().openLook(
+            qstring((demoFolder() / "looks" / (std::string(look) + ".json")).string()));
         settled();
-        shoot(QStringLiteral("look-") +
-              QString::fromLatin1(look).toLower().remove(QLatin1Char(',')).replace(' ', '-'));
+        looks.append(picture.findChild<PictureView*>()->grab());
         window.session().undo();
     }
+    keep(sheetOf(looks), QStringLiteral("picture-looks"));
     picture.recipe().addStep("grade");
     window.session().change({}, {}, [](Project& p) {
         Step& grade = *p.recipe.find("grade");

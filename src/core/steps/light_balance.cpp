@@ -1,6 +1,7 @@
 #include "core/steps/light_balance.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -8,10 +9,20 @@ namespace noctis {
 
 namespace {
 
+/// Half floats are rounded: what a picture and its light differ by, within this part of the light, is no light.
+constexpr float kRounding = 0x1p-10F;
+
 /// The light of a group, and how much of it is added.
 struct Change {
     Image light;
     LinearRgb by;
+
+    [[nodiscard]] float byOf(int channel) const noexcept {
+        return channel == 0 ? by.r : channel == 1 ? by.g : by.b;
+    }
+    [[nodiscard]] const float* from(int channel, const PointRow& p) const noexcept {
+        return light.row(std::min(channel, light.channels() - 1), p.y) + p.x;
+    }
 };
 
 std::vector<Change> changesOf(const LightBalanceSettings& s, const WorkingFrame& frame) {
@@ -21,9 +32,7 @@ std::vector<Change> changesOf(const LightBalanceSettings& s, const WorkingFrame&
         if (pass.kind != PassKind::Light || !name)
             continue;
         const LinearRgb factor = lightFactor(name->subject, s);
-        const LinearRgb by{factor.r - 1.0F, factor.g - 1.0F, factor.b - 1.0F};
-        if (!(by == LinearRgb{}))
-            changes.push_back({frame.pass(*name), by});
+        changes.push_back({frame.pass(*name), {factor.r - 1.0F, factor.g - 1.0F, factor.b - 1.0F}});
     }
     return changes;
 }
@@ -35,6 +44,28 @@ void addRow(float* to, const float* light, float by, int count) noexcept {
     for (int i = 0; i < count; ++i) {
         const float change = light[i] * by;
         to[i] += change == change ? change : 0.0F;
+    }
+}
+
+/// Where next to nothing is left of light that was taken away, the light of the groups is all there is: the disc
+/// of a moon that is off would be rimmed with sparks.
+void dropRounding(float* to, const std::vector<Change>& changes, int channel,
+                  const PointRow& p) noexcept {
+    for (int i = 0; i < p.count; ++i) {
+        float taken = 0.0F;
+        float known = 0.0F;
+        for (const Change& change : changes) {
+            const float light = change.from(channel, p)[i];
+            const float by = change.byOf(channel);
+            if (light != light)
+                continue;
+            taken += std::max(-by, 0.0F) * light;
+            known += (1.0F + by) * light;
+        }
+        const float rounded = kRounding * taken;
+        const float left = std::abs(to[i]);
+        if (left < 2.0F * rounded)
+            to[i] = known + (to[i] - known) * std::clamp(left / rounded - 1.0F, 0.0F, 1.0F);
     }
 }
 
@@ -94,13 +125,15 @@ StepType lightBalanceStep() {
         })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
             return [changes = changesOf(s, frame)](const PointRow& p) {
-                for (const Change& change : changes) {
-                    const Image& light = change.light;
-                    addRow(p.r, light.row(0, p.y) + p.x, change.by.r, p.count);
-                    addRow(p.g, light.row(std::min(1, light.channels() - 1), p.y) + p.x,
-                           change.by.g, p.count);
-                    addRow(p.b, light.row(std::min(2, light.channels() - 1), p.y) + p.x,
-                           change.by.b, p.count);
+                float* const planes[3] = {p.r, p.g, p.b};
+                for (int c = 0; c < 3; ++c) {
+                    bool takes = false;
+                    for (const Change& change : changes) {
+                        addRow(planes[c], change.from(c, p), change.byOf(c), p.count);
+                        takes = takes || change.byOf(c) < 0.0F;
+                    }
+                    if (takes)
+                        dropRounding(planes[c], changes, c, p);
                 }
             };
         })
