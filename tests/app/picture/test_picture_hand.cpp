@@ -70,7 +70,14 @@ struct Lit {
         window.show();
         REQUIRE(openAndRead(window, {ballFile(folder)}));
         REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
+        settle();
         window.picture().recipe().addStep("relight");
+        settle();
+    }
+    /// Until the picture is shown and lies where it stays: the instruments of a step take room when it is chosen.
+    void settle() {
+        QTest::qWait(180);
+        REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
         QApplication::processEvents();
     }
     void set(const std::string& name, const Value& value) {
@@ -79,6 +86,7 @@ struct Lit {
         QApplication::processEvents();
     }
     template <typename T> T get(const char* name) {
+        REQUIRE_FALSE(window.session().project().recipe.steps.empty());
         return window.session().project().recipe.steps.front().settings.get<T>(name);
     }
     void click(const QPointF& picture, Qt::KeyboardModifiers keys = {}) {
