@@ -1,3 +1,4 @@
+#include "core/tracer/light_places.h"
 #include "core/tracer/path.h"
 #include "core/tracer/refined_passes.h"
 #include "core/tracer/rgb.h"
@@ -13,31 +14,8 @@ namespace {
 constexpr int kRgb = 3;
 constexpr int kColours = 3;  ///< of diffuse, gloss and transmission
 
-/// Where a kind of light lies among the sums.
-struct Place {
-    PassKind kind;
-    int part = -1;    ///< into PathLight::parts; -1: it is no part
-    int colour = -1;  ///< of the surface's three: it is this colour, or is divided by it
-};
-
-constexpr int at(LightPart part) { return static_cast<int>(part); }
-
-constexpr std::array kPlaces{
-    Place{PassKind::DiffuseDirect, at(LightPart::DiffuseDirect), 0},
-    Place{PassKind::DiffuseIndirect, at(LightPart::DiffuseIndirect), 0},
-    Place{PassKind::DiffuseColour, -1, 0},
-    Place{PassKind::SpecularDirect, at(LightPart::SpecularDirect), 1},
-    Place{PassKind::SpecularIndirect, at(LightPart::SpecularIndirect), 1},
-    Place{PassKind::SpecularColour, -1, 1},
-    Place{PassKind::TransmissionDirect, at(LightPart::TransmissionDirect), 2},
-    Place{PassKind::TransmissionIndirect, at(LightPart::TransmissionIndirect), 2},
-    Place{PassKind::TransmissionColour, -1, 2},
-    Place{PassKind::Emission, at(LightPart::Emission), -1},
-    Place{PassKind::Backdrop, at(LightPart::Backdrop), -1},
-};
-
-Place placeOf(PassKind kind) {
-    for (const Place& place : kPlaces)
+LightPlace placeOf(PassKind kind) {
+    for (const LightPlace& place : kLightPlaces)
         if (place.kind == kind)
             return place;
     return {kind};
@@ -63,7 +41,7 @@ Image quotient(Image out, const Image& b) {
 
 /// Where in the sums each thing lies.
 struct Layout {
-    int evens = kRgb;  ///< luminance of every other sample, to tell the noise by
+    int evens = kRgb;  ///< luminance of every other sample, to measure the noise by
     int parts = -1;
     int colours = -1;
     int groups = -1;

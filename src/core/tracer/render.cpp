@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/tracer/denoise.h"
 #include "core/tracer/denoise_guides.h"
+#include "core/tracer/light_sum.h"
 #include "core/tracer/pass_state.h"
 #include "core/tracer/pass_warnings.h"
 #include "core/tracer/refinement.h"
@@ -55,7 +56,7 @@ public:
                 renderData(request);
         // Without a rough picture, what is refined has nothing to show yet.
         if (m_refined.empty() || !m_rough.passes.empty())
-            tell();
+            showRefined();
         // Rounds of 1, 1, 2, 4, ... samples: each doubles what there is.
         for (int round = 0; !m_run.stopped(); ++round) {
             bool all = true;
@@ -66,7 +67,7 @@ public:
             if (all)
                 break;
             m_rough = {};
-            tell();
+            showRefined();
         }
         if (m_run.stopped())
             return m_set;
@@ -105,8 +106,7 @@ private:
     }
 
     void prepare() {
-        const auto& asked = m_request.passes;
-        if (std::none_of(asked.begin(), asked.end(),
+        if (std::none_of(m_request.passes.begin(), m_request.passes.end(),
                          [](const PassRequest& pass) { return isRefined(pass.kind); }))
             return;  // nothing needs light, so no panorama is read for it
         m_lighting.emplace(m_scene, lightsOf(m_scene, m_request.moved),
@@ -320,25 +320,22 @@ private:
         return rays;
     }
 
-    /// Told: for a picture on the way, without more rays.
-    enum class Cleaning { Told, Last };
+    enum class Cleaning { Preview, Last };  ///< Preview: without more rays
     [[nodiscard]] PassSet cleaned(PassSet set, Cleaning how) {
-        const auto cleanedLight = [this](const PassRequest& request) {
-            return request.kind != PassKind::Occlusion && cleaningOf(request, m_light).first > 0.0F;
-        };
         const auto& asked = m_request.passes;
-        const bool ofLight = std::any_of(asked.begin(), asked.end(), cleanedLight);
-        std::optional<DenoiseGuides>& guide = m_guide;
+        const bool ofLight = std::any_of(asked.begin(), asked.end(), [this](const auto& request) {
+            return request.kind != PassKind::Occlusion && cleaningOf(request, m_light).first > 0.0F;
+        });
         std::vector<Pass> raw;
         for (const PassRequest& request : asked) {
             const auto [strength, keep] = cleaningOf(request, m_light);
             Pass* pass = set.find(request.name());
             if (strength <= 0.0F || pass == nullptr || m_run.stopped())
                 continue;
-            if (!guide) {
-                guide = seenThroughCentres(m_accelerator, m_frame.camera, m_set.width, m_set.height,
-                                           m_tiles, ofLight, m_run);
-                m_albedo = std::exchange(guide->albedo, {});
+            if (!m_guide) {
+                m_guide = seenThroughCentres(m_accelerator, m_frame.camera, m_set.width,
+                                             m_set.height, m_tiles, ofLight, m_run);
+                m_albedo = std::exchange(m_guide->albedo, {});
             }
             if (keep && how == Cleaning::Last) {
                 raw.push_back(*pass);
@@ -346,23 +343,26 @@ private:
                 raw.back().kind = PassKind::Colour;
             }
             const bool isOcclusion = request.kind == PassKind::Occlusion;
-            guide->rays = isOcclusion && how == Cleaning::Last ? traceLonely(request, *pass, *guide)
-                                                               : Image();
+            m_guide->rays = isOcclusion && how == Cleaning::Last
+                                ? traceLonely(request, *pass, *m_guide)
+                                : Image();
             // Light shows the surfaces' colours; how open they are does not.
-            guide->albedo = isOcclusion ? Image() : m_albedo;
-            pass->image = denoised(pass->image, *guide, strength, m_run);
+            m_guide->albedo = isOcclusion ? Image() : m_albedo;
+            pass->image = denoised(pass->image, *m_guide, strength, m_run);
         }
+        if (ofLight)
+            makeLightAddUp(set, lightGroups(m_scene));
         for (Pass& pass : raw)
             set.put(std::move(pass));
         return set;
     }
 
-    void tell() {
+    void showRefined() {
         if (!m_observer.refined || m_run.stopped())
             return;
         PassSet set = orderedSet();
         if (m_request.watched)
-            set = cleaned(std::move(set), Cleaning::Told);
+            set = cleaned(std::move(set), Cleaning::Preview);
         if (!m_run.stopped())
             m_observer.refined(set);
     }

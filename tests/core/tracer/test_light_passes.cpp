@@ -69,8 +69,10 @@ const std::vector<std::string> kParts{"diffuse.direct",
 TEST_CASE("the parts of light add up to beauty at every pixel", "[tracer][light]") {
     std::vector<std::string> names = kParts;
     names.emplace_back("beauty");
+    const std::string clean = GENERATE("beauty.denoise=0", "beauty.denoise=1");
+    CAPTURE(clean);
     const PassSet set = rendered(glassAndMetal(), looking(V3f(0, 1.6F, 5), V3f(0, 0.8F, 0)), names,
-                                 {.settings = {"beauty.samples=6", "beauty.clamp=8"}});
+                                 {.settings = {"beauty.samples=6", "beauty.clamp=8", clean}});
     double brightest = 0.0;
     for (int y = 0; y < 48; ++y)
         for (int x = 0; x < 48; ++x)
@@ -111,8 +113,10 @@ TEST_CASE("light groups add up to beauty, and each is its lights' alone", "[trac
     const Scene scene = glassAndMetal();
     CHECK(lightGroups(scene) == std::vector<std::string>{"sun", "lamp", "board", "sky"});
     const View view = looking(V3f(0, 1.6F, 5), V3f(0, 0.8F, 0));
+    const std::string clean = GENERATE("beauty.denoise=0", "beauty.denoise=1");
+    CAPTURE(clean);
     const PassSet set =
-        rendered(scene, view, {"beauty", "light"}, {.settings = {"beauty.samples=8"}});
+        rendered(scene, view, {"beauty", "light"}, {.settings = {"beauty.samples=8", clean}});
     REQUIRE(set.passes.size() == 5);
     for (int y = 0; y < 48; ++y)
         for (int x = 0; x < 48; ++x)
@@ -124,7 +128,7 @@ TEST_CASE("light groups add up to beauty, and each is its lights' alone", "[trac
                                    .epsilon(kSumTolerance)
                                    .margin(kSumTolerance));
             }
-    // The lamp alone, in a scene of its own without other lights, gives the same on average.
+    // The lamp alone, in a scene without other lights, gives the same on average.
     Scene alone = scene;
     alone.lights = {scene.lights[1]};
     alone.materials[3].emission = {};
