@@ -60,7 +60,7 @@ cv::Mat discKernel(int radius) {
     return kernel;
 }
 
-/// The step against a traced lens, on the demo. Told as dB; the noise of both is part of it.
+/// The step against a traced lens, on the demo. In dB; the noise of both counts.
 void psnr(const Demo& demo, std::vector<Row>& rows) {
     constexpr int w = 480;
     constexpr int h = 270;

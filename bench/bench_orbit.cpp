@@ -16,7 +16,7 @@ namespace bench {
 
 namespace {
 
-constexpr int kMoveMs = 16;  ///< a hand's mouse tells its place some sixty times a second
+constexpr int kMoveMs = 16;  ///< a mouse reports some sixty moves a second
 constexpr int kMoves = 180;
 constexpr double kWantedPerSecond = 20.0;
 constexpr double kWantedSharpMs = 1000.0;
@@ -40,7 +40,7 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     TraceView& view = window.survey().view();
     runWindow([&] { return window.session().scene() != nullptr && !view.image().isNull(); },
               60'000);
-    // A hand takes hold of a picture that has come to rest, whose light is carried over.
+    // Dragging begins on a still picture, whose light is carried over.
     runWindow([&] { return view.settled(); }, 3'000);
     const QPoint from = view.rect().center();
     QTest::mousePress(&view, Qt::LeftButton, {}, from);
@@ -82,7 +82,7 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     row.reference = kWantedSharpMs;
     row.ratio = sharp / kWantedSharpMs;
     row.target = 1.0;
-    row.note = fmt::format("from letting go to a picture {} pixels wide; {:.0f} ms wanted",
+    row.note = fmt::format("from release to a picture {} pixels wide; {:.0f} ms wanted",
                            view.image().width(), kWantedSharpMs);
     if (wanted(sharpName))
         rows.push_back(row);

@@ -118,7 +118,7 @@ void GltfWriter::view(const std::string& name, const V3f& eye, const V3f& target
 void GltfWriter::movingView(const std::string& name, const V3f& eye, const V3f& target,
                             const V3f& lastEye, float seconds, float yfovDegrees) {
     view(name, eye, target, yfovDegrees);
-    // What moves must be told as translation and rotation.
+    // What moves must be given as translation and rotation.
     Json& node = m_json["nodes"].back();
     const M44f place = noctis::lookingAt(eye, target, 1.0F).cameraToWorld;
     const auto turn = Imath::extractQuat(place).normalized();

@@ -10,7 +10,7 @@
 
 namespace demo {
 
-/// A surface of the demo, as glTF tells it.
+/// A surface of the demo, as glTF describes it.
 struct Paint {
     std::string name;
     LinearRgb colour{};

@@ -183,9 +183,9 @@ std::filesystem::path fileOfTile(const std::filesystem::path& path, int x, int y
 }
 
 void writeOne(const Options& o, const std::filesystem::path& path, const HeightField& field,
-              SampleType type, const std::string& told, const RunContext& run) {
+              SampleType type, const std::string& source, const RunContext& run) {
     if (o.as == "height") {
-        writeHeights(path, field, {type, o.dithered, told});
+        writeHeights(path, field, {type, o.dithered, source});
     } else if (o.as == "mesh") {
         const ReliefMesh mesh =
             reliefMesh(field, {!o.open, o.base, o.triangles, o.heightError}, run);
@@ -200,9 +200,9 @@ void writeOne(const Options& o, const std::filesystem::path& path, const HeightF
 }
 
 void write(const Options& o, const HeightField& field, const ReliefInput& input, SampleType type,
-           const std::string& told, const RunContext& run) {
+           const std::string& source, const RunContext& run) {
     if (o.tiles.empty()) {
-        writeOne(o, o.out, field, type, told, run);
+        writeOne(o, o.out, field, type, source, run);
         return;
     }
     const auto [across, down] = twoNumbers(o.tiles, 'x', "--tiles");
@@ -212,7 +212,7 @@ void write(const Options& o, const HeightField& field, const ReliefInput& input,
     for (int y = 0; y < down && !run.stopped(); ++y)
         for (int x = 0; x < across && !run.stopped(); ++x)
             writeOne(o, fileOfTile(o.out, x, y), tileOf(field, input, x, y, across, down), type,
-                     told, run);
+                     source, run);
 }
 
 SampleType typeOf(const Options& options) {
@@ -287,14 +287,14 @@ void relief(const Options& options, const CommandContext& context) {
     for (const std::string& warning : input.passes.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     const Relief relief = reliefOf(options, input, traced);
-    const std::string told = fmt::format("{} of {}", options.from, input.told);
+    const std::string source = fmt::format("{} of {}", options.from, input.source);
     ReliefEvaluator evaluator(reliefCatalogue(), stepCatalogue());
     evaluator.setInput(std::move(input));
     const HeightField field = evaluator.evaluate(relief, 1, {}, run);
     if (context.stop.stop_requested())
         return;
     const SampleType type = typeOf(options);
-    write(options, field, evaluator.input(), type, told, run);
+    write(options, field, evaluator.input(), type, source, run);
     print(options, field, reportOf(field, type), context);
 }
 

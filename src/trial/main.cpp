@@ -68,7 +68,7 @@ int main(int count, char** words) {
     } catch (const std::bad_alloc&) {
         std::_Exit(noctis::trial::kOutOfMemory);
     } catch (const std::exception& error) {
-        // Libraries that catch everything still tell what it was.
+        // Libraries that catch everything still say what it was.
         std::_Exit(std::strstr(error.what(), "bad_alloc") != nullptr ? noctis::trial::kOutOfMemory
                                                                      : noctis::trial::kRead);
     }

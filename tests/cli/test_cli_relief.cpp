@@ -64,14 +64,14 @@ TEST_CASE("relief from normals of a picture is the form in metres", "[cli][relie
     CHECK(json["clipped"] == 0.0);
     CHECK(apart(heightIn(out), heightsBy(Waves{}, 96, 96)) < 1e-3 * 0.02);
     CHECK(spreadOf(heightIn(out)).mean == Approx(0.0).margin(1e-6));
-    // Green down turns it over along the picture, and is told.
+    // Green down turns it over along the picture, and is reported.
     const Outcome flipped = run({"relief", normalFile(folder), "--from", "normal", "-o", out,
                                  "--metres-a-pixel", "0.001", "--flip-y", "--json"});
-    bool told = false;
+    bool reported = false;
     const auto flippedJson = flipped.json();
     for (const auto& warning : flippedJson["warnings"])
-        told |= warning.get<std::string>().find("green") != std::string::npos;
-    CHECK(told);
+        reported |= warning.get<std::string>().find("green") != std::string::npos;
+    CHECK(reported);
 }
 
 TEST_CASE("relief of a scene's view reads back through probe", "[cli][relief]") {

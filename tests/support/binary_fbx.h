@@ -47,7 +47,7 @@ private:
         m_out += name;
         const std::size_t properties = m_out.size();
         std::uint32_t count = 0;
-        std::string use;  // of a "P" record: its second property tells the type of its values
+        std::string use;  // of a "P" record: its second property is the type of its values
         while (m_at < m_tokens.size() && m_tokens[m_at] != "}" && m_tokens[m_at] != "{" &&
                !atName()) {
             if (m_tokens[m_at].front() == '*') {

@@ -138,8 +138,8 @@ void CurveGraph::paintEvent(QPaintEvent*) {
         painter.setBrush(hot ? theme::kAccent : theme::kPanel);
         painter.drawEllipse(fromCurve(m_curve.points[static_cast<std::size_t>(i)]), 4.5, 4.5);
     }
-    if (const int told = m_chosen >= 0 ? m_chosen : m_over; told >= 0) {
-        const V2f& place = m_curve.points[static_cast<std::size_t>(told)];
+    if (const int named = m_chosen >= 0 ? m_chosen : m_over; named >= 0) {
+        const V2f& place = m_curve.points[static_cast<std::size_t>(named)];
         painter.setFont(theme::font(11));
         painter.setPen(theme::kQuiet);
         painter.drawText(area.adjusted(6, 3, -6, -3), Qt::AlignLeft | Qt::AlignTop,

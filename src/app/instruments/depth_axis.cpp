@@ -31,7 +31,7 @@ std::vector<float> DepthAxis::ticks(qreal apart) const {
             }
         if (result.size() >= 3)
             return result;
-        result.clear();  // a short range: even steps tell more than decades
+        result.clear();  // a short range: even steps show more than decades
     }
     // Steps of 1, 2 and 5 times a power of ten; on a logarithmic axis they are closest at the far end.
     float step = std::pow(10.0F, std::floor(std::log10(farthest - nearest)) - 1.0F);

@@ -101,12 +101,12 @@ void ExportPanel::write() {
             exportPicture(path, evaluator.evaluate(project.recipe), project, bits);
             return [this, path] {
                 setWriting(false);
-                Q_EMIT m_session.told(tr("Wrote %1").arg(qstring(path)), false);
+                Q_EMIT m_session.notified(tr("Wrote %1").arg(qstring(path)), false);
             };
         },
         [this](const QString& text) {
             setWriting(false);
-            Q_EMIT m_session.told(text, true);
+            Q_EMIT m_session.notified(text, true);
         });
 }
 

@@ -304,7 +304,7 @@ bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
         normal[c] = m_normals(static_cast<int>(picture.x()), static_cast<int>(picture.y()), c);
     const float facing = normal.dot(towardsViewer);
     if (!place || !(facing > 0.0F)) {
-        Q_EMIT m_session.told(
+        Q_EMIT m_session.notified(
             tr("No surface faces the view there, so the light stays where it is."), false);
         return true;
     }
@@ -320,7 +320,8 @@ bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
 void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
     const auto metres = valueAt(HandleKind::Distance, picture);
     if (!metres) {
-        Q_EMIT m_session.told(tr("Nothing was hit there, so the focus stays where it is."), false);
+        Q_EMIT m_session.notified(tr("Nothing was hit there, so the focus stays where it is."),
+                                  false);
         return;
     }
     m_focusMark = picture;

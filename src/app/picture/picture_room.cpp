@@ -102,7 +102,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         try {
             change(m_session.rules());
         } catch (const std::exception& error) {
-            Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
+            Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
         }
         m_reading->setRules(m_session.rules().all());
     };
@@ -118,7 +118,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         return m_reading->takeClick(static_cast<int>(at.x()), static_cast<int>(at.y()));
     });
     connect(m_reading, &ReadingPanel::refused, this,
-            [this](const QString& why) { Q_EMIT m_session.told(why, true); });
+            [this](const QString& why) { Q_EMIT m_session.notified(why, true); });
     connect(m_reading, &ReadingPanel::angleSet, &m_session, &Session::setAssumedAngle);
     connect(m_export, &ExportPanel::closed, this, [this] {
         m_export->hide();
@@ -271,11 +271,11 @@ void PictureRoom::exportWhere(const std::string& step, const std::filesystem::pa
                 return std::function<void()>();
             exportMatte(file, matte, project, 0);
             return std::function<void()>([this, file] {
-                Q_EMIT m_session.told(tr("Exported %1").arg(qstring(file.filename().string())),
-                                      false);
+                Q_EMIT m_session.notified(tr("Exported %1").arg(qstring(file.filename().string())),
+                                          false);
             });
         },
-        [this](const QString& text) { Q_EMIT m_session.told(text, true); });
+        [this](const QString& text) { Q_EMIT m_session.notified(text, true); });
 }
 
 void PictureRoom::showExport() { m_export->present(); }

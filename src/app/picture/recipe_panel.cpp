@@ -32,20 +32,21 @@ QPushButton* linkButton(const QString& text, const QString& help) {
     return button;
 }
 
-/// Looks lie in a folder of that name beside the files of the frame.
-std::filesystem::path looksFolder(const Project& project) {
-    return project.passFiles.empty() ? std::filesystem::path()
-                                     : project.passFiles.front().parent_path() / "looks";
+/// Looks lie in a folder of that name beside the frame's files, or the scene it is rendered from; it may not be
+/// there. Empty without a frame.
+QString looksFolder(const Project& project) {
+    const std::filesystem::path& beside =
+        project.passFiles.empty() ? project.scene : project.passFiles.front();
+    return beside.empty() ? QString() : qstring((beside.parent_path() / "looks").string());
 }
 
-QFileInfoList looksBeside(const Project& project) {
-    const QDir folder(qstring(looksFolder(project).string()));
-    if (looksFolder(project).empty() || !folder.exists())
+QFileInfoList looksIn(const QString& folder) {
+    if (folder.isEmpty())
         return {};
-    return folder.entryInfoList({QStringLiteral("*.json")}, QDir::Files, QDir::Name);
+    return QDir(folder).entryInfoList({QStringLiteral("*.json")}, QDir::Files, QDir::Name);
 }
 
-/// Where a step's card stands; one that can't be used has no phase of its own.
+/// Where a step's card stands; one that can't be used has no phase.
 Phase phaseOf(const Step& step) {
     return step.usable() ? stepCatalogue().type(step.type).phase : Phase::Finish;
 }
@@ -105,10 +106,13 @@ void RecipePanel::offerSteps(QWidget* below) {
 void RecipePanel::offerLooks(QWidget* below) {
     QMenu menu;
     menu.setToolTipsVisible(true);
-    for (const QFileInfo& look : looksBeside(m_session.project())) {
-        QAction* action = menu.addAction(look.completeBaseName(), this,
-                                         [this, file = look.filePath()] { openLook(file); });
-        action->setToolTip(tr("Replaces the recipe by %1.").arg(look.fileName()));
+    for (const QFileInfo& look : looksIn(looksFolder(m_session.project()))) {
+        // A single & would underline the letter after it.
+        const QString name =
+            look.completeBaseName().replace(QLatin1Char('&'), QStringLiteral("&&"));
+        QAction* action =
+            menu.addAction(name, this, [this, file = look.filePath()] { openLook(file); });
+        action->setToolTip(tr("Replaces the recipe with %1.").arg(look.fileName()));
     }
     if (!menu.isEmpty())
         menu.addSeparator();
@@ -119,8 +123,7 @@ void RecipePanel::offerLooks(QWidget* below) {
 
 void RecipePanel::chooseLook() {
     const QString file = QFileDialog::getOpenFileName(
-        this, tr("Open a look"), qstring(looksFolder(m_session.project()).string()),
-        tr("Looks (*.json)"));
+        this, tr("Open a look"), looksFolder(m_session.project()), tr("Looks (*.json)"));
     if (!file.isEmpty())
         openLook(file);
 }
@@ -132,14 +135,17 @@ void RecipePanel::openLook(const QString& file) {
             recipeFromText(readTextFile(path), stepCatalogue(), path.parent_path());
         m_session.change(tr("Open a look"), {}, [&](Project& p) { p.recipe = recipe; });
     } catch (const std::exception& error) {
-        Q_EMIT m_session.told(QStringLiteral("%1: %2").arg(file, QString::fromUtf8(error.what())),
-                              true);
+        Q_EMIT m_session.notified(
+            QStringLiteral("%1: %2").arg(file, QString::fromUtf8(error.what())), true);
     }
 }
 
 void RecipePanel::keepLook() {
+    const QDir folder(looksFolder(m_session.project()));
+    const QString name = QStringLiteral("look.json");
     const QString file = QFileDialog::getSaveFileName(
-        this, tr("Keep as a look"), QStringLiteral("look.json"), tr("Looks (*.json)"));
+        this, tr("Keep as a look"), folder.exists() ? folder.filePath(name) : name,
+        tr("Looks (*.json)"));
     if (file.isEmpty())
         return;
     try {
@@ -147,7 +153,7 @@ void RecipePanel::keepLook() {
         writeTextFile(
             path, recipeToText(m_session.project().recipe, stepCatalogue(), path.parent_path()));
     } catch (const std::exception& error) {
-        Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
+        Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
     }
 }
 

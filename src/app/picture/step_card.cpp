@@ -75,11 +75,11 @@ void StepCard::buildHead() {
     }
     connect(m_on, &SwitchBox::clicked, this, [this](bool on) {
         m_step.on = on;
-        tell(on ? tr("Switch on") : tr("Switch off"), {});
+        emitEdited(on ? tr("Switch on") : tr("Switch off"), {});
     });
     connect(m_amount, &AmountBar::moved, this, [this](float amount) {
         m_step.amount = amount;
-        tell(tr("Amount"), QStringLiteral("amount"));
+        emitEdited(tr("Amount"), QStringLiteral("amount"));
     });
     connect(m_amount, &AmountBar::rested, this, &StepCard::rested);
 }
@@ -88,7 +88,7 @@ bool StepCard::isFor(const Step& step) const {
     return m_step.id == step.id && m_step.type == step.type && m_step.usable() == step.usable();
 }
 
-void StepCard::tell(const QString& what, const QString& gesture) {
+void StepCard::emitEdited(const QString& what, const QString& gesture) {
     Q_EMIT edited(QStringLiteral("%1: %2").arg(titleText(m_step), what), gesture, m_step);
 }
 
@@ -156,7 +156,7 @@ void StepCard::buildBody() {
     connect(m_form, &SettingsForm::edited, this, [this](const QString& id, const Value& value) {
         m_step.settings.set(id.toStdString(), value);
         const StepType& edited = stepCatalogue().type(m_step.type);
-        tell(qstring(parameterNamed(edited.parameters, id.toStdString()).label), id);
+        emitEdited(qstring(parameterNamed(edited.parameters, id.toStdString()).label), id);
     });
     connect(m_form, &SettingsForm::rested, this, &StepCard::rested);
     m_where = new WherePanel(m_names);
@@ -164,7 +164,7 @@ void StepCard::buildBody() {
     connect(m_where, &WherePanel::edited, this,
             [this](const QString& what, const QString& gesture, const Where& where) {
                 m_step.where = where;
-                tell(what, gesture);
+                emitEdited(what, gesture);
             });
     connect(m_where, &WherePanel::rested, this, &StepCard::rested);
     connect(m_where, &WherePanel::shareAsked, this, &StepCard::shareWhereAsked);
@@ -189,7 +189,7 @@ QHBoxLayout* StepCard::buildFoot() {
         m_blend->addItem(qstring(info.label));
     connect(m_blend, &QComboBox::activated, this, [this](int index) {
         m_step.blend = blends()[static_cast<std::size_t>(index)].blend;
-        tell(tr("Blend"), {});
+        emitEdited(tr("Blend"), {});
     });
     m_solo = link(tr("Alone"), tr("Show what this step does to the picture without the others."));
     m_solo->setObjectName("solo");
@@ -236,11 +236,11 @@ void StepCard::addPresets(QMenu& menu) {
             m_step.settings = settingsWith(type, preset.values);
             if (!type.focusParameter.empty())
                 m_step.settings.set(type.focusParameter, old.at(type.focusParameter));
-            tell(qstring(preset.label), {});
+            emitEdited(qstring(preset.label), {});
         });
     menu.addAction(tr("Defaults"), this, [this, &type] {
         m_step.settings = initialSettings(type.parameters);
-        tell(tr("Defaults"), {});
+        emitEdited(tr("Defaults"), {});
     });
 }
 
@@ -260,7 +260,7 @@ void StepCard::rename() {
     connect(line, &LineOver::taken, this, [this](const QString& text) {
         const QString label = qstring(stepCatalogue().type(m_step.type).label);
         m_step.name = text == label ? std::string() : text.trimmed().toStdString();
-        tell(tr("Rename"), {});
+        emitEdited(tr("Rename"), {});
     });
 }
 

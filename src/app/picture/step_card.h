@@ -62,7 +62,7 @@ private:
     void addPresets(QMenu& menu);
     void addActions(QMenu& menu);
     void rename();
-    void tell(const QString& what, const QString& gesture);
+    void emitEdited(const QString& what, const QString& gesture);
 
     Step m_step;
     NamedWheres m_wheres;

@@ -48,7 +48,7 @@ Q_SIGNALS:
     void brushChanged(const noctis::Brush& brush);
 
 private:
-    /// A part as it stands in a row of its own.
+    /// A part as it stands in its own row.
     struct Row {
         std::string kind;  ///< what the row was built for
         SettingsForm* form = nullptr;

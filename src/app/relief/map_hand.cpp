@@ -210,8 +210,8 @@ void MapHand::click(const QPointF& cells) {
     if (there == nullptr)
         return;
     if (m_panel.editing() == kSource && !std::isfinite(framePlace(cells).x)) {
-        Q_EMIT m_session.told(tr("The map shows nothing there: click a place that was seen."),
-                              true);
+        Q_EMIT m_session.notified(tr("The map shows nothing there: click a place that was seen."),
+                                  true);
         return;
     }
     m_clicked.emplace_back(static_cast<float>(cells.x()), static_cast<float>(cells.y()));

@@ -208,7 +208,7 @@ void ReliefExport::write() {
             const HeightField& field = worked->map->full();
             QString more;
             if (what == kHeights) {
-                writeHeights(path, field, {type, dithered, worked->told.toStdString()});
+                writeHeights(path, field, {type, dithered, worked->source.toStdString()});
             } else if (what == kSolid) {
                 const ReliefMesh mesh = reliefMesh(field, solid, {.stop = stop, .progress = {}});
                 writeReliefMesh(path, mesh,
@@ -224,13 +224,13 @@ void ReliefExport::write() {
             return [this, path, more] {
                 m_write->setEnabled(true);
                 updateNote();
-                Q_EMIT m_session.told(tr("Wrote %1%2").arg(qstring(path), more), false);
+                Q_EMIT m_session.notified(tr("Wrote %1%2").arg(qstring(path), more), false);
             };
         },
         [this](const QString& text) {
             m_write->setEnabled(true);
             updateNote();
-            Q_EMIT m_session.told(text, true);
+            Q_EMIT m_session.notified(text, true);
         });
 }
 

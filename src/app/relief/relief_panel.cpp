@@ -19,10 +19,17 @@
 
 namespace noctis {
 
+namespace {
+
+constexpr int kMargin = 8;
+constexpr int kBesideCards = 6;  ///< the scroll bar's room
+
+}  // namespace
+
 ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
     : QWidget(parent), m_session(session), m_names(std::move(names)) {
     auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(12, 6, 12, 12);
+    layout->setContentsMargins(12, 6, kMargin, 12);
     layout->setSpacing(6);
     auto* head = new QHBoxLayout;
     auto* title = new QLabel(tr("Shape"));
@@ -46,7 +53,7 @@ ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
 
     auto* inside = new QWidget;
     auto* column = new QVBoxLayout(inside);
-    column->setContentsMargins(0, 0, 4, 0);
+    column->setContentsMargins(0, 0, kBesideCards, 0);
     column->setSpacing(6);
     m_cardsLayout = new QVBoxLayout;
     m_cardsLayout->setSpacing(6);
@@ -88,7 +95,10 @@ ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
     m_write->setProperty("role", "main");
     m_write->setToolTip(tr("Writes the map, a map derived from it, or the solid to a file."));
     connect(m_write, &QPushButton::clicked, this, &ReliefPanel::writeAsked);
-    layout->addWidget(m_write);
+    auto* below = new QHBoxLayout;
+    below->setContentsMargins(0, 0, kBesideCards, 0);
+    below->addWidget(m_write);
+    layout->addLayout(below);
 }
 
 void ReliefPanel::buildNumbers() {
@@ -112,7 +122,7 @@ void ReliefPanel::buildNumbers() {
         value->setAccessibleName(label);
         connect(value, &QPushButton::clicked, this, [this, value, label] {
             QApplication::clipboard()->setText(value->property("copied").toString());
-            Q_EMIT m_session.told(tr("%1 copied").arg(label), false);
+            Q_EMIT m_session.notified(tr("%1 copied").arg(label), false);
         });
         m_numbers->addWidget(value, row, 1, Qt::AlignRight);
         m_values[id] = value;

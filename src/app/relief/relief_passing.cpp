@@ -67,7 +67,7 @@ void ReliefRoom::addFromFile(const fs::path& file) {
         relief.name = file.stem().string();
         add(std::move(relief), tr("Height map from a file"));
     } catch (const std::exception& error) {
-        Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
+        Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
     }
 }
 
@@ -161,9 +161,9 @@ void ReliefRoom::giveToPicture(const std::string& map) {
         given.camera = frame.camera;
         given.put(passOfMap(m_worked->map->full(), map, frame));
         m_session.takeRendered(given);
-        Q_EMIT m_session.told(tr("The picture has it as a pass."), false);
+        Q_EMIT m_session.notified(tr("The picture has it as a pass."), false);
     } catch (const Error& error) {
-        Q_EMIT m_session.told(QString::fromUtf8(error.what()), true);
+        Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
     }
 }
 

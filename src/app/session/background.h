@@ -8,7 +8,7 @@
 
 namespace noctis {
 
-/// Runs one piece of work at a time on a thread of its own; what it gives is handled on the owner's
+/// Runs one piece of work at a time on its own thread; what it gives is handled on the owner's
 /// thread. Starting another stops the one before and drops its result. Let it be its class's last member,
 /// so that the thread ends before what it works with.
 class Background {

@@ -59,9 +59,9 @@ void PictureWorker::post(const std::function<void(Job&)>& fill) {
     const quint64 before = m_serial;
     fill(*m_waiting);
     m_waiting->serial = m_serial;
-    if (!m_waits.isValid() || !m_movingInWork)
+    if (!m_waits.isValid() || !m_drawsMoving)
         m_waits.start();  // waiting for a full picture is no waiting of the hand
-    if (!m_movingInWork || (m_serial != before && !waitsLong()))
+    if (!m_drawsMoving || (m_serial != before && !waitsLong()))
         m_inWork.request_stop();
     m_wake.notify_all();
 }
@@ -88,7 +88,7 @@ void PictureWorker::loop(const std::stop_token& stop) {
             job = *std::exchange(m_waiting, std::nullopt);
             m_inWork = std::stop_source();
             newer = m_inWork.get_token();
-            m_movingInWork = job.request.moving;
+            m_drawsMoving = job.request.moving;
             m_working = true;
         }
         work(job, evaluator, newer);

@@ -33,7 +33,7 @@ struct PictureRequest {
     bool operator==(const PictureRequest&) const = default;
 };
 
-/// Works pictures on a thread of its own. The newest request counts: what is being made for an older one is
+/// Works pictures on its own thread. The newest request counts: what is being made for an older one is
 /// stopped, and a picture that comes too late is dropped. Only a hand that never rests long enough for
 /// one coarse picture sees one that is a movement behind, so that it never sees none.
 class PictureWorker : public QObject {
@@ -80,7 +80,7 @@ private:
     std::optional<Job> m_waiting;
     PictureRequest m_latest;
     std::stop_source m_inWork;  ///< stops the picture being made
-    bool m_movingInWork = false;
+    bool m_drawsMoving = false;
     bool m_working = false;
     quint64 m_serial = 0;  ///< another one for another picture
     int m_movingFactor = 2;

@@ -81,7 +81,7 @@ void ReliefWorker::request(const ReliefRequest& request) {
 
 /// Under the lock. A small map for a hand that moves is finished: a hand that never rests would see none.
 void ReliefWorker::post() {
-    if (!m_movingInWork || !m_waiting->moving)
+    if (!m_drawsMoving || !m_waiting->moving)
         m_inWork.request_stop();
     m_wake.notify_all();
 }
@@ -103,7 +103,7 @@ void ReliefWorker::loop(const std::stop_token& stop) {
             job = {*std::exchange(m_waiting, std::nullopt), m_around};
             m_inWork = std::stop_source();
             newer = m_inWork.get_token();
-            m_movingInWork = job.request.moving;
+            m_drawsMoving = job.request.moving;
             m_working = true;
         }
         work(job, newer);
@@ -159,7 +159,7 @@ void ReliefWorker::work(const Job& job, const std::stop_token& stop) {
         if (stop.stop_requested())
             return;
         shown->factor = factor;
-        shown->told = qstring(evaluator.input().told);
+        shown->source = qstring(evaluator.input().source);
         shown->frame = frameSizeOf(evaluator.input());
         shown->passes = set;
         shown->report = reportOf(field, SampleType::Short);

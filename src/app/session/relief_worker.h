@@ -31,12 +31,12 @@ struct WorkedRelief {
     HeightSpread spread;
     std::vector<float> counts;  ///< of heights from lowest to highest, 0..1
     int factor = 1;             ///< its size over the full one
-    QString told;               ///< where it is from
+    QString source;             ///< where it is from
     FrameSize frame;            ///< that it is made from
     PassSet passes{};           ///< of that frame
 };
 
-/// Works reliefs on a thread of its own; the newest request counts. Inputs that were read or traced are kept
+/// Works reliefs on its own thread; the newest request counts. Inputs that were read or traced are kept
 /// by what they are from.
 class ReliefWorker : public QObject {
     Q_OBJECT
@@ -84,7 +84,7 @@ private:
     Surroundings m_around;
     std::stop_source m_inWork;
     bool m_working = false;
-    bool m_movingInWork = false;
+    bool m_drawsMoving = false;
     std::vector<Kept> m_kept;  ///< of the thread alone
     std::jthread m_thread;     ///< last: it uses all of the above
 };

@@ -64,14 +64,14 @@ void RenderWorker::start(const Work& work) {
                                      Q_EMIT progressed();
                                  }};
             const auto begun = std::chrono::steady_clock::now();
-            const std::function<void()> tell = work(run);
+            const std::function<void()> show = work(run);
             const auto taken = std::chrono::steady_clock::now() - begun;
             clearTiles();
             if (stop.stop_requested())
                 return {};
-            return [this, taken, tell] {
+            return [this, taken, show] {
                 m_taken = taken;
-                tell();
+                show();
             };
         },
         [this](const QString& text) { Q_EMIT failed(text); });
@@ -121,8 +121,8 @@ void RenderWorker::renderStill(std::shared_ptr<const LoadedScene> scene,
             for (const PassKind kind : keptWith(request.passes.front().kind))
                 all.passes.push_back(passRequest(kind));
             all.watched = true;
-            watched.refined = [this, tell = watched.refined](const PassSet& set) {
-                tell(set);
+            watched.refined = [this, show = watched.refined](const PassSet& set) {
+                show(set);
                 m_seen = seenBefore(set);
             };
         }

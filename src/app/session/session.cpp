@@ -145,9 +145,9 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     Q_EMIT sceneChanged();
     Q_EMIT passesChanged();
     for (const std::string& warning : m_history.current().warnings)
-        Q_EMIT told(qstring(warning), true);
+        Q_EMIT notified(qstring(warning), true);
     for (const std::string& warning : m_frame.passes.warnings)
-        Q_EMIT told(qstring(warning), true);
+        Q_EMIT notified(qstring(warning), true);
 }
 
 const PassSet* Session::passesOf(const View& of) const {
@@ -189,7 +189,7 @@ void Session::newProject() {
     try {
         start(noctis::newProject(), {}, {});
     } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
+        Q_EMIT notified(QString::fromUtf8(error.what()), true);
     }
 }
 
@@ -205,13 +205,13 @@ void Session::loadScene(const fs::path& path) {
                 watchFiles();
                 followView();
                 for (const std::string& warning : loaded->scene.warnings)
-                    Q_EMIT told(qstring(warning), true);
+                    Q_EMIT notified(qstring(warning), true);
                 Q_EMIT sceneChanged();
                 Q_EMIT projectChanged();
             };
         },
         [this](const QString& text) {
-            Q_EMIT told(text, true);
+            Q_EMIT notified(text, true);
             Q_EMIT sceneChanged();
         });
 }
@@ -266,10 +266,10 @@ bool Session::save(const fs::path& path) {
         m_history.markSaved();
         remember(target);
         Q_EMIT projectChanged();
-        Q_EMIT told(tr("Saved %1").arg(qstring(target.filename().string())), false);
+        Q_EMIT notified(tr("Saved %1").arg(qstring(target.filename().string())), false);
         return true;
     } catch (const std::exception& error) {
-        Q_EMIT told(QString::fromUtf8(error.what()), true);
+        Q_EMIT notified(QString::fromUtf8(error.what()), true);
         return false;
     }
 }

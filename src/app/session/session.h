@@ -109,7 +109,7 @@ Q_SIGNALS:
     void projectChanged();
     void passesChanged();
     void sceneChanged();
-    void told(const QString& text, bool warning);
+    void notified(const QString& text, bool warning);
     /// What was reported no longer holds.
     void settled(const QString& text);
     /// Another project was opened while this one was not saved; returnTo() takes it up again.
@@ -135,7 +135,7 @@ private:
     void openPassFiles(const std::vector<std::filesystem::path>& all);
     /// note: said when they are open; may be empty.
     void readFiles(const std::vector<std::filesystem::path>& paths, const QString& note);
-    /// What reads files and makes them join the current frame, or be one of their own.
+    /// Reads files, and adds them to the current frame or makes them a new one.
     PassReader::Work joiningWork(const std::vector<std::filesystem::path>& paths,
                                  const QString& note);
     void joinFrame(const std::vector<std::filesystem::path>& paths, PassSet set,
@@ -143,7 +143,7 @@ private:
     void startWith(const std::vector<std::filesystem::path>& paths, PassSet set,
                    const Readings& readings);
     void tellOfOpened(const std::vector<std::filesystem::path>& paths, const QString& note);
-    void tellWarning(const QString& text) { Q_EMIT told(text, true); }
+    void warn(const QString& text) { Q_EMIT notified(text, true); }
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);
     /// Brings the frame to what the project says of its files since it was changed.

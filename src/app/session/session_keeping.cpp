@@ -41,7 +41,7 @@ void Session::keepFrames() {
         },
         [this, change = next->change](const QString& text) {
             m_notKept = change;
-            Q_EMIT told(tr("Autosave: %1").arg(text), true);
+            Q_EMIT notified(tr("Autosave: %1").arg(text), true);
             autosave();
         });
 }
@@ -94,7 +94,7 @@ void Session::autosave() {
     try {
         m_unsaved.keep(projectWithFrames(), m_file);
     } catch (const std::exception& error) {
-        Q_EMIT told(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
+        Q_EMIT notified(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
     }
 }
 

@@ -68,14 +68,14 @@ void Session::open(const std::vector<fs::path>& paths) {
         }
         openPassFiles(passFiles);
     } catch (const std::exception& error) {
-        tellWarning(QString::fromUtf8(error.what()));
+        warn(QString::fromUtf8(error.what()));
     }
 }
 
 void Session::tellOpenedAlone(const fs::path& path) {
-    tellWarning(tr("%1 is open; the other files are not. Open one project or scene at a time, then "
-                   "add passes to it.")
-                    .arg(qstring(path.filename().string())));
+    warn(tr("%1 is open; the other files are not. Open one project or scene at a time, then "
+            "add passes to it.")
+             .arg(qstring(path.filename().string())));
 }
 
 void Session::openScene(const fs::path& path) {
@@ -109,12 +109,12 @@ void Session::openProjectFile(const fs::path& path, const std::function<void()>&
                     remember(path);
                 then();
                 if (!failure.isEmpty())
-                    tellWarning(failure);
+                    warn(failure);
                 Q_EMIT loaded();
             };
         };
     };
-    m_reader.ask({namesOf({path}), begin, [this](const QString& text) { tellWarning(text); }});
+    m_reader.ask({namesOf({path}), begin, [this](const QString& text) { warn(text); }});
 }
 
 PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths, const QString& note) {
@@ -174,7 +174,7 @@ void Session::joinFrame(const std::vector<fs::path>& paths, PassSet set, const R
     Q_EMIT projectChanged();
     Q_EMIT passesChanged();
     for (const std::string& warning : m_frame.passes.warnings)
-        tellWarning(qstring(warning));
+        warn(qstring(warning));
 }
 
 void Session::startWith(const std::vector<fs::path>& paths, PassSet set, const Readings& readings) {
@@ -193,18 +193,18 @@ void Session::startWith(const std::vector<fs::path>& paths, PassSet set, const R
 
 void Session::tellOfOpened(const std::vector<fs::path>& paths, const QString& note) {
     if (!note.isEmpty())
-        Q_EMIT told(note, false);
+        Q_EMIT notified(note, false);
     watchFiles();
     for (const fs::path& path : paths)
         remember(path);
     for (const Pass& pass : m_frame.passes.passes)
         if (pass.interpretation && !pass.interpretation->reason.empty())
-            Q_EMIT told(tr("%1 is read as %2: %3.")
-                            .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
-                                 qstring(pass.interpretation->reason)),
-                        false);
+            Q_EMIT notified(tr("%1 is read as %2: %3.")
+                                .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
+                                     qstring(pass.interpretation->reason)),
+                            false);
     for (const QString& text : passWarnings())
-        tellWarning(text);
+        warn(text);
     Q_EMIT loaded();
 }
 
@@ -225,7 +225,7 @@ void Session::openPassFiles(const std::vector<fs::path>& all) {
 
 void Session::readFiles(const std::vector<fs::path>& paths, const QString& note) {
     m_reader.ask({namesOf(paths), [this, paths, note] { return joiningWork(paths, note); },
-                  [this](const QString& text) { tellWarning(text); }});
+                  [this](const QString& text) { warn(text); }});
 }
 
 }  // namespace noctis

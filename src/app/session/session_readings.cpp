@@ -39,8 +39,8 @@ QString Session::namesOf(const std::vector<fs::path>& files) {
 void Session::stopReading() {
     m_reader.stop();
     if (project().passFiles != m_frame.files && !m_frame.unsaved && !m_frame.passes.empty())
-        tellWarning(tr("Stopped: the picture is still that of the files before. Undo returns to "
-                       "them."));
+        warn(tr("Stopped: the picture is still that of the files before. Undo returns to "
+                "them."));
 }
 
 void Session::readAgain() {
@@ -58,7 +58,7 @@ void Session::readAgain() {
         };
     };
     const auto failed = [this](const QString& text) {  // gone since: the frame stays as it was
-        tellWarning(text);
+        warn(text);
         Q_EMIT passesChanged();
     };
     m_reader.ask({namesOf(project().passFiles), begin, failed, QStringLiteral("again")});
@@ -94,7 +94,7 @@ void Session::readKept(const std::vector<fs::path>& files, const std::function<v
     };
     const auto failed = [this, files, then](const QString& text) {
         m_shelf.putRead(files, std::nullopt);
-        tellWarning(text);
+        warn(text);
         then();
     };
     m_reader.ask({namesOf(files), begin, failed, once});
@@ -156,7 +156,7 @@ void Session::followFiles(const Project& before) {
 }
 
 void Session::correctReading(const std::string& pass, const PassReading& reading) {
-    // Numbers that are turned are one undo; every other correction is one of its own.
+    // Numbers that are turned are one undo; every other correction is one by itself.
     PassReading before = readingOf(project().readings.passes, pass);
     before.depth = reading.depth;
     const bool numbersAlone = before == reading;
@@ -184,7 +184,7 @@ void Session::relink(const std::vector<fs::path>& files) {
             return [this, files, fresh] { takeRelinked(files, std::move(*fresh)); };
         };
     };
-    m_reader.ask({namesOf(files), begin, [this](const QString& text) { tellWarning(text); }});
+    m_reader.ask({namesOf(files), begin, [this](const QString& text) { warn(text); }});
 }
 
 void Session::takeRelinked(const std::vector<fs::path>& files, PassSet fresh) {
@@ -210,10 +210,10 @@ void Session::showFrame(int frame) {
         std::error_code ignored;
         if (fs::exists(file, ignored))
             continue;
-        Q_EMIT told(tr("Frame %1 is missing: there is no %2.")
-                        .arg(frame)
-                        .arg(qstring(file.filename().string())),
-                    true);
+        Q_EMIT notified(tr("Frame %1 is missing: there is no %2.")
+                            .arg(frame)
+                            .arg(qstring(file.filename().string())),
+                        true);
         Q_EMIT passesChanged();
         return;
     }

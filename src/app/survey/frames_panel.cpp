@@ -63,8 +63,8 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
         tr("How fast the scene moves from frame to frame; 23.976 is film on video."));
     m_layout = new QComboBox;
     m_layout->setAccessibleName(tr("Files"));
-    m_layout->setToolTip(tr("Whether all passes of a frame go into one EXR, or each pass into a "
-                            "folder of its own."));
+    m_layout->setToolTip(tr("Whether all passes of a frame go into one EXR, or each pass into "
+                            "its own folder."));
     m_layout->addItem(tr("one file a frame"), QVariant::fromValue(PassLayout::PartPerPass));
     m_layout->addItem(tr("one folder a pass"), QVariant::fromValue(PassLayout::FolderPerPass));
     auto* render = new QPushButton(tr("Render into a folder…"));
@@ -131,7 +131,7 @@ void FramesPanel::renderInto(const std::filesystem::path& folder) {
     if (!scene)
         return;
     if (m_worker.running())
-        return m_session.told(tr("Rendering: stop it or wait."), true);
+        return m_session.notified(tr("Rendering: stop it or wait."), true);
     const RenderRequest request = m_session.renderRequest(m_session.view());
     SequenceOptions options;
     options.first = m_first->value();

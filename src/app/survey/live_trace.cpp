@@ -34,13 +34,13 @@ LiveTrace::LiveTrace(Session& session, std::function<Size()> size, QObject* pare
     connect(
         &m_worker, &RenderWorker::refined, this,
         [this](const std::shared_ptr<const PassSet>& set) {
-            if (!m_movingInWork)  // a moving picture is taken once, when it is finished
+            if (!m_drawsMoving)  // a moving picture is taken once, when it is finished
                 Q_EMIT seen(set, m_moves, m_inPart);
         },
         Qt::QueuedConnection);
     connect(&m_worker, &RenderWorker::finished, this,
             [this](const std::shared_ptr<const PassSet>& set) {
-                if (m_movingInWork)
+                if (m_drawsMoving)
                     adaptScale(m_worker.taken());
                 // The next picture is begun before this one is painted: neither waits for the other.
                 const bool moves = m_moves;
@@ -77,7 +77,7 @@ void LiveTrace::restart(bool moving) {
     if (same && !moving)
         return;
     // A moving picture is finished before the next is begun: a hand faster than it would see none.
-    if (moving && m_movingInWork && m_worker.running())
+    if (moving && m_drawsMoving && m_worker.running())
         m_movedOn = true;
     else
         trace(moving);
@@ -101,7 +101,7 @@ RenderRequest LiveTrace::requestOf(bool moving) const {
             asked.settings.set("samples",
                                std::min(asked.settings.number("samples"), 1.0F * kLiveSamples));
         if (asked.settings.find("denoise") != nullptr)
-            asked.settings.set("denoise", 1.0F);  // noise would crawl over each new view
+            asked.settings.set("denoise", 1.0F);  // few samples of light are sparks
         return asked;
     };
     const PassRequest* asked = passAsked(m_session.project(), nameOf(m_shown));
@@ -123,7 +123,7 @@ void LiveTrace::trace(bool moving) {
                            m_tracedPasses == m_session.project().passes;
     m_tracedShown = m_shown;
     m_moves = moving;
-    m_movingInWork = moving;
+    m_drawsMoving = moving;
     m_movedOn = false;
     m_inPart = request.crop.has_value();
     m_traced = request.view;

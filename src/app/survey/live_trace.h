@@ -54,7 +54,7 @@ private:
     QTimer m_rest;
     bool m_paused = false;
     bool m_moves = false;
-    bool m_movingInWork = false;
+    bool m_drawsMoving = false;
     bool m_movedOn = false;  ///< the hand has moved since the picture being made was begun
     bool m_inPart = false;
     double m_scale = 0.5;  ///< of a moving picture

@@ -103,7 +103,7 @@ void MeasureBar::setPlace(const SeenPlace& place) {
     m_before = m_place ? std::optional(m_place->position) : std::nullopt;
     m_place = place;
     m_from = m_session.view().camera;
-    tell();
+    showText();
     for (auto* button : findChildren<QPushButton*>())
         button->setEnabled(true);
 }
@@ -115,10 +115,10 @@ void MeasureBar::followCamera() {
     m_from = camera;
     m_place->depth = -(m_place->position * camera.cameraToWorld.inverse()).z;
     m_place->distance = (m_place->position - camera.position()).length();
-    tell();
+    showText();
 }
 
-void MeasureBar::tell() {
+void MeasureBar::showText() {
     const SeenPlace& place = *m_place;
     QStringList parts{qstring(place.object), tr("%1 deep").arg(metresText(place.depth)),
                       tr("%1 away").arg(metresText(place.distance))};

@@ -25,7 +25,7 @@ public:
 
 private:
     void followCamera();
-    void tell();
+    void showText();
     void addAction(const QString& id, const QString& label, const QString& help,
                    const std::function<void(Project&)>& edit);
 

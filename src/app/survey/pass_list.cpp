@@ -23,6 +23,7 @@ namespace noctis {
 namespace {
 
 constexpr int kRestMs = 250;
+constexpr int kBesideCards = 6;  ///< the scroll bar's room
 
 }  // namespace
 
@@ -59,7 +60,11 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_stale->setProperty("role", "main");
     m_stale->setObjectName("render");
     m_stale->setToolTip(tr("Renders the passes that are missing or no longer fit."));
-    layout->addWidget(m_stale);
+    auto* below = new QVBoxLayout;
+    below->setContentsMargins(0, 0, kBesideCards, 0);
+    below->setSpacing(8);
+    layout->addLayout(below);
+    below->addWidget(m_stale);
     auto* foot = new QHBoxLayout;
     m_state = new QLabel;
     m_state->setObjectName("render-state");
@@ -91,11 +96,11 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     foot->addWidget(m_views);
     foot->addWidget(m_file);
     foot->addStretch(1);
-    layout->addLayout(foot);
-    auto* told = new QHBoxLayout;
-    told->addWidget(m_state, 1);
-    told->addWidget(m_stop);
-    layout->addLayout(told);
+    below->addLayout(foot);
+    auto* stateRow = new QHBoxLayout;
+    stateRow->addWidget(m_state, 1);
+    stateRow->addWidget(m_stop);
+    below->addLayout(stateRow);
     m_bar = new QProgressBar;
     m_bar->setTextVisible(false);
     m_bar->setFixedHeight(3);
@@ -103,7 +108,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_bar->setStyleSheet(QStringLiteral("QProgressBar { background: %1; border: none; } "
                                         "QProgressBar::chunk { background: %2; }")
                              .arg(theme::kHairline.name(), theme::kAccent.name()));
-    layout->addWidget(m_bar);
+    below->addWidget(m_bar);
     connect(add, &QPushButton::clicked, this, [this, add] {
         AddPassMenu(m_session).exec(add->mapToGlobal(QPoint(0, add->height())));
     });
@@ -130,21 +135,21 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
                 refresh();
             });
     connect(&m_worker, &RenderWorker::written, this, [this](int files, const QString& folder) {
-        Q_EMIT m_session.told(files == 1 ? tr("Wrote the file into %1").arg(folder)
-                                         : tr("Wrote %1 files into %2").arg(files).arg(folder),
-                              false);
+        Q_EMIT m_session.notified(files == 1 ? tr("Wrote the file into %1").arg(folder)
+                                             : tr("Wrote %1 files into %2").arg(files).arg(folder),
+                                  false);
         refresh();
     });
     connect(&m_worker, &RenderWorker::stopped, this, [this] {
-        Q_EMIT m_session.told(m_viewCount > 1 ? tr("Stopped; views that were done are kept.")
-                                              : tr("Stopped; the passes are as they were."),
-                              false);
+        Q_EMIT m_session.notified(m_viewCount > 1 ? tr("Stopped; views that were done are kept.")
+                                                  : tr("Stopped; the passes are as they were."),
+                                  false);
         forgetViews();
         refresh();
     });
     connect(&m_worker, &RenderWorker::failed, this, [this](const QString& text) {
         forgetViews();
-        Q_EMIT m_session.told(text, true);
+        Q_EMIT m_session.notified(text, true);
         refresh();
     });
     m_lookAhead.setSingleShot(true);
@@ -168,7 +173,7 @@ WantedFrame PassList::wantedFrame(const View& view) const {
 std::vector<PassState> PassList::statesOf(const View& view) const {
     if (const PassSet* passes = m_session.passesOf(view))
         return passStates(*passes, wantedFrame(view), m_known);
-    // Files that tell no view are of the one that is looked through.
+    // Files without a view's name are of the view that is open.
     return passStates(view == m_session.view() ? m_session.passes() : PassSet{}, wantedFrame(view),
                       m_known);
 }
@@ -215,7 +220,7 @@ NameChoices PassList::nameChoices() const {
 void PassList::rebuild() {
     auto* column = new QWidget;
     auto* layout = new QVBoxLayout(column);
-    layout->setContentsMargins(0, 0, 6, 0);
+    layout->setContentsMargins(0, 0, kBesideCards, 0);
     layout->setSpacing(6);
     m_rows.clear();
     for (const PassRequest& request : m_session.project().passes) {

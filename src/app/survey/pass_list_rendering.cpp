@@ -40,7 +40,7 @@ void PassList::renderViews() {
     });
     m_viewCount = m_nextViews.size();
     if (m_nextViews.empty())
-        return m_session.told(tr("All passes of all views are current."), false);
+        return m_session.notified(tr("All passes of all views are current."), false);
     renderNextView();
 }
 
@@ -76,7 +76,7 @@ void PassList::renderView(const View& view, bool all) {
     request.passes = std::move(wanted);
     if (!RenderWorker::fitsInMemory(request)) {
         forgetViews();
-        Q_EMIT m_session.told(
+        Q_EMIT m_session.notified(
             tr("These passes take %1 GB of memory. Render them into a file, or render fewer, or a "
                "smaller frame.")
                 .arg(static_cast<double>(bytesOf(request)) / 1e9, 0, 'f', 1),

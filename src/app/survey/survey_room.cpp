@@ -108,7 +108,7 @@ QVBoxLayout* SurveyRoom::buildViews() {
         return button;
     };
     auto* keep = link(tr("Keep this view"), "keep-view",
-                      tr("Keeps what the scene view shows now as a view of its own."));
+                      tr("Adds what the scene view shows now to the views."));
     connect(keep, &QPushButton::clicked, strip, &ViewsStrip::addView);
     auto* above = link(tr("From above"), "from-above",
                        tr("Looks straight down on the thing clicked last, or on everything."));

@@ -71,7 +71,7 @@ void TraceView::paintEvent(QPaintEvent*) {
                rendering && showsOther() ? tr("%1 is rendered").arg(qstring(m_renderedView))
                                          : frameText());
     if (rendering)
-        paintTilesInWork(painter, place, m_render->tiles());
+        paintTilesBeingRendered(painter, place, m_render->tiles());
 }
 
 QString TraceView::frameText() const {

@@ -123,7 +123,7 @@ void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
     if (!scene)
         return;
     if (m_worker.running())
-        return m_session.told(tr("Rendering: stop it or wait."), true);
+        return m_session.notified(tr("Rendering: stop it or wait."), true);
     RenderRequest request = m_session.renderRequest({});
     request.crop.reset();  // drawn for another view
     const std::string name = m_object->currentText().toStdString();

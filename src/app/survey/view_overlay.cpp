@@ -130,7 +130,8 @@ void paintFrame(QPainter& painter, const QRectF& frame, const QString& text) {
     painter.drawText(QRectF(corner + QPointF(6, 0), QSizeF(wide, 20)), Qt::AlignVCenter, text);
 }
 
-void paintTilesInWork(QPainter& painter, const QRectF& frame, const std::vector<QRectF>& tiles) {
+void paintTilesBeingRendered(QPainter& painter, const QRectF& frame,
+                             const std::vector<QRectF>& tiles) {
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::kNear, 1));
     for (const QRectF& tile : tiles)

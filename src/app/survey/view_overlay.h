@@ -50,7 +50,8 @@ void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4
 void paintFrame(QPainter& painter, const QRectF& frame, const QString& text);
 
 /// Tiles as parts of the frame.
-void paintTilesInWork(QPainter& painter, const QRectF& frame, const std::vector<QRectF>& tiles);
+void paintTilesBeingRendered(QPainter& painter, const QRectF& frame,
+                             const std::vector<QRectF>& tiles);
 
 /// A length of the scene, as it looks at a distance, with its name.
 void paintReach(QPainter& painter, const ViewPlace& view, float metres, float ahead, Tags& tags);

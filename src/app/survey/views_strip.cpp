@@ -382,7 +382,7 @@ void ViewsStrip::renderNext() {
                     renderNext();
                 };
             },
-            [this](const QString& text) { Q_EMIT m_session.told(text, true); });
+            [this](const QString& text) { Q_EMIT m_session.notified(text, true); });
         return;
     }
 }

@@ -75,7 +75,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     buildCommands();
     m_finder = new CommandFinder(m_commands, body);
     connect(m_top, &TopBar::roomChosen, this, [this](Room* room) { showRoom(*room); });
-    connect(&m_session, &Session::told, m_notes, &NoteBar::tell);
+    connect(&m_session, &Session::notified, m_notes, &NoteBar::add);
     connect(&m_session, &Session::settled, m_notes, &NoteBar::takeBack);
     connect(&m_session, &Session::sceneFileChanged, this, [this] {
         m_notes->offer(
@@ -299,7 +299,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     } catch (const std::exception& error) {
         if (std::exchange(m_closesAnyway, true))
             return event->accept();
-        m_session.told(
+        m_session.notified(
             tr("Couldn't keep your changes. Save now, or close again to discard them. (%1)")
                 .arg(QString::fromUtf8(error.what())),
             true);

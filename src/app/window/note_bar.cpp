@@ -88,7 +88,7 @@ void NoteBar::place() {
     raise();
 }
 
-void NoteBar::tell(const QString& text, bool warning) {
+void NoteBar::add(const QString& text, bool warning) {
     // A passing note gives way to whatever comes next; a new warning is seen before older ones.
     if (!m_notes.empty() && m_notes.front().passing)
         m_notes.pop_front();

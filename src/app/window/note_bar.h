@@ -16,7 +16,7 @@ class NoteBar : public QWidget {
 public:
     explicit NoteBar(QWidget* parent);
 
-    void tell(const QString& text, bool warning);
+    void add(const QString& text, bool warning);
     void takeBack(const QString& text);
     /// A passing note that something can be done about.
     void mention(const QString& text, const QString& action, const std::function<void()>& accept);

@@ -153,8 +153,8 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     window.session().undo();
     window.session().undo();
     QList<QPixmap> looks;
-    for (const char* look : {"Warm from the west", "Lantern twice, faint moon",
-                             "Contact under the crates", "Green crates"}) {
+    for (const char* look :
+         {"Warm from the west", "Lantern twice, faint moon", "Contact shadows", "Green crates"}) {
         picture.recipe().openLook(
             qstring((demoFolder() / "looks" / (std::string(look) + ".json")).string()));
         settled();

@@ -80,7 +80,7 @@ CriterionType groupsCriterion() {
 CriterionType idPictureCriterion() {
     using S = IdPictureSettings;
     return CriterionBuilder<S>("id_picture", "Id picture")
-        .help("One colour of a pass that paints each thing in a flat colour of its own.")
+        .help("One colour of a pass that paints each thing in its own flat colour.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes, "The pass with the flat colours.")
         .colour(&S::colour, "colour", "Colour", "The colour of the thing.")
         .number(&S::within, "within", "Within", Unit::None, {0.0F, 2.0F, 0.5F},

@@ -61,10 +61,6 @@ double filmOf(double linear) {
                      (kBrightest - kDarkest));
 }
 
-double srgbOf(double linear) {
-    return linear <= 0.0031308 ? linear * 12.92 : 1.055 * std::pow(linear, 1.0 / 2.4) - 0.055;
-}
-
 OCIO::ConstCPUProcessorRcPtr processorOf(const OCIO::ConstTransformRcPtr& transform) {
     static const OCIO::ConstConfigRcPtr config = OCIO::Config::CreateRaw();
     return config->getProcessor(transform)->getDefaultCPUProcessor();
@@ -165,7 +161,9 @@ ViewTransform viewTransformNamed(std::string_view id) {
 }
 
 Image viewed(const Image& linear, ViewTransform view, float exposure) {
-    static const CurveTable plain(srgbOf);
+    static const CurveTable plain([](double light) {
+        return static_cast<double>(srgbFromLinear(static_cast<float>(light)));
+    });
     static const CurveTable film(filmOf);
     const bool isFilm = view == ViewTransform::Film;
     const CurveTable& curve = isFilm ? film : plain;
@@ -181,6 +179,7 @@ Image viewed(const Image& linear, ViewTransform view, float exposure) {
                                     linear.row(std::min(2, last), y)};
             const std::ptrdiff_t at = out.rowStride() * y;
             for (int x = 0; x < linear.width(); ++x) {
+                // No part of an endless light would be no number.
                 const float all =
                     shared > 0.0F ? shared * (from[0][x] + from[1][x] + from[2][x]) : 0.0F;
                 for (int c = 0; c < 3; ++c)

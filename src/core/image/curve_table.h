@@ -8,7 +8,7 @@ namespace noctis {
 
 /// A curve over what is not negative, by table: 256 places an octave from 2^-20 to 2^12, straight between
 /// them and down to 0. Reading it takes a fraction of the time of a logarithm or a power.
-/// Exact    within 2e-6 of its height for curves as smooth as powers and logarithms are.
+/// Exact    within 3e-6 of its height for curves as smooth as powers and logarithms are.
 class CurveTable {
 public:
     explicit CurveTable(double (*curve)(double));

@@ -32,7 +32,7 @@ struct LinearRgb {
 /// Shape    width x height x channels; rows start on 64-byte boundaries, rowStride() floats apart.
 /// Range    any float, non-finite values included.
 /// Errors   Error(TooLarge) from the constructors beyond kMaximumSide or kMaximumPixels.
-/// Threads  copies share their planes; editPlane() gives this image a plane of its own first. It is
+/// Threads  copies share their planes; editPlane() gives this image a copy of the plane first. It is
 ///          not safe to call from two threads at once; writing through its pointer is.
 class Image {
 public:

@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-/// What long work is given besides its input: a way to be stopped, and a way to tell how far it is.
+/// What long work is given besides its input: a way to stop it, and a way to report its progress.
 struct RunContext {
     std::stop_token stop{};
     /// Called with 0..1, if set: from any thread, but never from two at once, and never with less than before.

@@ -20,7 +20,7 @@ struct TrialLimits {
     std::chrono::seconds time{0};  ///< 0: one minute, and a second for each five MB
 };
 
-/// Reads a file in a process of its own (noctis-trial) and drops the result. Some damaged files abort,
+/// Reads a file in a separate process (noctis-trial) and drops the result. Some damaged files abort,
 /// hang, overflow the stack or eat all memory inside the libraries that read them, with nothing to
 /// catch; there it can't hurt. Where the program isn't found, nothing is tried.
 /// Errors   Error(BadFile) if the reading died or took too long, Error(TooLarge) if it needs more memory

@@ -73,10 +73,10 @@ Interpretation guessUnitRange(const Image& stored, const Statistics& s, SampleTy
         guess.coding = DepthCoding::Projected;
         guess.nearBright = false;
     }
-    const auto nearTold = numberIn(attributes, "near");
-    const auto farTold = numberIn(attributes, "far");
-    guess.nearDistance = nearTold.value_or(guess.nearDistance);
-    guess.farDistance = farTold.value_or(guess.farDistance);
+    const auto statedNear = numberIn(attributes, "near");
+    const auto statedFar = numberIn(attributes, "far");
+    guess.nearDistance = statedNear.value_or(guess.nearDistance);
+    guess.farDistance = statedFar.value_or(guess.farDistance);
     const float farEnd = guess.nearBright ? s.minimum : s.maximum;
     const float limit = guess.nearBright ? 0.0F : 1.0F;
     if (farEnd == limit && shareOf(stored, limit) > 0.005F)
@@ -86,8 +86,8 @@ Interpretation guessUnitRange(const Image& stored, const Statistics& s, SampleTy
         type == SampleType::Byte || type == SampleType::Short ? "integer values" : "values",
         s.minimum, s.maximum, crowded ? ", most of them close to 1" : "",
         guess.nearBright ? "bright" : "dark",
-        nearTold && farTold ? "; near and far are the file's"
-                            : "; near and far are assumed, set them");
+        statedNear && statedFar ? "; near and far are the file's"
+                                : "; near and far are assumed, set them");
     return guess;
 }
 

@@ -94,8 +94,8 @@ void settleDistances(Pass& pass, const Attributes& attributes, const PassReading
                      const Camera& camera) {
     PassReading reading = corrected;
     if (!reading.depth) {
-        if (const auto told = interpretationFromText(textIn(attributes, kReading)))
-            reading.depth = *told;
+        if (const auto stated = interpretationFromText(textIn(attributes, kReading)))
+            reading.depth = *stated;
         else if (textIn(attributes, kKind).empty())
             reading.depth = guessInterpretation(pass.image, pass.type, attributes,
                                                 holds(lower(pass.name), {"radial"}));
@@ -130,8 +130,8 @@ void settleCamera(std::optional<Camera>& settled, const Attributes& attributes,
 }
 
 /// What a file says of a pass, without its pixels.
-Pass passAsTold(const fs::path& path, const FileInfo& info, const PassInFile& found,
-                const Attributes& attributes) {
+Pass passAsStated(const fs::path& path, const FileInfo& info, const PassInFile& found,
+                  const Attributes& attributes) {
     Pass pass;
     pass.name = found.name;
     pass.kind = found.kind;
@@ -268,7 +268,7 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
         if (set.view.empty())
             set.view = textIn(attributes, "view");
         found.name = uniqueKey(set, found.name);
-        Pass pass = passAsTold(path, info, found, attributes);
+        Pass pass = passAsStated(path, info, found, attributes);
         if (const auto corrected = corrections.find(pass.key);
             corrected != corrections.end() && corrected->second.kind)
             takeFor(pass, found, *corrected->second.kind, set);
@@ -317,7 +317,7 @@ void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
             // An opaque picture of ours says nothing of what it covers.
             const bool opaque = pass.kind == PassKind::Beauty && pass.image.channels() == 3 &&
                                 !textIn(attributes, kAlpha).empty();
-            if (isDirection(pass.kind) && (!found.told || reading.normal))
+            if (isDirection(pass.kind) && (!found.stated || reading.normal))
                 open.push_back(pass.name);
             set.put(std::move(pass));
             if (found.kind == PassKind::Beauty && !opaque)

@@ -10,7 +10,7 @@
 
 namespace noctis {
 
-/// How files are read where they don't tell it, or tell it wrongly.
+/// How files are read that don't say how, or say it wrongly.
 struct Readings {
     ReadingMap passes;                        ///< corrections, by the pass's key
     float yfovRadians = kAssumedYfovRadians;  ///< of a frame without a camera
@@ -23,9 +23,9 @@ struct PassInFile {
     PassKind kind = PassKind::Colour;
     std::vector<int> channels;  ///< indices into the file's
     int part = 0;
-    std::string layer;  ///< in the file; empty for plain R G B A
-    std::string why;    ///< it is taken for its kind
-    bool told = false;  ///< the file says its kind: one of ours
+    std::string layer;    ///< in the file; empty for plain R G B A
+    std::string why;      ///< it is taken for its kind
+    bool stated = false;  ///< the file says its kind: one of ours
 };
 
 /// Which passes a file holds, by its layers, channel names, metadata and file name.
@@ -42,7 +42,7 @@ PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readin
 /// Errors   as readFileInfo.
 Image readPicture(const std::filesystem::path& path);
 
-/// As readPasses, of just what the files tell of each pass: no image is read, nothing guessed or
+/// As readPasses, of just what the files state about each pass: no image is read, nothing guessed or
 /// diagnosed.
 PassSet readPassesWithoutPixels(const std::vector<std::filesystem::path>& paths);
 
@@ -71,7 +71,7 @@ struct PassFileOptions {
     bool halfNormals = false;  ///< smaller normals, within 5e-4 of a unit vector
 };
 
-/// Where a pass goes that has a file of its own: "out/f.exr" gives "out/depth/f.exr". Characters that
+/// Where a pass goes that has its own file: "out/f.exr" gives "out/depth/f.exr". Characters that
 /// can't be in a folder's name become _.
 std::filesystem::path fileOfPass(const std::filesystem::path& path, const std::string& pass);
 

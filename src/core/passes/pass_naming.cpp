@@ -115,14 +115,14 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         });
         const Attributes& attributes = info.attributes[static_cast<std::size_t>(pass.part)];
         pass.layer = pass.name;
-        Attributes told = ofLayer(attributes, pass.layer);
+        Attributes stated = ofLayer(attributes, pass.layer);
         if (found.size() == 1)
-            told.merge(sidecarOf(path));
-        const auto kind = passKindNamed(textIn(told, kKind));
+            stated.merge(sidecarOf(path));
+        const auto kind = passKindNamed(textIn(stated, kKind));
         const bool wholeFile = pass.name.empty() && found.size() == 1;
         const std::string name = wholeFile ? path.stem().string() : pass.name;
         pass.kind = kind.value_or(kindByName(name, pass.channels.size()));
-        pass.told = kind.has_value();
+        pass.stated = kind.has_value();
         const bool onlyZ =
             !kind && pass.kind == PassKind::Colour && pass.channels.size() == 1 &&
             isOneOf(

@@ -67,7 +67,7 @@ std::vector<std::string> wordsOf(const std::string& text) {
     for (std::size_t at = 0; at <= text.size();) {
         const std::size_t end = std::min(text.find(',', at), text.size());
         const std::string word = text.substr(at, end - at);
-        // "4@320,200" has a comma of its own.
+        // The place in "4@320,200" has a comma, too.
         if (!words.empty() && words.back().find('@') != std::string::npos &&
             words.back().find(',') == std::string::npos)
             words.back() += "," + word;

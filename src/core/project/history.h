@@ -17,7 +17,7 @@ public:
     [[nodiscard]] const Project& current() const noexcept { return m_states[m_at].project; }
     /// A new state; what was undone is forgotten. Nothing happens if it equals the current one.
     void change(Project next, std::string what, std::string gesture = {});
-    /// Ends a gesture: the next change is a step of its own even if it has the same name.
+    /// Ends a gesture: the next change is a new step even if it has the same name.
     void endGesture() noexcept { m_states[m_at].gesture.clear(); }
 
     [[nodiscard]] bool canUndo() const noexcept { return m_at > 0; }

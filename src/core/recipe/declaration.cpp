@@ -4,13 +4,6 @@
 
 namespace noctis {
 
-Declaration::Declaration() = default;
-Declaration::Declaration(const Declaration&) = default;
-Declaration::Declaration(Declaration&&) noexcept = default;
-Declaration& Declaration::operator=(const Declaration&) = default;
-Declaration& Declaration::operator=(Declaration&&) noexcept = default;
-Declaration::~Declaration() = default;
-
 Settings settingsWith(const Declaration& declaration,
                       const std::vector<std::pair<std::string, Value>>& values) {
     Settings settings = initialSettings(declaration.parameters);

@@ -46,14 +46,6 @@ struct Declaration {
     /// The passes it reads under these settings.
     std::function<std::vector<PassNeed>(const Settings&)> reads;
 
-    // Made once, in declaration.cpp, as those of Parameter.
-    Declaration();
-    Declaration(const Declaration&);
-    Declaration(Declaration&&) noexcept;
-    Declaration& operator=(const Declaration&);
-    Declaration& operator=(Declaration&&) noexcept;
-    ~Declaration();
-
     [[nodiscard]] bool hasLane() const { return lane.strength != nullptr; }
 };
 

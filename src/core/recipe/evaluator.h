@@ -19,7 +19,7 @@ struct EvaluateOptions {
     /// The id of the only step that runs; empty: all.
     std::string solo{};
     FrameTime time{};
-    bool fused = true;  ///< off: every point step makes a whole picture of its own; for measuring
+    bool fused = true;  ///< off: every point step makes a whole picture; for measuring
     /// Called with the id of a step that can't run, which is then passed over, and why. Unset: its error
     /// is thrown.
     std::function<void(const std::string&, const std::string&)> problem{};

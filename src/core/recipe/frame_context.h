@@ -47,7 +47,7 @@ public:
     [[nodiscard]] Image picture() const;
     /// Whether it is there or can be derived; nothing is worked.
     [[nodiscard]] bool has(const PassName& name) const;
-    /// A pass, without pixels of its own: what the rest says of it.
+    /// What the other passes say about a pass, without its pixels.
     [[nodiscard]] const Pass* measured(const PassName& name) const;
     /// Errors   Error(MissingPass) where it is neither there nor derivable.
     [[nodiscard]] Image pass(const PassName& name) const;

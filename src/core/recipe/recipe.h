@@ -74,7 +74,7 @@ private:
 /// What a step is called: its own name, or its type's label.
 std::string titleOf(const Step& step, const Catalogue& catalogue);
 
-/// A title that no step of the recipe has: the one wanted, or with a number in the place of its own.
+/// A title that no step of the recipe has: the one wanted, or with a number in place of the one it has.
 std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const std::string& wanted);
 
 /// Passes a Where reads.

@@ -4,13 +4,6 @@
 
 namespace noctis {
 
-StepType::StepType() = default;
-StepType::StepType(const StepType&) = default;
-StepType::StepType(StepType&&) noexcept = default;
-StepType& StepType::operator=(const StepType&) = default;
-StepType& StepType::operator=(StepType&&) noexcept = default;
-StepType::~StepType() = default;
-
 std::string_view phaseName(Phase phase) {
     static constexpr std::array<std::string_view, 4> kNames{"light", "air", "lens", "finish"};
     return kNames[static_cast<std::size_t>(phase)];

@@ -51,14 +51,6 @@ struct StepType : Declaration {
     /// step takes and gives the whole frame; what it does not change, it shares.
     std::function<PointFunction(const Settings&, const WorkingFrame&, const RunContext&)> point;
     std::function<WorkingFrame(const WorkingFrame&, const Settings&, const RunContext&)> area;
-
-    // Made once, in step_type.cpp, as those of Parameter.
-    StepType();
-    StepType(const StepType&);
-    StepType(StepType&&) noexcept;
-    StepType& operator=(const StepType&);
-    StepType& operator=(StepType&&) noexcept;
-    ~StepType();
 };
 
 /// Declares a step by its plain settings struct; see any file of core/steps for how it reads.
@@ -100,7 +92,7 @@ public:
                 return make(s, frame);
             });
     }
-    /// Where making ready is work of its own, which stops when run.stop is requested.
+    /// Where preparing takes time; it stops when run.stop is requested.
     StepBuilder& pointPrepared(
         std::function<PointFunction(const S&, const WorkingFrame&, const RunContext&)> make) {
         return this->late([make = std::move(make)](StepType& type, const auto& bind) {

@@ -90,9 +90,9 @@ void writeSidecar(const fs::path& path, const HeightField& field, const HeightRe
     writeTextFile(path.string() + ".json", json.dump(2) + "\n");
 }
 
-float numberIn(const std::map<std::string, std::string>& told, const char* key, float otherwise) {
-    const auto found = told.find(key);
-    if (found == told.end())
+float numberIn(const std::map<std::string, std::string>& stated, const char* key, float otherwise) {
+    const auto found = stated.find(key);
+    if (found == stated.end())
         return otherwise;
     const Json json = Json::parse(found->second, nullptr, false);
     return json.is_number() && json.get<float>() > 0.0F ? json.get<float>() : otherwise;
@@ -198,16 +198,16 @@ void writeHeights(const fs::path& path, const HeightField& field,
 HeightField heightFieldOf(const Pass& pass) {
     HeightField field;
     field.heights = pass.image.select({0}, {"Y"});
-    Attributes told = sidecarOf(pass.file);
+    Attributes stated = sidecarOf(pass.file);
     try {
         const FileInfo info = readFileInfo(pass.file);
         if (!info.attributes.empty())
-            told.insert(info.attributes.front().begin(), info.attributes.front().end());
+            stated.insert(info.attributes.front().begin(), info.attributes.front().end());
     } catch (const Error&) {
         // What its sidecar says is all there is.
     }
     std::map<std::string, std::string> texts;
-    for (const auto& [key, value] : told)
+    for (const auto& [key, value] : stated)
         if (const auto* text = std::get_if<std::string>(&value))
             texts[key] = *text;
     field.metresAPixel = numberIn(texts, kMetresAPixel, field.metresAPixel);

@@ -34,7 +34,7 @@ ReliefInput readReliefInput(const std::vector<fs::path>& files, const Readings& 
         input.stored = readFileChannels(first, info, all);
         input.storedType = info.channels.front().type;
     }
-    input.told = first.filename().string();
+    input.source = first.filename().string();
     return input;
 }
 
@@ -50,14 +50,14 @@ ReliefInput traceReliefInput(const Scene& scene, const Accelerator& accelerator,
         request.passes.push_back(passRequest(kind));
     ReliefInput input;
     input.passes = renderPasses(scene, accelerator, request, run);
-    input.told = fmt::format("view {}", view.name);
+    input.source = fmt::format("view {}", view.name);
     return input;
 }
 
-ReliefInput reliefInputOf(const PassSet& passes, std::string told) {
+ReliefInput reliefInputOf(const PassSet& passes, std::string source) {
     ReliefInput input;
     input.passes = passes;
-    input.told = std::move(told);
+    input.source = std::move(source);
     return input;
 }
 
@@ -75,7 +75,7 @@ ReliefInput gatherReliefInput(const ReliefFrom& from, const ReliefSurroundings& 
         const Accelerator accelerator(scene);
         ReliefInput input =
             traceReliefInput(scene, accelerator, view, from.width, from.height, run);
-        input.told = fmt::format("{} of {}", view.name, from.files.front().filename().string());
+        input.source = fmt::format("{} of {}", view.name, from.files.front().filename().string());
         return input;
     }
     if (!from.files.empty())

@@ -16,7 +16,7 @@ struct ReliefInput {
     /// The first file as stored, nothing converted: greys and normals come without a kind as often as not.
     Image stored{};
     SampleType storedType = SampleType::Float;
-    std::string told;         ///< where it is from, in a few words, for the map's own files
+    std::string source;       ///< where it is from, in a few words, for the map's own files
     std::string signature{};  ///< another one for other content; empty: by the files' names
 };
 
@@ -47,7 +47,7 @@ ReliefInput traceReliefInput(const Scene& scene, const Accelerator& accelerator,
                              int width, int height, const RunContext& run = {});
 
 /// A frame that is there already.
-ReliefInput reliefInputOf(const PassSet& passes, std::string told);
+ReliefInput reliefInputOf(const PassSet& passes, std::string source);
 
 /// What is open around a relief. Any may be missing.
 struct ReliefSurroundings {

@@ -251,7 +251,7 @@ private:
             value = found.C_Str();
     }
 
-    /// Our own scenes tell their sky in the extras of a node of that name.
+    /// Our own scenes keep their sky in the extras of a node of that name.
     void addSky(const aiMetadata& data) {
         Sky sky;
         const auto colour = [&](const std::string& key, LinearRgb& value) {

@@ -133,7 +133,7 @@ View framingView(const Box3f& bounds, float aspect);
 /// The groups whose light adds up to the picture: of lights, of emitting surfaces, and of the sky, last.
 std::vector<std::string> lightGroups(const Scene& scene);
 
-/// What can throw a shadow of its own: lights, objects that emit, and "environment", last.
+/// What a shadow can be asked for: lights, objects that emit, and "environment", last.
 std::vector<std::string> lightNames(const Scene& scene);
 
 /// Names with commas, each an object, a group or a material; with a minus before it, it is left out.

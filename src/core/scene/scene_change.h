@@ -9,7 +9,7 @@ namespace noctis {
 /// What something was made of, besides where the surfaces are.
 struct SceneReading {
     bool relief = true;   ///< normal maps
-    bool look = true;     ///< all else that materials tell
+    bool look = true;     ///< everything else in the materials
     bool lights = true;   ///< and the sky
     std::string light{};  ///< only the one of that name; empty: all
     bool motion = true;

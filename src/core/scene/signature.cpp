@@ -25,7 +25,7 @@ double shortened(double value, int digits) {
 }
 
 /// A sum with weights that differ from term to term, so that two things can't change places unseen;
-/// and its size, to tell what rounding may take of it.
+/// and its size, to know what rounding may take of it.
 class Sum {
 public:
     void add(float value) noexcept {

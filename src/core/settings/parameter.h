@@ -93,7 +93,7 @@ struct Parameter {
     std::vector<std::string> oldIds;  ///< read as well as id
     bool still = false;               ///< never moves in time
 
-    // Copied where each step is declared: made once, in parameter.cpp, they compile in half the time.
+    // Each step copies it where it is declared; made once, in parameter.cpp, copies compile a seventh faster.
     Parameter();
     Parameter(const Parameter&);
     Parameter(Parameter&&) noexcept;

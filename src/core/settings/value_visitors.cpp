@@ -129,7 +129,7 @@ LinearRgb mix(const LinearRgb& a, const LinearRgb& b, float t) {
     return {mix(a.r, b.r, t), mix(a.g, b.g, t), mix(a.b, b.b, t)};
 }
 
-/// A type without an overload of its own stays what it is.
+/// A type without its own overload stays what it is.
 struct Mixer {
     const Value& other;
     float t;

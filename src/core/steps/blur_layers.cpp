@@ -39,7 +39,7 @@ void forEachPiece(const Image& colour, const Image& radius, const BlurSurfaces& 
                  piece.weight, piece.radius);
 }
 
-/// At full size every piece is a point of its own.
+/// At full size every piece is one point.
 SpreadRows fullRows(const Image& colour, const Image& radius, const BlurSurfaces& surfaces,
                     int layer, const ApertureKernels& kernels, const RunContext& run) {
     SpreadRows rows(static_cast<std::size_t>(surfaces.height));

@@ -9,7 +9,7 @@ namespace noctis {
 
 namespace {
 
-/// Darker surfaces show no colour of their own to be divided by.
+/// Darker surfaces show too little colour to divide by.
 constexpr float kDarkest = 0.01F;
 
 float luminanceOf(float r, float g, float b) noexcept {

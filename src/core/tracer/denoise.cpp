@@ -32,7 +32,7 @@ GuidePlanes planesOf(const DenoiseGuides& guides) {
     return planes;
 }
 
-/// One float a pixel to tell differences by.
+/// One float a pixel, by which differences are seen.
 std::vector<float> strengthOf(const Image& image) {
     std::vector<float> out(static_cast<std::size_t>(image.rowStride() * image.height()));
     const float scale = 1.0F / static_cast<float>(image.channels());

@@ -16,7 +16,7 @@ struct GuidePlanes {
     int height = 0;
 };
 
-/// What differences are told by, and how much of them is noise.
+/// What differences are measured by, and how much of them is noise.
 struct NoisePlanes {
     const float* strength = nullptr;
     const float* variance = nullptr;

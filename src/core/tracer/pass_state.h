@@ -10,7 +10,7 @@
 
 namespace noctis {
 
-/// Keys of what a pass's settings tell besides its own: the scene's signature, lights that were moved, and
+/// Keys of what a pass records besides its own settings: the scene's signature, lights that were moved, and
 /// the crop, where the rest of the picture was made with other settings, or not at all.
 constexpr const char* kSceneSetting = "scene";
 constexpr const char* kMovedSetting = "moved_lights";

@@ -111,12 +111,12 @@ std::vector<std::string> passWarnings(const PassRequest& request, const Settings
                                       const Accelerator& everything, const TracedFrame& frame) {
     Warnings warnings(everything, frame);
     warnings.addEmpty(request);
-    PassRequest told = request;
+    PassRequest source = request;
     if (isMadeWithBeauty(request.kind))
-        told = {PassKind::Beauty, light, {}};
-    warnings.addLeftOut(textIn(told, "only"), "Leaves out {}.");
-    warnings.addLeftOut(textIn(told, "on"), "Leaves out {}.");
-    warnings.addLeftOut(textIn(told, "of"), "Nothing is cast by {}.");
+        source = {PassKind::Beauty, light, {}};
+    warnings.addLeftOut(textIn(source, "only"), "Leaves out {}.");
+    warnings.addLeftOut(textIn(source, "on"), "Leaves out {}.");
+    warnings.addLeftOut(textIn(source, "of"), "Nothing is cast by {}.");
     return std::move(warnings.found);
 }
 

@@ -54,8 +54,8 @@ public:
                 return;
             }
             const Surface surface = m_accelerator.surfaceAt(hit, origin, direction);
-            const Material& told = scene.materials[static_cast<std::size_t>(surface.material)];
-            const Material& material = m_settings.clay && !told.emits() ? m_clay : told;
+            const Material& own = scene.materials[static_cast<std::size_t>(surface.material)];
+            const Material& material = m_settings.clay && !own.emits() ? m_clay : own;
             if (material.emits())
                 addEmission(hit, surface, material, direction);
             if (m_bounce == m_settings.bounces)

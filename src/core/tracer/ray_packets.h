@@ -25,7 +25,7 @@ void intersectAll(const Accelerator& accelerator, const PacketRay* rays, std::si
 void occludedAll(const Accelerator& accelerator, const PacketRay* rays, std::size_t count,
                  unsigned char* blocked) noexcept;
 
-/// Which pixels of a picture have a ray of their own.
+/// Which pixels of a picture have their own ray.
 enum class Traced {
     Every,
     Second,  ///< as the white squares of a chessboard: where x + y is even

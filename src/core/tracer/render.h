@@ -41,7 +41,7 @@ std::vector<Tile> tilesOf(const RenderRequest& request, int side);
 /// The frame of a request, which it points into.
 TracedFrame tracedFrame(const RenderRequest& request);
 
-/// Tells the moments before and after a still that asks for vectors, where none are given: it is the first
+/// Gives a still that asks for vectors the moments before and after it, where it has none: it is the first
 /// frame of the scene's motion, if there is any and the scene stands at its start.
 RenderRequest withMotion(const Scene& scene, RenderRequest request);
 

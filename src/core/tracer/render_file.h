@@ -15,7 +15,7 @@ struct RenderFileOptions {
     /// Bytes of passes that may be in memory at once; beyond it they are rendered some at a time. Those of
     /// light come of the same paths and stay together whatever they take.
     std::size_t memory = std::size_t{1} << 30U;
-    /// Told of each pass, or of those made together, with the seconds they took.
+    /// Called for each pass, or for those made together, with the seconds they took.
     std::function<void(const std::string& passes, double seconds)> timed;
 };
 

@@ -16,13 +16,13 @@ const Gradient kThree{{{0.0F, {1, 0, 0}}, {0.5F, {0, 1, 0}}, {1.0F, {0, 0, 1}}}}
 
 struct Shown {
     GradientBar bar;
-    Gradient told;
+    Gradient reported;
     int rests = 0;
     Shown() {
         bar.resize(240, bar.height());
         bar.setGradient(kThree);
         bar.show();
-        QObject::connect(&bar, &GradientBar::moved, [this](const Gradient& g) { told = g; });
+        QObject::connect(&bar, &GradientBar::moved, [this](const Gradient& g) { reported = g; });
         QObject::connect(&bar, &GradientBar::rested, [this] { ++rests; });
     }
     [[nodiscard]] QPoint at(float place) const { return bar.fromPlace(place).toPoint(); }
@@ -39,27 +39,27 @@ struct Shown {
 TEST_CASE("stops of a gradient are dragged, added and taken away", "[app][gradient]") {
     Shown shown;
     shown.drag(0.5F, 0.7F);
-    REQUIRE(shown.told.stops.size() == 3);
-    CHECK(shown.told.stops[1].at == Approx(0.7F).margin(0.01));
+    REQUIRE(shown.reported.stops.size() == 3);
+    CHECK(shown.reported.stops[1].at == Approx(0.7F).margin(0.01));
     CHECK(shown.rests == 1);
     // A stop stays between its neighbours.
     shown.drag(0.7F, 0.0F);
-    CHECK(shown.told.stops[1].at == 0.0F);
+    CHECK(shown.reported.stops[1].at == 0.0F);
     shown.drag(1.0F, 0.9F);
-    CHECK(shown.told.stops[2].at == Approx(0.9F).margin(0.01));
+    CHECK(shown.reported.stops[2].at == Approx(0.9F).margin(0.01));
     // A new one has the colour that is there, so that adding changes nothing.
-    const LinearRgb there = gradientAt(shown.told, 0.5F);
+    const LinearRgb there = gradientAt(shown.reported, 0.5F);
     QTest::mouseClick(&shown.bar, Qt::LeftButton, {}, shown.at(0.5F));
-    REQUIRE(shown.told.stops.size() == 4);
+    REQUIRE(shown.reported.stops.size() == 4);
     CHECK(shown.bar.chosen() == 2);
-    CHECK(shown.told.stops[2].colour.b == Approx(there.b).margin(0.01));
+    CHECK(shown.reported.stops[2].colour.b == Approx(there.b).margin(0.01));
     QTest::mouseClick(&shown.bar, Qt::RightButton, {}, shown.at(0.5F));
-    CHECK(shown.told.stops.size() == 3);
+    CHECK(shown.reported.stops.size() == 3);
     // One colour is still a gradient; none is not.
     QTest::mouseClick(&shown.bar, Qt::RightButton, {}, shown.at(0.9F));
     QTest::mouseClick(&shown.bar, Qt::RightButton, {}, shown.at(0.0F));
     QTest::mouseClick(&shown.bar, Qt::RightButton, {}, shown.at(0.0F));
-    CHECK(shown.told.stops.size() == 1);
+    CHECK(shown.reported.stops.size() == 1);
     CHECK(shown.bar.chosen() == 0);
 }
 
@@ -69,16 +69,16 @@ TEST_CASE("a gradient is edited by keys alone", "[app][gradient]") {
     QTest::keyClick(&shown.bar, Qt::Key_PageDown);
     CHECK(shown.bar.chosen() == 1);
     QTest::keyClick(&shown.bar, Qt::Key_Right);
-    CHECK(shown.told.stops[1].at == Approx(0.51F));
+    CHECK(shown.reported.stops[1].at == Approx(0.51F));
     QTest::keyClick(&shown.bar, Qt::Key_Left);
     QTest::keyClick(&shown.bar, Qt::Key_Left);
-    CHECK(shown.told.stops[1].at == Approx(0.49F));
+    CHECK(shown.reported.stops[1].at == Approx(0.49F));
     QTest::keyClick(&shown.bar, Qt::Key_Delete);
-    CHECK(shown.told.stops.size() == 2);
+    CHECK(shown.reported.stops.size() == 2);
     QTest::keyClick(&shown.bar, Qt::Key_PageUp);
     QTest::keyClick(&shown.bar, Qt::Key_Left);
     CHECK(shown.bar.chosen() == 0);
-    CHECK(shown.told.stops[0].at == 0.0F);
+    CHECK(shown.reported.stops[0].at == 0.0F);
 }
 
 TEST_CASE("a setting that is a gradient has its bar, and a well for the chosen stop",

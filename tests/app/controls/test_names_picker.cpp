@@ -17,7 +17,7 @@ using test::waitFor;
 
 namespace {
 
-/// A picker in a window of its own, on a small scene's names.
+/// A picker in its own window, on a small scene's names.
 struct Picked {
     QWidget window;
     NamesPicker* picker;

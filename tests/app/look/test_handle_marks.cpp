@@ -65,7 +65,7 @@ TEST_CASE("the nearest handle within reach is taken, at any zoom", "[app][handle
     CHECK(marks.grab(viewport.fromPicture({80, 51}), viewport));
 }
 
-TEST_CASE("a handle stays held until it is let go, and goes with its handle", "[app][handles]") {
+TEST_CASE("a handle stays held until it is released, and goes with its handle", "[app][handles]") {
     HandleMarks marks = three();
     const Viewport viewport = twice();
     CHECK_FALSE(marks.release());

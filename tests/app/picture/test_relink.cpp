@@ -69,15 +69,15 @@ TEST_CASE("a new render in the old place keeps every step, and what differs is s
     opened.window.picture().recipe().addStep("fog");
     QApplication::processEvents();
     write(opened.folder / "new.png", Image(kWidth / 2, kHeight, {"R", "G", "B"}, 0.8F));
-    QString told;
-    QObject::connect(&session, &Session::told, &session,
-                     [&](const QString& text, bool) { told = text; });
+    QString reported;
+    QObject::connect(&session, &Session::notified, &session,
+                     [&](const QString& text, bool) { reported = text; });
     QObject::connect(&session, &Session::relinked, &session,
-                     [&](const QString& differs) { told = differs; });
+                     [&](const QString& differs) { reported = differs; });
     session.relink({opened.folder / "new.png"});
     REQUIRE(waitForReading(session));
-    CHECK(told.contains("80 x 90"));
-    CHECK(told.contains("Gone: depth"));
+    CHECK(reported.contains("80 x 90"));
+    CHECK(reported.contains("Gone: depth"));
     CHECK(session.passes().width == kWidth / 2);
     CHECK(session.project().recipe.steps.size() == 1);
     session.undo();
@@ -86,7 +86,7 @@ TEST_CASE("a new render in the old place keeps every step, and what differs is s
     CHECK(session.passes().find(PassKind::Depth) != nullptr);
     session.relink({opened.folder / "gone.png"});
     REQUIRE(waitForReading(session));
-    CHECK(told.contains("gone.png"));
+    CHECK(reported.contains("gone.png"));
     CHECK(session.passes().width == kWidth);
 }
 
@@ -110,12 +110,13 @@ TEST_CASE("undoing a relink to files that are gone says so and keeps the frame",
     session.relink({opened.folder / "new.png"});
     REQUIRE(waitForReading(session));
     std::filesystem::remove(opened.folder / "shot.png");
-    QString told;
-    QObject::connect(&session, &Session::told, &session,
-                     [&](const QString& text, bool warning) { told = warning ? text : told; });
+    QString reported;
+    QObject::connect(
+        &session, &Session::notified, &session,
+        [&](const QString& text, bool warning) { reported = warning ? text : reported; });
     session.undo();
     REQUIRE(waitForReading(session));
-    CHECK(told.contains("shot.png"));
+    CHECK(reported.contains("shot.png"));
     CHECK(session.passes().find(PassKind::Beauty)->image(5, 5, 0) > 0.5F);
 }
 
@@ -189,12 +190,12 @@ TEST_CASE("another frame of a sequence is chosen by its number, and what is miss
     CHECK(window.session().passes().find(PassKind::Depth)->file == folder / "shot_z.0002.png");
     CHECK(window.session().project().recipe.steps.size() == 1);
     // The next one lacks its depth, so that the frame stays; the number goes back.
-    QString told;
-    QObject::connect(&window.session(), &Session::told, &window,
-                     [&](const QString& text, bool) { told = text; });
+    QString reported;
+    QObject::connect(&window.session(), &Session::notified, &window,
+                     [&](const QString& text, bool) { reported = text; });
     QTest::keyClick(chooser, Qt::Key_Up);
     QApplication::processEvents();
-    CHECK(told.contains("shot_z.0005.png"));
+    CHECK(reported.contains("shot_z.0005.png"));
     CHECK(chooser->value() == 2);
     window.session().undo();
     CHECK(brightness() == first);

@@ -104,7 +104,7 @@ TEST_CASE("a recipe that can't run names the step, and there is still a picture"
     QMap<QString, QString> problems;
     QImage shown;
     QObject::connect(&worker, &PictureWorker::stepProblems, &worker,
-                     [&](const QMap<QString, QString>& told) { problems = told; });
+                     [&](const QMap<QString, QString>& reported) { problems = reported; });
     QObject::connect(&worker, &PictureWorker::pictureReady, &worker,
                      [&](const QImage& picture, int) { shown = picture; });
     worker.request(redBy(1.0F, false));

@@ -39,12 +39,12 @@ PassSet frameOf(int width, int height, std::initializer_list<PassKind> kinds, fl
     return set;
 }
 
-struct Told {
+struct Reports {
     QStringList warnings;
     QStringList notes;
-    explicit Told(Session& session) {
+    explicit Reports(Session& session) {
         QObject::connect(
-            &session, &Session::told, &session,
+            &session, &Session::notified, &session,
             [this](const QString& text, bool warning) { (warning ? warnings : notes) << text; });
     }
 };
@@ -120,14 +120,14 @@ TEST_CASE("what can't be opened is reported and changes nothing", "[app][session
     const Folder folder;
     writePasses(folder / "beauty.exr", frameOf(32, 18, {PassKind::Beauty}, 0.5F));
     Session session(folder / "data");
-    const Told told(session);
+    const Reports reported(session);
     REQUIRE(openAndRead(session, {folder / "beauty.exr"}));
     const Project before = session.project();
     for (const auto& path :
          {folder / "none.exr", folder.write("a.txt", "text"), folder.write("bad.exr", "no picture"),
           folder.write("bad.noctis", "{"), folder / "none.gltf"})
         REQUIRE(openAndRead(session, {path}));
-    CHECK(told.warnings.size() == 5);
+    CHECK(reported.warnings.size() == 5);
     CHECK(session.project() == before);
     CHECK(session.passes().width == 32);
 }
@@ -164,7 +164,7 @@ TEST_CASE("rendered passes are saved beside the project and come back", "[app][s
     CHECK(session.project().exposure == 0.5F);
     CHECK(session.title() == "quay");
     CHECK(session.recentFiles().front().endsWith("quay.noctis"));
-    // A file tells the camera but for rounding: what is rendered anew joins what was read.
+    // A file has the camera but for rounding: what is rendered anew joins what was read.
     session.takeRendered(frameOf(32, 18, {PassKind::Beauty}, 7.0F));
     REQUIRE(session.passes().passes.size() == 2);
     CHECK(session.passes().find(PassKind::Beauty)->image(5, 5, 0) == 7.0F);
@@ -240,18 +240,19 @@ TEST_CASE("each view keeps its own frame, is saved with it, and brings it back",
     CHECK(depthOf(joined) == 3.0F);
     CHECK(joined.passes().find(PassKind::Occlusion) != nullptr);
 
-    // A frame whose file is gone is told, and the current frame stays.
+    // A frame whose file is gone is reported, and the current frame stays.
     std::filesystem::remove(folder / "yard.side_left.passes.exr");
     Session third(folder / "data");
-    Told told(third);
+    Reports reported(third);
     open(third, folder / "yard.noctis");
     CHECK(third.passesOf(side) == nullptr);
     look(third, side);
-    REQUIRE(waitFor([&] { return told.warnings.join(' ').contains("yard.side_left.passes.exr"); }));
+    REQUIRE(
+        waitFor([&] { return reported.warnings.join(' ').contains("yard.side_left.passes.exr"); }));
     CHECK(depthOf(third) == 1.0F);
-    const auto warnings = told.warnings.size();
+    const auto warnings = reported.warnings.size();
     third.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
-    CHECK(told.warnings.size() == warnings);  // once
+    CHECK(reported.warnings.size() == warnings);  // once
     PassSet anew = frameOf(64, 36, {PassKind::Depth}, 4.0F);
     anew.view = side.name;
     anew.camera = side.camera;
@@ -357,10 +358,10 @@ TEST_CASE("what an earlier run left and can't be read leaves the project as it i
     const Folder folder;
     Session session(folder / "data");
     REQUIRE(session.save(folder / "quay.noctis"));
-    const Told told(session);
+    const Reports reported(session);
     session.returnTo({folder.write("broken.noctis-autosave", "{"), folder / "other.noctis"});
     REQUIRE(waitForReading(session));
-    CHECK(told.warnings.size() == 1);
+    CHECK(reported.warnings.size() == 1);
     CHECK(session.file() == folder / "quay.noctis");
 }
 
@@ -486,11 +487,11 @@ TEST_CASE("what is unsaved and can't be kept is not left for another project", "
     const Folder folder;
     writePasses(folder / "other.exr", frameOf(16, 9, {PassKind::Beauty}, 0.5F));
     Session session("/proc/noctis");
-    const Told told(session);
+    const Reports reported(session);
     session.change({}, {}, [](Project& p) { p.exposure = 1.5F; });
     REQUIRE(openAndRead(session, {folder / "other.exr"}));
     session.newProject();
-    CHECK(told.warnings.size() == 2);
+    CHECK(reported.warnings.size() == 2);
     CHECK(session.project().exposure == 1.5F);
     CHECK(session.passes().empty());
 }
@@ -602,20 +603,20 @@ TEST_CASE("a project or scene opens alone, and says that the other files were le
           "[app][session]") {
     const Folder folder;
     Session session(folder / "data");
-    QStringList told;
-    QObject::connect(&session, &Session::told, [&](const QString& text) { told << text; });
+    QStringList reported;
+    QObject::connect(&session, &Session::notified, [&](const QString& text) { reported << text; });
     const auto demo = demoFolder() / "saltern_quay.noctis";
     REQUIRE(openAndRead(session, {demo, demoFolder() / "depth.exr"}));
     CHECK(session.title() == "saltern_quay");
-    REQUIRE(told.size() == 1);
-    CHECK(told.front().contains("saltern_quay.noctis is open; the other files are not"));
+    REQUIRE(reported.size() == 1);
+    CHECK(reported.front().contains("saltern_quay.noctis is open; the other files are not"));
     REQUIRE(openAndRead(session, {demo}));
-    CHECK(told.size() == 1);
+    CHECK(reported.size() == 1);
     // Of a scene and pictures, the pictures are its textures; of two scenes, one is left out.
     REQUIRE(openAndRead(session, {demoFolder() / "tide_stone.gltf", demoFolder() / "depth.exr"}));
-    CHECK(told.filter("the other files").size() == 1);
+    CHECK(reported.filter("the other files").size() == 1);
     REQUIRE(openAndRead(session,
                         {demoFolder() / "tide_stone.gltf", demoFolder() / "brass_heron.gltf"}));
-    REQUIRE(told.filter("the other files").size() == 2);
-    CHECK(told.filter("the other files").back().startsWith("tide_stone.gltf"));
+    REQUIRE(reported.filter("the other files").size() == 2);
+    CHECK(reported.filter("the other files").back().startsWith("tide_stone.gltf"));
 }

@@ -195,7 +195,7 @@ TEST_CASE("what is stale is rendered of all views, one after the other", "[app][
     CHECK(test::sameBits(before, o.session.passes().find(PassKind::Depth)->image));
     CHECK_FALSE(test::sameBits(before, o.session.passesOf(left)->find(PassKind::Depth)->image));
 
-    // A job of several tells which it is at; stopped, it doesn't begin another.
+    // A job of several shows which one it renders; stopped, it doesn't begin another.
     o.session.change({}, {},
                      [](Project& p) { applyPassSetting(p.passes, "occlusion.samples=60000"); });
     CHECK(currentOf(left) == 1);

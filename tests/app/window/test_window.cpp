@@ -46,7 +46,7 @@ namespace {
 constexpr int kWidth = 160;
 constexpr int kHeight = 90;
 
-/// A picture and a depth that runs away upwards from 2 to 60 m, as a renderer of our own would write it.
+/// A picture and a depth that runs away upwards from 2 to 60 m, as Noctis would write it.
 std::filesystem::path passFile(const Folder& folder) {
     PassSet set;
     set.camera = lookingAt(V3f(0, 2, 0), V3f(0, 1, -8), 0.7F);
@@ -335,7 +335,7 @@ TEST_CASE("foreign grey depth is read with a reason, corrected on the spot, and 
     CHECK(depth->interpretation->farDistance == 40.0F);
     CHECK(depth->image(5, 0, 0) == Approx(0.5F + 39.5F * 0.91F).epsilon(0.02));
 
-    // No file tells a camera, so its angle can be set, and places follow.
+    // No file has a camera, so its angle can be set, and places follow.
     const float top = resolvePass(window.session().passes(), PassKind::Position).image(80, 0, 1);
     for (auto* box : panel->findChildren<QDoubleSpinBox*>())
         if (box->accessibleName() == "Angle of view") {
@@ -449,7 +449,7 @@ TEST_CASE("notes lie over the window's foot, and nothing moves for them", "[app]
         return QRect(widget.mapTo(&o.window, QPoint()), widget.size());
     };
     const QRect picture = placeOf(o.window.picture().view());
-    notes.tell("A depth has stairs.", true);
+    notes.add("A depth has stairs.", true);
     CHECK(placeOf(o.window.picture().view()) == picture);
     const QRect line = placeOf(notes);
     CHECK(line.bottom() == o.window.rect().bottom());
@@ -457,7 +457,7 @@ TEST_CASE("notes lie over the window's foot, and nothing moves for them", "[app]
     CHECK(line.width() < o.window.width() / 3);
     CHECK(line.left() == 0);
     // A long one takes the lines it needs, upwards; so does a narrower window.
-    notes.tell(QString("What is said at length. ").repeated(20), true);
+    notes.add(QString("What is said at length. ").repeated(20), true);
     const QRect lines = placeOf(notes);
     CHECK(lines.height() > line.height());
     CHECK(lines.bottom() == line.bottom());

@@ -73,7 +73,7 @@ TEST_CASE("normals are encoded about the middle grey", "[passes][appearance]") {
     CHECK(lightOf(shown, 1) < 0.3F);  // nothing hit
 }
 
-TEST_CASE("each name of a matte has a colour of its own, always the same", "[passes][appearance]") {
+TEST_CASE("each name of a matte has its own colour, always the same", "[passes][appearance]") {
     Image image(3, 1, matteChannels("objects", 2));
     const char* names[] = {"crate", "rope", "water"};
     for (int x = 0; x < 3; ++x) {

@@ -76,18 +76,18 @@ TEST_CASE("passes written read back with values, settings, view and camera, in b
         }
         CHECK(back.find(PassKind::Occlusion)->settings.at("reach") == "2");
 
-        const PassSet told = readPassesWithoutPixels({folder / "p.exr"});
-        CHECK(told.view == "quay");
-        CHECK(told.width == 24);
-        CHECK(told.height == 18);
-        REQUIRE(told.camera);
-        CHECK(*told.camera == *back.camera);
-        REQUIRE(told.passes.size() == back.passes.size());
-        for (std::size_t i = 0; i < told.passes.size(); ++i) {
-            CHECK(told.passes[i].name == back.passes[i].name);
-            CHECK(told.passes[i].kind == back.passes[i].kind);
-            CHECK(told.passes[i].settings == back.passes[i].settings);
-            CHECK(told.passes[i].image.empty());
+        const PassSet listed = readPassesWithoutPixels({folder / "p.exr"});
+        CHECK(listed.view == "quay");
+        CHECK(listed.width == 24);
+        CHECK(listed.height == 18);
+        REQUIRE(listed.camera);
+        CHECK(*listed.camera == *back.camera);
+        REQUIRE(listed.passes.size() == back.passes.size());
+        for (std::size_t i = 0; i < listed.passes.size(); ++i) {
+            CHECK(listed.passes[i].name == back.passes[i].name);
+            CHECK(listed.passes[i].kind == back.passes[i].kind);
+            CHECK(listed.passes[i].settings == back.passes[i].settings);
+            CHECK(listed.passes[i].image.empty());
         }
     }
 }
@@ -251,17 +251,17 @@ TEST_CASE("a corrected reading is used instead of the guess, and can be changed 
     grey.editPlane(0)[0] = 0.5F;
     writeImageFile(folder / "depth.exr",
                    {{"a", "", grey, SampleType::Float, {}, Compression::Zip}});
-    Interpretation told;
-    told.coding = DepthCoding::Normalised;
-    told.nearDistance = 10.0F;
-    told.farDistance = 30.0F;
+    Interpretation stated;
+    stated.coding = DepthCoding::Normalised;
+    stated.nearDistance = 10.0F;
+    stated.farDistance = 30.0F;
     PassSet set =
-        readPasses({folder / "depth.exr"}, {.passes = {{"depth", PassReading{.depth = told}}}});
+        readPasses({folder / "depth.exr"}, {.passes = {{"depth", PassReading{.depth = stated}}}});
     Pass* depth = set.find(std::string_view("depth"));
     REQUIRE(depth != nullptr);
     CHECK(depth->image(2, 2, 0) == 15.0F);
-    told.nearBright = true;
-    reinterpret(*depth, told, assumedCamera());
+    stated.nearBright = true;
+    reinterpret(*depth, stated, assumedCamera());
     CHECK(depth->image(2, 2, 0) == 25.0F);
 }
 
@@ -371,7 +371,7 @@ TEST_CASE("a probe shows values and what they mean", "[passes][probe]") {
     CHECK_THROWS_AS(probeAt(set, 0, -1), Error);
 }
 
-TEST_CASE("each pass may go into a folder of its own name", "[passes][files]") {
+TEST_CASE("each pass may go into a folder of its name", "[passes][files]") {
     const Folder folder;
     PassSet set;
     for (const char* name : {"beauty", "depth", "shadow.a/b"}) {

@@ -58,7 +58,7 @@ TEST_CASE("passes stand in the order asked for, those it does not name last", "[
               std::vector<std::string>{"depth", "occlusion", "occlusion.raw"});
 }
 
-TEST_CASE("coverage is a pass of its own, and an opaque picture says so", "[passes][files]") {
+TEST_CASE("coverage is a separate pass, and an opaque picture says so", "[passes][files]") {
     const Folder folder;
     PassFileWriter writer(folder / "f.exr", {});
     writer.add(holding({{"coverage", 0.75F}, {"beauty", 0.5F}}));

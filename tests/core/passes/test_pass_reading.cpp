@@ -223,7 +223,7 @@ TEST_CASE("edges blended with the sky are snapped to it or to the thing before i
     }
 }
 
-TEST_CASE("two known distances of one over depth tell where there is nothing",
+TEST_CASE("two known distances of one over depth show where there is nothing",
           "[passes][reading]") {
     // 3 / z, whose sky is 0.
     Image stored = filledBy(40, 30, [](int, int y) {

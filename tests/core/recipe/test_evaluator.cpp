@@ -161,11 +161,11 @@ TEST_CASE("a missing pass is reported by step, or skipped when somebody listens"
     recipe.steps = {step("occlusion"), step("fog")};
     CHECK_THROWS_WITH(evaluator.evaluate(recipe),
                       Catch::Contains("Occlusion: there is no occlusion pass"));
-    std::vector<std::string> told;
+    std::vector<std::string> reported;
     EvaluateOptions options;
-    options.problem = [&](const std::string& id, const std::string&) { told.push_back(id); };
+    options.problem = [&](const std::string& id, const std::string&) { reported.push_back(id); };
     CHECK(sameBits(evaluator.evaluate(recipe, options), set.passes[0].image));
-    CHECK(told == std::vector<std::string>{"occlusion", "fog"});
+    CHECK(reported == std::vector<std::string>{"occlusion", "fog"});
     evaluator.setPasses({});
     CHECK_THROWS_AS(evaluator.evaluate({}), Error);
 }

@@ -1,11 +1,16 @@
 #include "core/recipe/recipe_json.h"
 
 #include "core/image/error.h"
+#include "core/image/safe_write.h"
+#include "core/passes/pass_file.h"
 #include "core/recipe/evaluator.h"
 #include "core/steps/registry.h"
 
 #include <catch2/catch.hpp>
 #include <nlohmann/json.hpp>
+
+#include <filesystem>
+#include <set>
 
 using namespace noctis;
 using Json = nlohmann::json;
@@ -135,4 +140,41 @@ TEST_CASE("a lens of version 1 was as a camera, and keeps its old name", "[recip
 
 TEST_CASE("a damaged text says in which line", "[recipe][json]") {
     CHECK_THROWS_WITH(parseJson("{\n\"a\": 1,\n\"b\": }\n"), Catch::Contains("line 3"));
+}
+
+namespace {
+
+/// The objects that a Where goes by.
+void addObjects(const Where& where, std::vector<std::string>& names) {
+    if (where.kind == Where::Kind::Criterion && where.name == "objects")
+        for (const std::string& name : where.settings.get<NameList>("names"))
+            names.push_back(name);
+    for (const Where& part : where.parts)
+        addObjects(part, names);
+}
+
+}  // namespace
+
+TEST_CASE("the demo's looks are understood, and name what is in the demo", "[recipe][demo]") {
+    const std::filesystem::path demo = std::filesystem::path(NOCTIS_DEMO_SCENE).parent_path();
+    std::set<std::string> there;
+    const PassSet mattes = readPassesWithoutPixels({demo / "objects.exr"});
+    for (const auto& [id, name] : mattes.find(PassKind::Objects)->manifest)
+        there.insert(name);
+    int looks = 0;
+    std::vector<std::string> named;
+    for (const auto& entry : std::filesystem::directory_iterator(demo / "looks")) {
+        INFO(entry.path().filename().string());
+        const Recipe recipe =
+            recipeFromText(readTextFile(entry.path()), stepCatalogue(), demo / "looks");
+        CHECK(problemsOf(recipe, stepCatalogue()).empty());
+        CHECK(recipe.steps.size() == 2);
+        for (const Step& step : recipe.steps)
+            addObjects(step.where, named);
+        ++looks;
+    }
+    CHECK(looks == 5);
+    CHECK(named.size() == 6);
+    for (const std::string& name : named)
+        CHECK(there.contains(name));
 }

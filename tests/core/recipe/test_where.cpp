@@ -153,11 +153,11 @@ TEST_CASE("an unknown criterion or a circle of names keeps its step from running
             R"({"step":"grade","id":"g","settings":{"exposure":1},"where":)" + where + "}", wheres);
         CHECK(problemsOf(recipe, stepCatalogue()).contains("g"));
         CHECK_THROWS_WITH(finished(frame(), recipe), Catch::Contains("Grade"));
-        std::string told;
+        std::string reported;
         EvaluateOptions options;
-        options.problem = [&](const std::string& id, const std::string&) { told = id; };
+        options.problem = [&](const std::string& id, const std::string&) { reported = id; };
         CHECK(test::sameBits(finished(frame(), recipe, options), frame().passes[0].image));
-        CHECK(told == "g");
+        CHECK(reported == "g");
         // Saved as it was.
         const Json saved = recipeToJson(recipe, stepCatalogue());
         const Json again = recipeToJson(recipeFromJson(saved, stepCatalogue()), stepCatalogue());

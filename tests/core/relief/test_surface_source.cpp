@@ -211,10 +211,10 @@ TEST_CASE("normals alone give the form, and pinned ones its place", "[relief][su
     CHECK(std::abs(spreadOf(field.heights).mean) < 1e-6);
     const HeightField flipped =
         heightsFrom("normal", input, {{"metres_a_pixel", Waves::kCell}, {"flip_y", true}});
-    bool told = false;
+    bool reported = false;
     for (const std::string& note : flipped.warnings)
-        told |= note.find("green") != std::string::npos;
-    CHECK(told);
+        reported |= note.find("green") != std::string::npos;
+    CHECK(reported);
 }
 
 TEST_CASE("a grey picture lies between two heights", "[relief][grey]") {

@@ -59,10 +59,10 @@ TEST_CASE("a Collada's unit and up-axis are brought to metres and +Y", "[scene]"
     CHECK(size.x == Approx(2.0F).epsilon(1e-4));
     CHECK(size.y == Approx(1.0F).epsilon(1e-4));  // what was up in the file
     CHECK(size.z == Approx(0.0F).margin(1e-5));
-    bool told = false;
+    bool reported = false;
     for (const std::string& note : scene.notes)
-        told = told || note.find("metres and +Y") != std::string::npos;
-    CHECK(told);
+        reported = reported || note.find("metres and +Y") != std::string::npos;
+    CHECK(reported);
 }
 
 TEST_CASE("groups are the nodes above, and light groups those the file names", "[scene]") {

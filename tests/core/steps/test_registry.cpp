@@ -125,13 +125,13 @@ TEST_CASE("every step says what it lacks when there is nothing but a picture",
              type.reads ? type.reads(recipe.steps[0].settings) : std::vector<PassNeed>{})
             needs = needs || !need.optional;
         EvaluateOptions options;
-        std::string told;
-        options.problem = [&](const std::string&, const std::string& text) { told = text; };
+        std::string reported;
+        options.problem = [&](const std::string&, const std::string& text) { reported = text; };
         const Image out = test::finished(bare, recipe, options);
-        CHECK(needs == !told.empty());
+        CHECK(needs == !reported.empty());
         if (needs) {
             CHECK(test::sameBits(out, bare.passes[0].image));
-            CHECK(told.find("render it in Survey") != std::string::npos);
+            CHECK(reported.find("render it in Survey") != std::string::npos);
         }
     }
 }

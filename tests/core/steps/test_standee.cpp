@@ -153,10 +153,10 @@ TEST_CASE("a text is set, in a font of choice, and a missing one is reported", "
         CHECK_THROWS_WITH(test::finished(frame(), recipe),
                           Catch::Contains("Standee") && Catch::Contains("nowhere"));
         EvaluateOptions options;
-        std::string told;
-        options.problem = [&](const std::string& id, const std::string&) { told = id; };
+        std::string reported;
+        options.problem = [&](const std::string& id, const std::string&) { reported = id; };
         CHECK(test::sameBits(test::finished(frame(), recipe, options), frame().passes[0].image));
-        CHECK(told == "s");
+        CHECK(reported == "s");
     }
     CHECK(test::sameBits(test::finished(frame(), test::recipeOf(standee(R"("text":"  ")"))),
                          frame().passes[0].image));

@@ -76,7 +76,7 @@ TEST_CASE("a surface turns its normals to the ray and keeps off itself", "[trace
         const Surface surface = accelerator.surfaceAt(hit, from, way);
         CHECK(surface.geometricNormal.z == Approx(side));
         CHECK(surface.normal.dot(way) < 0.0F);
-        CHECK(surface.texture == V2f(0.0F, 0.0F));  // none is told
+        CHECK(surface.texture == V2f(0.0F, 0.0F));  // the mesh has none
         CHECK(surface.offset > 0.0F);
         const V3f leaving = leavingFrom(surface, surface.normal);
         CHECK((leaving.z - surface.position.z) * side > 0.0F);

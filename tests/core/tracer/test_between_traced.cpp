@@ -82,7 +82,7 @@ TEST_CASE("a line one pixel wide stays whole between traced pixels", "[tracer][m
             REQUIRE(filled.shown(x, y, 0) == Approx(light(x, y)).margin(0.12));
 }
 
-TEST_CASE("an outline that only depth tells stays one in depth", "[tracer][moving]") {
+TEST_CASE("an outline that only depth shows stays one in depth", "[tracer][moving]") {
     const Field depth = [](int x, int) { return x < 7 ? 2.0F : 40.0F; };
     const Filled filled([](int, int) { return 0.25F; }, depth, kWhole, 1);
     for (int y = 1; y + 1 < kTall; ++y)

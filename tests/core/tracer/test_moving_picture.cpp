@@ -268,6 +268,7 @@ TEST_CASE("a sun shines on what is not quite matt, carried over or lit anew", "[
     m.still = lookingAt(V3f(5, 1.2F, 0.5F), V3f(0, 0.4F, 0), 0.7F);
     m.moved = lookingAt(V3f(0.5F, 1.2F, 5), V3f(0, 0.4F, 0), 0.7F);
     const auto before = m.seen(PassKind::Beauty, "beauty.samples=64");
+    REQUIRE(before);
     const RenderRequest request = requestOf(m.moved, PassKind::Beauty, "beauty.samples=256");
     const Image truth = renderPasses(m.scene, m.accelerator, request).passes[0].image;
     const auto brightness = [](const Image& image) {  // of the ground before the wall's shadow

@@ -6,7 +6,7 @@ using namespace noctis;
 
 namespace {
 
-/// Passes of nothing, whose noise in each tile is told.
+/// Passes of nothing, whose noise in each tile is given.
 class Silent : public RefinedPasses {
 public:
     explicit Silent(std::vector<float> noise) : m_noise(std::move(noise)) {}

@@ -277,22 +277,24 @@ TEST_CASE("a large frame is shown coarsely first, at its full size", "[tracer]")
     request.passes = passRequests({"depth", "occlusion", "beauty"}, scene);
     for (const char* setting : {"occlusion.samples=2", "beauty.samples=2"})
         applyPassSetting(request.passes, setting);
-    std::vector<PassSet> told;
+    std::vector<PassSet> reported;
     const Accelerator accelerator(scene);
-    const PassSet last = renderPasses(scene, accelerator, request, {},
-                                      {.refined = [&](const PassSet& set) { told.push_back(set); },
-                                       .tileBegun = {},
-                                       .passBegun = {}});
-    REQUIRE(told.size() == 4);  // rough, data, 1 and 2 samples
-    CHECK(told.front().width == 640);
-    const Image& coarse = imageOf(told.front(), "depth");
+    const PassSet last =
+        renderPasses(scene, accelerator, request, {},
+                     {.refined = [&](const PassSet& set) { reported.push_back(set); },
+                      .tileBegun = {},
+                      .passBegun = {}});
+    REQUIRE(reported.size() == 4);  // rough, data, 1 and 2 samples
+    CHECK(reported.front().width == 640);
+    const Image& coarse = imageOf(reported.front(), "depth");
     CHECK(coarse.width() == 640);
     CHECK(coarse(400, 300, 0) == coarse(401, 301, 0));
     CHECK(coarse(400, 300, 0) == Approx(imageOf(last, "depth")(400, 300, 0)).epsilon(0.05));
     CHECK(imageOf(last, "depth")(400, 300, 0) != imageOf(last, "depth")(400, 301, 0));
     // Data as they are, while light is still rough: never black.
-    CHECK(imageOf(told[1], "depth")(400, 300, 0) == imageOf(last, "depth")(400, 300, 0));
-    CHECK(imageOf(told[1], "occlusion")(400, 300, 0) == imageOf(told[0], "occlusion")(400, 300, 0));
+    CHECK(imageOf(reported[1], "depth")(400, 300, 0) == imageOf(last, "depth")(400, 300, 0));
+    CHECK(imageOf(reported[1], "occlusion")(400, 300, 0) ==
+          imageOf(reported[0], "occlusion")(400, 300, 0));
     // Data alone are there at once.
     request.passes = {passRequest(PassKind::Depth)};
     std::size_t times = 0;
@@ -300,7 +302,7 @@ TEST_CASE("a large frame is shown coarsely first, at its full size", "[tracer]")
         scene, accelerator, request, {},
         {.refined = [&](const PassSet&) { ++times; }, .tileBegun = {}, .passBegun = {}});
     CHECK(times == 1);
-    for (const PassSet& set : told) {
+    for (const PassSet& set : reported) {
         CHECK(imageOf(set, "beauty")(400, 300, 1) > 0.0F);
         CHECK(imageOf(set, "occlusion")(400, 300, 0) > 0.0F);
     }
