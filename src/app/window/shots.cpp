@@ -154,7 +154,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     window.session().undo();
     QList<QPixmap> looks;
     for (const char* look :
-         {"Warm from the west", "Lantern twice, faint moon", "Contact shadows", "Green crates"}) {
+         {"Warm from the west", "Lantern twice, moon off", "Contact shadows", "Green crates"}) {
         picture.recipe().openLook(
             qstring((demoFolder() / "looks" / (std::string(look) + ".json")).string()));
         settled();
