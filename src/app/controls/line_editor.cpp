@@ -22,8 +22,8 @@ public:
         m_line->setAccessibleName(qstring(parameter.label));
         if (parameter.type == ValueType::Places)
             m_line->setPlaceholderText(tr("none yet"));
-        if (parameter.use == TextUse::SceneNames)
-            m_line->setPlaceholderText(tr("all"));
+        if (!parameter.unset.empty())
+            m_line->setPlaceholderText(qstring(parameter.unset));
         auto* row = rowOf(this);
         QLabel* label = labelOf(parameter, kLabelWidth);
         if (parameter.unit != Unit::None)

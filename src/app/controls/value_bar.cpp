@@ -62,6 +62,17 @@ void ValueBar::setValue(float value) {
     update();
 }
 
+void ValueBar::setZero(const QString& meaning) {
+    m_zero = meaning;
+    update();
+}
+
+QString ValueBar::text() const {
+    if (!m_instead.isEmpty())
+        return m_instead;
+    return m_value == 0.0F && !m_zero.isEmpty() ? m_zero : qstring(formatNumber(m_value, m_unit));
+}
+
 void ValueBar::setInstead(const QString& text) {
     m_instead = text;
     setEnabled(text.isEmpty());
@@ -88,8 +99,7 @@ void ValueBar::paintEvent(QPaintEvent*) {
                      painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
     painter.setPen(isEnabled() ? theme::kText : theme::kQuiet);
     painter.drawText(QRect(width() - kValueWidth, 0, kValueWidth, height()),
-                     Qt::AlignVCenter | Qt::AlignRight,
-                     m_instead.isEmpty() ? qstring(formatNumber(m_value, m_unit)) : m_instead);
+                     Qt::AlignVCenter | Qt::AlignRight, text());
     if (!m_instead.isEmpty())
         return;
     const QRectF bar(track().left() + 5, height() / 2 - 1, track().width() - 14, 2);
@@ -196,6 +206,11 @@ void ValueBar::edit() {
 }
 
 void ValueBar::takeTyped(const QString& text) {
+    if (!m_zero.isEmpty() && text.trimmed().compare(m_zero, Qt::CaseInsensitive) == 0) {
+        moveTo(0.0F);
+        Q_EMIT rested();
+        return;
+    }
     // A number, and what lengths it is in where that is not metres: "4 mm", "12cm".
     static const QRegularExpression typed(
         QStringLiteral(R"(^\s*([-+]?[0-9]*[.,]?[0-9]+(?:[eE][-+]?[0-9]+)?)\s*(\S*))"));

@@ -16,9 +16,13 @@ public:
     ValueBar(QString label, Unit unit, Range range, QWidget* parent = nullptr);
 
     void setValue(float value);
+    /// What 0 stands for: shown in its place, and read when it is typed.
+    void setZero(const QString& meaning);
     /// A text in the place of a number that means nothing now; empty: the number.
     void setInstead(const QString& text);
     [[nodiscard]] float value() const { return m_value; }
+    /// The value as it is shown.
+    [[nodiscard]] QString text() const;
     [[nodiscard]] QSize sizeHint() const override { return {200, 24}; }
     /// The bar itself, for tests that drag it.
     [[nodiscard]] QRect track() const;
@@ -45,6 +49,7 @@ private:
 
     QString m_label;
     QString m_instead;
+    QString m_zero;
     Unit m_unit;
     Range m_range;
     float m_value = 0.0F;

@@ -33,6 +33,7 @@ public:
           m_bar(new ValueBar(qstring(parameter.label), parameter.unit, parameter.range)) {
         m_bar->setObjectName(qstring(parameter.id));
         m_bar->setToolTip(qstring(parameter.help));
+        m_bar->setZero(qstring(parameter.unset));
         rowOf(this)->addWidget(m_bar);
         connect(m_bar, &ValueBar::moved, this, [this](float v) { Q_EMIT edited(v); });
         connect(m_bar, &ValueBar::rested, this, &ValueEditor::rested);

@@ -244,12 +244,12 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
         } else {
             all[index] = std::move(inner);
         }
-        tellParts(tr("Turn its Where"), {}, std::move(all));
+        emitParts(tr("Turn its Where"), {}, std::move(all));
     });
     connect(remove, &QPushButton::clicked, this, [this, index] {
         std::vector<Where> all = parts();
         all.erase(all.begin() + static_cast<std::ptrdiff_t>(index));
-        tellParts(tr("Where"), {}, std::move(all));
+        emitParts(tr("Where"), {}, std::move(all));
     });
     if (isCriterion) {
         row.form = new SettingsForm(stepCatalogue().criterion(shown.name).parameters, m_names);
@@ -260,7 +260,7 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
                     Where& edited =
                         all[index].kind == Where::Kind::Not ? all[index].parts.front() : all[index];
                     edited.settings.set(id.toStdString(), value);
-                    tellParts(tr("Where"), QStringLiteral("where.%1.%2").arg(index).arg(id),
+                    emitParts(tr("Where"), QStringLiteral("where.%1.%2").arg(index).arg(id),
                               std::move(all));
                 });
         connect(row.form, &SettingsForm::rested, this, &WherePanel::rested);
@@ -347,7 +347,7 @@ void WherePanel::offerCriteria() {
         std::vector<Where> all = parts();
         all.push_back(part);
         const QString way = QStringLiteral("/%1").arg(all.size() - 1);
-        tellParts(tr("Where"), {}, std::move(all));
+        emitParts(tr("Where"), {}, std::move(all));
         // What is drawn is drawn next.
         if (part.kind == Where::Kind::Criterion &&
             drawingOf(stepCatalogue().criterion(part.name)) != Drawing::None)
@@ -380,7 +380,7 @@ void WherePanel::offerShare() {
     });
 }
 
-void WherePanel::tellParts(const QString& what, const QString& gesture, std::vector<Where> all) {
+void WherePanel::emitParts(const QString& what, const QString& gesture, std::vector<Where> all) {
     Where where = m_where;
     if (where.kind != Where::Kind::All && where.kind != Where::Kind::Any)
         where = {};

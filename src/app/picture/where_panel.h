@@ -65,7 +65,7 @@ private:
     void refresh();
     void offerCriteria();
     void offerShare();
-    void tellParts(const QString& what, const QString& gesture, std::vector<Where> parts);
+    void emitParts(const QString& what, const QString& gesture, std::vector<Where> parts);
 
     NameSource m_names;
     Where m_where;

@@ -123,7 +123,8 @@ void RenderWorker::renderStill(std::shared_ptr<const LoadedScene> scene,
             all.watched = true;
             watched.refined = [this, show = watched.refined](const PassSet& set) {
                 show(set);
-                m_seen = seenBefore(set);
+                if (auto seen = seenBefore(set))  // not yet in the first
+                    m_seen = std::move(seen);
             };
         }
         const auto set = std::make_shared<const PassSet>(

@@ -130,7 +130,7 @@ Q_SIGNALS:
 private:
     /// Calls then when the project is open; not if it can't be.
     void openProjectFile(const std::filesystem::path& path, const std::function<void()>& then);
-    void tellOpenedAlone(const std::filesystem::path& path);
+    void warnOpenedAlone(const std::filesystem::path& path);
     void openScene(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& all);
     /// note: said when they are open; may be empty.
@@ -142,7 +142,7 @@ private:
                    const Readings& readings);
     void startWith(const std::vector<std::filesystem::path>& paths, PassSet set,
                    const Readings& readings);
-    void tellOfOpened(const std::vector<std::filesystem::path>& paths, const QString& note);
+    void noteOpened(const std::vector<std::filesystem::path>& paths, const QString& note);
     void warn(const QString& text) { Q_EMIT notified(text, true); }
     void start(Project project, std::filesystem::path file, PassSet passes);
     void loadScene(const std::filesystem::path& path);

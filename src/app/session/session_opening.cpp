@@ -49,7 +49,7 @@ void Session::open(const std::vector<fs::path>& paths) {
             if (isProject(path))
                 return openProjectFile(path, [this, path, alone = paths.size() == 1] {
                     if (!alone)
-                        tellOpenedAlone(path);
+                        warnOpenedAlone(path);
                 });
             if (isOneOf(readableSceneEndings(), path)) {
                 openScene(path);
@@ -57,13 +57,13 @@ void Session::open(const std::vector<fs::path>& paths) {
                 if (std::count_if(paths.begin(), paths.end(), [](const fs::path& each) {
                         return isProject(each) || isOneOf(readableSceneEndings(), each);
                     }) > 1)
-                    tellOpenedAlone(path);
+                    warnOpenedAlone(path);
                 return;
             }
             if (!isOneOf(readableImageEndings(), path))
                 throw Error(ErrorCode::UnknownName,
                             path.string() +
-                                ": is no scene, pass file or project that Noctis knows");
+                                " is no scene, pass file or project that Noctis can open");
             passFiles.push_back(fs::absolute(path));
         }
         openPassFiles(passFiles);
@@ -72,7 +72,7 @@ void Session::open(const std::vector<fs::path>& paths) {
     }
 }
 
-void Session::tellOpenedAlone(const fs::path& path) {
+void Session::warnOpenedAlone(const fs::path& path) {
     warn(tr("%1 is open; the other files are not. Open one project or scene at a time, then "
             "add passes to it.")
              .arg(qstring(path.filename().string())));
@@ -80,8 +80,7 @@ void Session::tellOpenedAlone(const fs::path& path) {
 
 void Session::openScene(const fs::path& path) {
     if (!fs::exists(path))
-        throw Error(ErrorCode::FileAccess,
-                    path.string() + ": there is no such file; check the path");
+        throw Error(ErrorCode::FileAccess, path.string() + ": no such file; check the path");
     m_reader.stop();  // of files that the scene would put aside
     Project project = noctis::newProject();
     project.scene = fs::absolute(path);
@@ -145,14 +144,14 @@ PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths, const 
                     if (m_frame.change != change || !(project().readings == readings))
                         return readFiles(paths, note);  // the frame is another by now
                     joinFrame(paths, std::move(*set), *how);
-                    tellOfOpened(paths, note);
+                    noteOpened(paths, note);
                 };
         }
         const auto how = std::make_shared<Readings>();
         const auto set = std::make_shared<PassSet>(readByRules(paths, *how, rules, run));
         return [=, this] {
             startWith(paths, std::move(*set), *how);
-            tellOfOpened(paths, note);
+            noteOpened(paths, note);
         };
     };
 }
@@ -191,7 +190,7 @@ void Session::startWith(const std::vector<fs::path>& paths, PassSet set, const R
     start(std::move(next), {}, std::move(set));
 }
 
-void Session::tellOfOpened(const std::vector<fs::path>& paths, const QString& note) {
+void Session::noteOpened(const std::vector<fs::path>& paths, const QString& note) {
     if (!note.isEmpty())
         Q_EMIT notified(note, false);
     watchFiles();

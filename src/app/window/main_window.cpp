@@ -97,11 +97,11 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     });
     connect(&m_session, &Session::leftUnsaved, this,
             [this](const QString& title, const UnsavedProject& left) {
-                m_notes->offer(tr("%1 was not saved. What it was is kept.").arg(title),
+                m_notes->offer(tr("%1 was not saved; its changes were kept.").arg(title),
                                tr("Return to it"), [this, left] { returnTo(left); }, {});
             });
     connect(&m_session, &Session::loaded, this, &MainWindow::showRoomOfContent);
-    connect(&m_session.reader(), &PassReader::progressed, this, &MainWindow::tellOfReading);
+    connect(&m_session.reader(), &PassReader::progressed, this, &MainWindow::showReading);
     connect(&m_session.reader(), &PassReader::finished, m_notes, [this] { m_notes->work({}, {}); });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refresh);
     qApp->installEventFilter(this);
@@ -223,7 +223,7 @@ void MainWindow::showRoomOfContent() {
 
 void MainWindow::open(const std::vector<fs::path>& paths) { m_session.open(paths); }
 
-void MainWindow::tellOfReading() {
+void MainWindow::showReading() {
     PassReader& reader = m_session.reader();
     if (reader.what().isEmpty())
         return;
@@ -268,8 +268,8 @@ void MainWindow::offerRecovery() {
         const QString when = QLocale().toString(
             QFileInfo(qstring(left.kept.string())).lastModified(), QLocale::ShortFormat);
         m_notes->offer(
-            left.file.empty() ? tr("What was not saved is kept, as it was on %1.").arg(when)
-                              : tr("%1 was not saved. It is kept as it was on %2.")
+            left.file.empty() ? tr("Unsaved changes from %1 were kept.").arg(when)
+                              : tr("%1 has unsaved changes from %2.")
                                     .arg(qstring(left.file.stem().string()), when),
             tr("Open it"), [this, left] { returnTo(left); },
             [this, left] { m_session.decline(left); });

@@ -56,7 +56,7 @@ private:
     void buildRoomCommands();
     /// The room where what is open is worked on.
     void showRoomOfContent();
-    void tellOfReading();
+    void showReading();
     void refresh();
 
     Session m_session;

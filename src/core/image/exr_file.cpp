@@ -48,11 +48,11 @@ template <typename Work> auto guarded(const fs::path& path, const Work& work) {
         throw;
     } catch (const std::bad_alloc&) {
         throw Error(ErrorCode::TooLarge,
-                    fmt::format("{}: needs more memory than there is", path.string()));
+                    fmt::format("{} needs more memory than there is", path.string()));
     } catch (const std::exception&) {
-        throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: is damaged or not an EXR file; write or copy it again",
-                                path.string()));
+        throw Error(
+            ErrorCode::BadFile,
+            fmt::format("{} is damaged or not an EXR file; write or copy it again", path.string()));
     }
 }
 
@@ -99,7 +99,7 @@ void checkSize(const fs::path& path, int width, int height) {
     if (width < 1 || height < 1 || width > kMaximumSide || height > kMaximumSide ||
         static_cast<std::size_t>(width) * static_cast<std::size_t>(height) > kMaximumPixels)
         throw Error(ErrorCode::TooLarge,
-                    fmt::format("{}: is {} x {} pixels, which can't be used; sides are 1 to {}",
+                    fmt::format("{} is {} x {} pixels, which can't be used; sides are 1 to {}",
                                 path.string(), width, height, kMaximumSide));
 }
 
@@ -230,7 +230,7 @@ template <typename Write> void writeChecked(const fs::path& path, const Write& w
     } catch (const std::exception&) {
         file.finish();  // says why the disk took no more, if that is what it was
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: can't be written; choose another folder or free some space",
+                    fmt::format("{} can't be written; choose another folder or free some space",
                                 path.string()));
     }
     file.finish();
@@ -302,7 +302,7 @@ FileInfo readExrInfo(const fs::path& path) {
         }
         if (info.channels.empty())
             throw Error(ErrorCode::BadFile,
-                        fmt::format("{}: holds no channel that can be used", path.string()));
+                        fmt::format("{} holds no channel that can be used", path.string()));
         return info;
     });
 }

@@ -53,13 +53,13 @@ std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
         (void)OIIO::geterror();  // else the library prints it when the program ends
         throw Error(
             ErrorCode::BadFile,
-            fmt::format("{}: can't be read as an image; write or copy it again", path.string()));
+            fmt::format("{} can't be read as an image; write or copy it again", path.string()));
     }
     const OIIO::ImageSpec& spec = input->spec();
     if (spec.width < 1 || spec.height < 1 || spec.width > kMaximumSide ||
         spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels || spec.nchannels > 64)
         throw Error(ErrorCode::TooLarge,
-                    fmt::format("{}: is {} x {} pixels with {} channels, which can't be used",
+                    fmt::format("{} is {} x {} pixels with {} channels, which can't be used",
                                 path.string(), spec.width, spec.height, spec.nchannels));
     return input;
 }
@@ -102,7 +102,7 @@ Image readOtherChannels(const fs::path& path, const FileInfo& info,
     if (!input->read_image(0, 0, 0, -1, OIIO::TypeFloat, samples.data())) {
         (void)input->geterror();
         throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: is damaged; write or copy it again", path.string()));
+                    fmt::format("{} is damaged; write or copy it again", path.string()));
     }
     for (std::size_t i = 0; i < channels.size(); ++i) {
         float* to = image.editPlane(static_cast<int>(i));
@@ -242,11 +242,11 @@ void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
     const bool isExr = ending == ".exr";
     if (!isExr && ending != ".png" && ending != ".tif" && ending != ".tiff")
         throw Error(ErrorCode::UnknownName,
-                    fmt::format("{}: can't be written as {}; use .exr, .tif or .png", path.string(),
+                    fmt::format("{} can't be written as {}; use .exr, .tif or .png", path.string(),
                                 ending.empty() ? "a file without an ending" : ending));
     if (!isExr && (parts.size() > 1 || parts.front().image.channels() > 4))
         throw Error(ErrorCode::BadSetting,
-                    fmt::format("{}: holds one picture of at most four channels; use .exr for more",
+                    fmt::format("{} holds one picture of at most four channels; use .exr for more",
                                 path.string()));
     writeThenRename(path, [&](const fs::path& beside) {
         if (isExr)

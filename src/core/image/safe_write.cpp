@@ -33,7 +33,7 @@ void syncToDisk(const fs::path& path) {
 
 void throwCannotWrite(const fs::path& target, const std::string& why) {
     throw Error(ErrorCode::FileAccess,
-                fmt::format("{}: can't be written ({}); choose another folder "
+                fmt::format("{} can't be written ({}); choose another folder "
                             "or free some space",
                             target.string(), why));
 }
@@ -43,7 +43,7 @@ void requireNoInput(const fs::path& target, const std::vector<fs::path>& inputs)
         std::error_code unknown;
         if (fs::equivalent(target, input, unknown))
             throw Error(ErrorCode::BadSetting,
-                        fmt::format("{}: is read to make this picture, so it can't be replaced by "
+                        fmt::format("{} is read to make this picture, so it can't be replaced by "
                                     "it; choose another name",
                                     target.string()));
     }
@@ -105,7 +105,7 @@ std::string readTextFile(const fs::path& path) {
     std::ifstream in(path, std::ios::binary);
     if (!in || fs::is_directory(path))
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: can't be read; check that it is there", path.string()));
+                    fmt::format("{} can't be read; check that it is there", path.string()));
     return {std::istreambuf_iterator<char>(in), {}};
 }
 

@@ -34,14 +34,13 @@ OIIO::ROI inkOf(const float* pixels, int width, int height) {
 Image textImage(const std::string& text, const std::filesystem::path& font, int pixelsPerLine) {
     const std::string file = font.empty() ? NOCTIS_TEXT_FONT : font.string();
     if (!std::filesystem::is_regular_file(file))
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: there is no such font; choose another", file));
+        throw Error(ErrorCode::FileAccess, fmt::format("{}: no such font; choose another", file));
     const OIIO::ROI size = OIIO::ImageBufAlgo::text_size(text, pixelsPerLine, file);
     if (!size.defined() || size.width() < 1 || size.height() < 1) {
         if (text.find_first_not_of(" \n\t") == std::string::npos)
             return {};
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: can't be used as a font; choose another", file));
+                    fmt::format("{} can't be used as a font; choose another", file));
     }
     if (size.width() > kLargest || size.height() > kLargest)
         throw Error(ErrorCode::TooLarge, "the text is too long to be set");
@@ -52,7 +51,7 @@ Image textImage(const std::string& text, const std::filesystem::path& font, int 
     if (!OIIO::ImageBufAlgo::render_text(buffer, kMargin - size.xbegin, kMargin - size.ybegin, text,
                                          pixelsPerLine, file, white))
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: can't be used as a font; choose another", file));
+                    fmt::format("{} can't be used as a font; choose another", file));
     const auto* pixels = static_cast<const float*>(buffer.localpixels());
     const int width = buffer.spec().width;
     const OIIO::ROI ink = inkOf(pixels, width, buffer.spec().height);

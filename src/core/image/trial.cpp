@@ -75,10 +75,10 @@ void requireFile(const fs::path& path) {
     std::error_code failed;
     if (!fs::exists(path, failed))
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: there is no such file; check the path", path.string()));
+                    fmt::format("{}: no such file; check the path", path.string()));
     if (!fs::is_regular_file(path, failed))
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: is no file that can be read; choose a file", path.string()));
+                    fmt::format("{} is no file that can be read; choose a file", path.string()));
 }
 
 void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits) {
@@ -110,7 +110,7 @@ void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits)
                                 path.string(), memory / kMegabyte));
     if (!WIFEXITED(status) || WEXITSTATUS(status) != trial::kRead)
         throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: is damaged so that reading it fails badly; export or copy it "
+                    fmt::format("{} is damaged so that reading it fails badly; export or copy it "
                                 "again",
                                 path.string()));
 }

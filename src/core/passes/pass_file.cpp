@@ -251,7 +251,7 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
         set.warnings.push_back(fmt::format("{}: {}", path.filename().string(), warning));
     if (!isSameShape(info, set)) {
         set.warnings.push_back(
-            fmt::format("{}: is {} x {} and the picture {} x {}, which is another shape; export it "
+            fmt::format("{} is {} x {} and the picture {} x {}, which is another shape; export it "
                         "at the picture's size",
                         path.filename().string(), info.width, info.height, set.width, set.height));
         return;

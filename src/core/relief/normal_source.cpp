@@ -52,6 +52,7 @@ ReliefSourceType normalSource() {
         .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
                 {0.0F, 1000.0F, 0.01F},
                 "The size of a pixel; heights grow with it. 0 takes the camera's.")
+        .unsetIs("camera's")
         .toggle(&S::torn, "torn", "Keep steps apart",
                 "Where depth or objects show a step, the two sides are summed up by themselves.")
         .toggle(&S::pinned, "pinned", "Pin to depth",

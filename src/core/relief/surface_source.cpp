@@ -285,9 +285,11 @@ ReliefSourceType surfaceSource(std::string id, std::string label, std::string he
         .onlyWhen("plane=places")
         .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
                 {0.0F, 1000.0F, 0.1F},
-                "The size of a cell on the plane. 0 takes what fits the view.")
+                "The size of a cell on the plane; 0 takes what fits the view.")
+        .unsetIs("fitting")
         .number(&S::within, "within", "Within", Unit::Metre, {0.0F, 1e6F, 200.0F},
-                "Leaves out what is farther from the camera. 0 takes everything.")
+                "Leaves out what is farther from the camera; 0 takes everything.")
+        .unsetIs("endless")
         .suits([kind](const ReliefInput& input) {
             return kind == PassKind::Depth ? canResolve(input.passes, PassKind::Depth)
                                            : input.passes.find(kind) != nullptr;

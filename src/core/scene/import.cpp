@@ -139,7 +139,7 @@ private:
     void addNode(const aiNode& node, const M44f& parent, int parentIndex, int depth) {
         if (depth > kMaximumNesting || ++m_nodes > kMaximumNodes)
             throw Error(ErrorCode::BadFile,
-                        fmt::format("{}: nests too deeply or holds too many nodes to be used",
+                        fmt::format("{} nests too deeply or holds too many nodes to be used",
                                     m_path.string()));
         const M44f toWorld = matrix(node.mTransformation) * parent;
         const std::string name = node.mName.C_Str();
@@ -330,12 +330,12 @@ Scene importTriedScene(const fs::path& path) {
         from = importer.ReadFile(path.string(), steps);
     } catch (const std::exception& error) {
         throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: can't be read as a scene ({}); export it again", path.string(),
+                    fmt::format("{} can't be read as a scene ({}); export it again", path.string(),
                                 error.what()));
     }
     if (from == nullptr)
         throw Error(ErrorCode::BadFile,
-                    fmt::format("{}: can't be read as a scene ({}); export it again", path.string(),
+                    fmt::format("{} can't be read as a scene ({}); export it again", path.string(),
                                 importer.GetErrorString()));
     Scene scene = Builder(*from, path).build();
     applyGltfDetails(path, scene);
@@ -346,7 +346,7 @@ Scene importTriedScene(const fs::path& path) {
     addKeyLight(scene);
     if (triangleCount(scene) == 0)
         throw Error(ErrorCode::BadScene,
-                    fmt::format("{}: holds no triangle that can be rendered; check the export",
+                    fmt::format("{} holds no triangle that can be rendered; check the export",
                                 path.string()));
     scene.signature = signatureOf(scene);
     if (scene.views.empty()) {

@@ -92,6 +92,7 @@ struct Parameter {
     std::vector<Parameter> fields;    ///< of each record
     std::vector<std::string> oldIds;  ///< read as well as id
     bool still = false;               ///< never moves in time
+    std::string unset;  ///< what 0 or an empty text stands for, to be shown in its place
 
     // Each step copies it where it is declared; made once, in parameter.cpp, copies compile a seventh faster.
     Parameter();

@@ -157,6 +157,11 @@ public:
         m_binding.last().oldIds.push_back(std::move(oldId));
         return self();
     }
+    /// 0 of the last parameter, or an empty text, stands for this, in a word or two.
+    Builder& unsetIs(std::string meaning) {
+        m_binding.last().unset = std::move(meaning);
+        return self();
+    }
     /// The last parameter never moves in time.
     Builder& still() {
         m_binding.last().still = true;

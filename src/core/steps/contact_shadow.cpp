@@ -60,6 +60,7 @@ StepType contactShadowStep() {
         })
         .text(&S::light, "light", "Light", TextUse::Lights,
               "The light that casts the shadow, by name; empty is the one set here.")
+        .unsetIs("set here")
         .choice(&S::kind, "kind", "Kind", {{"sun", "Sun"}, {"point", "Lamp"}},
                 "A sun shines from one direction everywhere, a lamp from its place.")
         .direction(&S::towards, "towards", "Towards", "The direction from the scene to the sun.")
@@ -68,6 +69,7 @@ StepType contactShadowStep() {
         .onlyWhen("kind=point")
         .number(&S::length, "length", "Length", Unit::Metre, {0.0F, 1e5F, 5.0F},
                 "How far a thing casts its shadow; 0 is as far as the picture goes.")
+        .unsetIs("endless")
         .number(&S::thickness, "thickness", "Thickness", Unit::Metre, {0.0F, 1e4F, 2.0F},
                 "How deep each thing is taken to be, since the picture shows only its front.")
         .number(&S::softness, "softness", "Softness", Unit::Degree, {0.0F, 60.0F, 15.0F},

@@ -108,10 +108,10 @@ StepType fogStep() {
         .number(&S::scaleHeight, "scale_height", "Scale height", Unit::Metre, {0.01F, 1e5F, 50.0F},
                 "Over this much height the fog thins to about a third.")
         .onlyWhen("by_height=on")
-        .number(
-            &S::skyDistance, "sky", "Sky as far as", Unit::Metre, {0.0F, 1e6F, 2000.0F},
-            "How far off the sky is taken to be, so that moon and clouds can show through; 0 is "
-            "endlessly far.")
+        .number(&S::skyDistance, "sky", "Sky as far as", Unit::Metre, {0.0F, 1e6F, 2000.0F},
+                "How far off the sky counts as, so that moon and clouds can show through; 0 is "
+                "endless.")
+        .unsetIs("endless")
         .suited([](Settings& s, const PassSet& passes) {
             const std::optional<PictureAir> air = pictureAir(passes);
             if (!air)

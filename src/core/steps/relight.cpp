@@ -211,6 +211,7 @@ StepType relightStep() {
         .help("Lights the picture with a lamp that was not there, or in the place of one that was.")
         .text(&S::light, "light", "Light", TextUse::Lights,
               "A light of the scene, by name, with all its numbers; empty is the one set here.")
+        .unsetIs("set here")
         .choice(&S::kind, "kind", "Kind",
                 {{"sun", "Sun"},
                  {"point", "Lamp"},
@@ -254,6 +255,7 @@ StepType relightStep() {
                 "What the picture shows stands in this light's way.")
         .number(&S::length, "length", "Reach", Unit::Metre, {0.0F, 1e5F, 5.0F},
                 "How far a thing casts its shadow; 0 is as far as the picture goes.")
+        .unsetIs("endless")
         .onlyWhen("shadow=on")
         .number(&S::thickness, "thickness", "Thickness", Unit::Metre, {0.0F, 1e4F, 2.0F},
                 "How deep each thing is taken to be.")

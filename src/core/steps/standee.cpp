@@ -22,6 +22,7 @@ StepType standeeStep() {
                 "How high all of it is in the scene.")
         .number(&S::distance, "distance", "Distance", Unit::Metre, {0.0F, 1e6F, 100.0F},
                 "How far off it stands, along the view; 0 stands it at its position instead.")
+        .unsetIs("position")
         .place(&S::at, "at", "Foot at", "Where its foot is in the picture, with a distance.")
         .onlyWhen("distance>0")
         .position(&S::position, "position", "Position",

@@ -19,6 +19,7 @@ template <typename S> void declareOnly(SettingsBuilder<S>& b) {
     b.text(
         &S::only, "only", "Only", TextUse::SceneNames,
         "Objects, groups or materials to show, with commas; a minus leaves one out; empty is all.");
+    b.unsetIs("all");
 }
 
 template <typename S> void declareDenoising(SettingsBuilder<S>& b) {
@@ -37,9 +38,10 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.whole(&S::samples, "samples", "Samples", kSamples,
                 "Paths a pixel: more is cleaner and slower.");
         b.whole(&S::bounces, "bounces", "Bounces", {1.0F, 64.0F, 12.0F},
-                "How often light may turn before it is given up.");
+                "How often light may bounce before its path ends.");
         b.number(&S::clamp, "clamp", "Limit", Unit::None, {0.0F, 1e6F, 100.0F},
                  "Cuts bounced light above this, against stray bright dots; 0 cuts nothing.");
+        b.unsetIs("off");
         b.toggle(&S::backdrop, "backdrop", "Backdrop",
                  "Shows the sky behind everything; off leaves it out and gives the picture alpha.");
         b.toggle(&S::useSceneSky, "scene_sky", "Sky of the scene",
@@ -62,8 +64,10 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.number(
             &S::noise, "noise", "Noise", Unit::Percent, {0.0F, 1.0F, 0.05F},
             "Stops a tile when its noise is below this part of white; 0 goes by samples alone.");
+        b.unsetIs("off");
         b.number(&S::seconds, "seconds", "Time", Unit::Second, {0.0F, 1e6F, 600.0F},
                  "Stops after this long, however clean it is; 0 goes by samples alone.");
+        b.unsetIs("off");
         declareOnly(b);
         return b;
     }();
@@ -77,17 +81,22 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
         b.whole(&S::samples, "samples", "Samples", kSamples,
                 "Rays a pixel: more is cleaner and slower.");
         b.number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 10.0F},
-                 "How far a surface is looked for; 0 looks as far as there is anything.");
-        b.number(&S::spread, "spread", "Spread", Unit::Percent, {0.01F, 1.0F, 1.0F},
-                 "How wide about the surface's facing it is looked; less keeps to deep crevices.");
+                 "How far off a surface still occludes; 0 has no limit.");
+        b.unsetIs("endless");
+        b.number(
+            &S::spread, "spread", "Spread", Unit::Percent, {0.01F, 1.0F, 1.0F},
+            "How wide a cone around the surface's facing counts; less keeps to deep crevices.");
         b.number(&S::falloff, "falloff", "Falloff", Unit::PerMetre, {0.0F, 1000.0F, 4.0F},
                  "How fast farther surfaces count less; 0 counts all alike.");
+        b.unsetIs("off");
         b.number(&S::skip, "skip", "Skip", Unit::Metre, {0.0F, 1000.0F, 0.5F},
                  "Surfaces nearer than this do not count.");
         b.text(&S::of, "of", "Only by", TextUse::SceneNames,
                "Objects, groups or materials that occlude, with commas; empty is all.");
+        b.unsetIs("all");
         b.text(&S::on, "on", "Only on", TextUse::SceneNames,
                "Objects, groups or materials that are shown, with commas; empty is all.");
+        b.unsetIs("all");
         declareDenoising(b);
         return b;
     }();
@@ -146,10 +155,13 @@ const SettingsBuilder<ShadowSettings>& shadowBuilder() {
                 "Rays a pixel: more makes soft shadows cleaner.");
         b.number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 10.0F},
                  "Leaves out the shadow of what is farther off than this; 0 leaves out nothing.");
+        b.unsetIs("endless");
         b.text(&S::of, "of", "Only by", TextUse::SceneNames,
                "What throws the shadow, with commas; empty is all.");
+        b.unsetIs("all");
         b.text(&S::on, "on", "Only on", TextUse::SceneNames,
                "What the shadow falls on, with commas; empty is all.");
+        b.unsetIs("all");
         return b;
     }();
     return builder;
@@ -165,6 +177,7 @@ const SettingsBuilder<GroundShadowSettings>& groundShadowBuilder() {
                  "How high the unseen ground lies.");
         b.text(&S::of, "of", "Only by", TextUse::SceneNames,
                "What throws the shadow, with commas; empty is all.");
+        b.unsetIs("all");
         return b;
     }();
     return builder;

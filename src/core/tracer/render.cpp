@@ -1,6 +1,7 @@
 #include "core/tracer/render.h"
 
 #include "core/image/error.h"
+#include "core/image/resample.h"
 #include "core/tracer/denoise.h"
 #include "core/tracer/denoise_guides.h"
 #include "core/tracer/light_sum.h"
@@ -50,15 +51,18 @@ public:
         foresee();
         const int small = m_refined.empty() ? kSmallDataFrame : kSmallFrame;
         if (m_observer.refined && !m_request.watched && m_request.width * m_request.height > small)
-            tellCoarsely();
-        for (const PassRequest& request : m_request.passes)
-            if (!isRefined(request.kind) && !m_run.stopped())
-                renderData(request);
+            showCoarse();
+        // Who watches sees the first light before what is measured for later.
+        const bool lightFirst = m_request.watched && !m_refined.empty();
+        if (!lightFirst)
+            renderAllData();
         // Without a rough picture, what is refined has nothing to show yet.
         if (m_refined.empty() || !m_rough.passes.empty())
             showRefined();
         // Rounds of 1, 1, 2, 4, ... samples: each doubles what there is.
         for (int round = 0; !m_run.stopped(); ++round) {
+            if (lightFirst && round == 1)
+                renderAllData();
             bool all = true;
             for (Refinement& refinement : m_refined) {
                 refine(refinement, 1 << round);
@@ -69,6 +73,8 @@ public:
             m_rough = {};
             showRefined();
         }
+        if (lightFirst && m_set.passes.empty())
+            renderAllData();
         if (m_run.stopped())
             return m_set;
         PassSet set = cleaned(lastSet(), Cleaning::Last);
@@ -142,7 +148,7 @@ private:
 
     /// Everything from a quarter of the frame's size, a sample a pixel, so that there is a picture at
     /// once.
-    void tellCoarsely() {
+    void showCoarse() {
         RenderRequest coarse = m_request;
         coarse.width = std::max(1, m_request.width / kCoarse);
         coarse.height = std::max(1, m_request.height / kCoarse);
@@ -153,29 +159,13 @@ private:
             Render(m_scene, m_accelerator, coarse, {.stop = m_run.stop, .progress = {}}, {}).run();
         if (m_run.stopped())
             return;
-        for (Pass& pass : set.passes) {
-            Image large = Image::unset(m_request.width, m_request.height, namesOf(pass.image));
-            for (int c = 0; c < large.channels(); ++c) {
-                float* to = large.editPlane(c);
-                for (int y = 0; y < large.height(); ++y)
-                    for (int x = 0; x < large.width(); ++x)
-                        to[large.rowStride() * y + x] =
-                            pass.image(std::min(x / kCoarse, coarse.width - 1),
-                                       std::min(y / kCoarse, coarse.height - 1), c);
-            }
-            pass.image = std::move(large);
-        }
+        for (Pass& pass : set.passes)
+            pass.image =
+                resized(pass.image, m_request.width, m_request.height, Resampling::Nearest);
         set.width = m_request.width;
         set.height = m_request.height;
         m_observer.refined(set);
         m_rough = std::move(set);
-    }
-
-    static std::vector<std::string> namesOf(const Image& image) {
-        std::vector<std::string> names;
-        for (int c = 0; c < image.channels(); ++c)
-            names.push_back(image.channelName(c));
-        return names;
     }
 
     void overTiles(PassKind kind, const std::vector<Tile>& tiles, std::size_t weight,
@@ -206,6 +196,12 @@ private:
             traceDataTile(m_frame, shown, request, tile, planes, image.rowStride());
         });
         return image;
+    }
+
+    void renderAllData() {
+        for (const PassRequest& request : m_request.passes)
+            if (!isRefined(request.kind) && !m_run.stopped())
+                renderData(request);
     }
 
     void renderData(const PassRequest& request) {

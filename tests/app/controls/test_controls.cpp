@@ -108,6 +108,21 @@ TEST_CASE("a bar keeps to its range, moves finely with Shift, and leaves the whe
     CHECK(bar.value() > 5.0F);
 }
 
+TEST_CASE("a bar shows what 0 stands for, and reads it", "[app][controls]") {
+    ValueBar bar("Reach", Unit::Metre, {0.0F, 50.0F, 10.0F});
+    bar.resize(240, 24);
+    bar.show();
+    bar.setZero("endless");
+    CHECK(bar.text() == "endless");
+    bar.setValue(2.0F);
+    CHECK(bar.text().startsWith("2.00"));
+    QTest::keyClick(&bar, Qt::Key_Return);
+    QTest::keyClicks(bar.findChild<QLineEdit*>(), "Endless");
+    QTest::keyClick(bar.findChild<QLineEdit*>(), Qt::Key_Return);
+    CHECK(bar.value() == 0.0F);
+    CHECK(bar.text() == "endless");
+}
+
 TEST_CASE("what is typed into a bar is taken when the focus goes, and dropped by Escape",
           "[app][controls]") {
     QWidget panel;

@@ -501,7 +501,7 @@ TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][
     MainWindow next(o.folder / "data");
     next.show();
     next.offerRecovery();
-    CHECK(next.notes().text().startsWith("What was not saved is kept, as it was on "));
+    CHECK(next.notes().text().startsWith("Unsaved changes from "));
     for (auto* button : next.notes().findChildren<QPushButton*>())
         if (button->text() == "Open it")
             QTest::mouseClick(button, Qt::LeftButton);
