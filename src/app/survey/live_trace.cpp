@@ -92,6 +92,7 @@ RenderRequest LiveTrace::requestOf(bool moving) const {
     request.passes.clear();
     request.width = std::max(16, static_cast<int>(size.pixels.width() * scale));
     request.height = std::max(9, static_cast<int>(size.pixels.height() * scale));
+    request.crop.reset();  // the frame's crop is for its render
     if (size.part)
         request.crop = tileOf(*size.part, request.width, request.height);
     const auto live = [moving](PassRequest asked) {

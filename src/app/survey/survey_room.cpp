@@ -8,6 +8,7 @@
 #include "app/instruments/sounding.h"
 #include "app/look/panel_width.h"
 #include "app/look/picture_paint.h"
+#include "app/look/theme.h"
 #include "app/survey/frame_bar.h"
 #include "app/survey/frames_panel.h"
 #include "app/survey/measure_bar.h"
@@ -197,9 +198,14 @@ QWidget* SurveyRoom::buildTools() {
         tools->addWidget(each);
     connect(crop, &QPushButton::toggled, m_view, &TraceView::setCropping);
     connect(m_view, &TraceView::cropDrawn, crop, [crop] { crop->setChecked(false); });
-    auto* whole = new QPushButton(tr("Whole frame"));
-    whole->setProperty("role", "link");
+    auto* whole = new QPushButton(theme::icon("x"), {});
+    whole->setProperty("role", "icon");
     whole->setObjectName("whole-frame");
+    whole->setAccessibleName(tr("Whole frame"));
+    QSizePolicy keepsItsPlace = whole->sizePolicy();
+    keepsItsPlace.setRetainSizeWhenHidden(
+        true);  // the view must not change its size while a crop is drawn
+    whole->setSizePolicy(keepsItsPlace);
     whole->setToolTip(tr("Takes the crop away, so that all of the frame is rendered again."));
     whole->hide();
     tools->addWidget(whole);

@@ -326,7 +326,10 @@ void ViewsStrip::lookFromAbove() {
     if (!scene)
         return;
     const Project& project = m_session.project();
-    const std::string name = m_object.empty() ? "from above" : m_object + " from above";
+    const std::vector<View>& given = scene->scene.views;
+    std::string name = m_object.empty() ? "from above" : m_object + " from above";
+    if (std::any_of(given.begin(), given.end(), [&](const View& v) { return v.name == name; }))
+        name += " 2";
     const View view = viewFromAbove(
         name,
         boundsOf(scene->scene, m_object.empty() ? thingsOf(scene->scene)

@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -27,20 +28,36 @@ Box3f boundsOf(const Scene& scene) {
 
 std::vector<bool> thingsOf(const Scene& scene) {
     constexpr float kFarLarger = 12.0F;
+    constexpr float kMost = 0.9F;
+    constexpr float kFarOff = 3.0F;
     std::vector<float> sizes;
+    std::array<std::vector<float>, 3> centres;
     for (const Instance& instance : scene.instances) {
         Box3f box;
         for (const V3f& p : scene.meshes[static_cast<std::size_t>(instance.mesh)].positions)
             box.extendBy(p * instance.toWorld);
         sizes.push_back(box.isEmpty() ? 0.0F : box.size().length());
+        for (unsigned i = 0; i < 3; ++i)
+            centres[i].push_back(box.isEmpty() ? 0.0F : box.center()[static_cast<int>(i)]);
     }
-    std::vector<float> sorted = sizes;
-    const auto middle = sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2);
-    if (middle != sorted.end())
-        std::nth_element(sorted.begin(), middle, sorted.end());
+    const auto quantile = [](std::vector<float> values, float part) {
+        if (values.empty())
+            return 0.0F;
+        const auto at =
+            values.begin() + static_cast<std::ptrdiff_t>(part * static_cast<float>(values.size()));
+        std::nth_element(values.begin(), at, values.end());
+        return *at;
+    };
+    const V3f middle(quantile(centres[0], 0.5F), quantile(centres[1], 0.5F),
+                     quantile(centres[2], 0.5F));
+    std::vector<float> away;
+    for (std::size_t i = 0; i < sizes.size(); ++i)
+        away.push_back((V3f(centres[0][i], centres[1][i], centres[2][i]) - middle).length());
+    const float largest = kFarLarger * quantile(sizes, 0.5F);
+    const float farthest = std::max(kFarOff * quantile(away, kMost), largest);
     std::vector<bool> things;
-    for (const float size : sizes)
-        things.push_back(size <= kFarLarger * *middle);
+    for (std::size_t i = 0; i < sizes.size(); ++i)
+        things.push_back(sizes[i] <= largest && away[i] <= farthest);
     return things;
 }
 

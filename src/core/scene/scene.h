@@ -145,8 +145,8 @@ std::vector<bool> instancesNamed(const Scene& scene, const std::string& names,
 /// In the world, of these instances; see instancesNamed.
 Box3f boundsOf(const Scene& scene, const std::vector<bool>& instances);
 
-/// Which instances are things rather than their surroundings: not far larger than most, as a ground, a sea
-/// or a headland is. All of them where they are alike.
+/// Which instances are things rather than their surroundings: not far larger than most, as a ground or a sea
+/// is, and not far away from nine of ten. All of them where they are alike.
 std::vector<bool> thingsOf(const Scene& scene);
 
 /// Views of one thing from several sides, evenly about it.

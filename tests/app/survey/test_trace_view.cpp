@@ -56,6 +56,16 @@ TEST_CASE("a crop is drawn, renders only its part, and a click takes it away", "
     REQUIRE(cropOf(o.project()));
     CHECK(cropOf(o.project())->x0 == Approx(40).margin(2));
     CHECK(cropOf(o.project())->y1 == Approx(68).margin(2));
+    // The view goes on showing all of the frame.
+    const auto moved = [&, before = o.session.view().camera] {
+        return o.room.view().seenFrom() && *o.room.view().seenFrom() != before &&
+               o.room.view().settled();
+    };
+    QTest::keyClick(&o.room.view(), Qt::Key_Right);
+    REQUIRE(waitFor(moved));
+    const QImage seen = o.room.view().image();
+    CHECK(seen.pixelColor(2, seen.height() - 3).value() > 200);
+    o.session.undo();
     o.room.passes().render(true);
     REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
     QTest::qWait(30);

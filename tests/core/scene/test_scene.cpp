@@ -143,7 +143,7 @@ TEST_CASE("a scene is framed so that it fills the frame, and none of it is cut",
         }
 }
 
-TEST_CASE("a sea is no thing, and things that are alike all are", "[scene]") {
+TEST_CASE("a sea or a far beacon is no thing, and things that are alike all are", "[scene]") {
     Scene scene;
     test::addGround(scene, 900.0F);
     for (int i = 0; i < 4; ++i)
@@ -151,6 +151,12 @@ TEST_CASE("a sea is no thing, and things that are alike all are", "[scene]") {
                       8);
     const std::vector<bool> things = thingsOf(scene);
     CHECK(things == std::vector<bool>{false, true, true, true, true});
+    for (int i = 4; i < 12; ++i)
+        test::addBall(scene, "ball " + std::to_string(i), V3f(static_cast<float>(i), 0, 0), 0.4F,
+                      8);
+    test::addBall(scene, "far beacon", V3f(0, 0, -300.0F), 0.4F, 8);
+    CHECK(thingsOf(scene)[4]);
+    CHECK_FALSE(thingsOf(scene).back());
     Scene lone;
     test::addBall(lone, "ball", V3f(0, 0, 0), 1.0F, 8);
     CHECK(thingsOf(lone) == std::vector<bool>{true});
