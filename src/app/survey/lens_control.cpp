@@ -51,7 +51,7 @@ LensControl::LensControl(Session& session, QWidget* parent) : QWidget(parent), m
     m_value = new QDoubleSpinBox;
     m_value->setAccessibleName(tr("Lens"));
     m_value->setKeyboardTracking(false);
-    m_value->setFixedWidth(84);
+    m_value->setFixedWidth(92);
     m_parallel = tabButton(tr("Parallel"),
                            tr("Looks without perspective: things keep their size with distance."),
                            QStringLiteral("parallel"));
@@ -81,9 +81,10 @@ void LensControl::refresh() {
                             .arg(across, 0, 'f', 1)
                             .arg(up, 0, 'f', 1));
     if (camera.orthographic()) {
-        setKind(m_value, 0.01, 1e5, 2, tr(" m high"));
+        const float high = camera.orthographicHeight;
+        setKind(m_value, 0.01, 1e5, high < 10.0F ? 2 : high < 100.0F ? 1 : 0, tr(" m high"));
         m_value->setToolTip(tr("How much of the scene the frame holds from top to bottom."));
-        m_value->setValue(static_cast<double>(camera.orthographicHeight));
+        m_value->setValue(static_cast<double>(high));
     } else if (project.lens.by == LensReading::By::FocalLength) {
         setKind(m_value, 0.5, 5000.0, focal < 10.0 ? 1 : 0, tr(" mm"));
         m_value->setValue(focal);

@@ -52,8 +52,9 @@ LiveTrace::LiveTrace(Session& session, std::function<Size()> size, QObject* pare
 }
 
 void LiveTrace::setShown(const PassName& pass) {
+    if (pass != m_shown)
+        forget();
     m_shown = pass;
-    forget();
     restart(false);
 }
 

@@ -269,7 +269,7 @@ std::map<std::string, std::string> manifestFor(const Scene& scene, PassKind kind
 
 std::string shownOnly(const PassRequest& request) { return commonOf(request).only; }
 
-bool isFiltered(const PassRequest& request) { return commonOf(request).samples > 1; }
+int dataSamples(const PassRequest& request) { return commonOf(request).samples; }
 
 void traceDataTile(const TracedFrame& frame, const Accelerator& accelerator,
                    const PassRequest& request, const Tile& tile, const std::vector<float*>& planes,

@@ -34,7 +34,7 @@ std::map<std::string, std::string> manifestFor(const Scene& scene, PassKind kind
 /// Which instances a pass shows; see instancesNamed.
 std::string shownOnly(const PassRequest& request);
 
-/// Whether it blends what a pixel shows, rather than measuring its centre.
-bool isFiltered(const PassRequest& request);
+/// Of a pixel: more than one blend what it shows, one measures its centre.
+int dataSamples(const PassRequest& request);
 
 }  // namespace noctis

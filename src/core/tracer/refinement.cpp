@@ -1,6 +1,7 @@
 #include "core/tracer/refinement.h"
 
 #include <algorithm>
+#include <numeric>
 
 #include <fmt/format.h>
 
@@ -12,6 +13,11 @@ namespace {
 constexpr int kFewest = 8;
 
 }  // namespace
+
+double secondsASample(std::size_t samples, double seconds) {
+    constexpr double kGuess = 1e-3;
+    return samples > 0 && seconds > 0.0 ? seconds / static_cast<double>(samples) : kGuess;
+}
 
 Refinement::Refinement(std::unique_ptr<RefinedPasses> passes, const std::vector<Tile>& tiles,
                        const RefinementLimits& limits)
@@ -55,6 +61,10 @@ std::size_t Refinement::foreseen() const {
     for (std::size_t t = 0; t < m_tiles.size(); ++t)
         all += static_cast<std::size_t>(m_rests[t] ? m_samples[t] : m_expected);
     return all;
+}
+
+std::size_t Refinement::traced() const {
+    return std::accumulate(m_samples.begin(), m_samples.end(), std::size_t{0});
 }
 
 std::string Refinement::tracedText() const {

@@ -10,6 +10,9 @@ struct RefinementLimits {
     float seconds = 0.0F;  ///< of tracing these passes
 };
 
+/// Seconds that a sample of one tile takes, going by so many that took so long; a guess before.
+double secondsASample(std::size_t samples, double seconds);
+
 /// How far refined passes are in each tile, and what is to be traced next.
 class Refinement {
 public:
@@ -29,6 +32,10 @@ public:
     [[nodiscard]] bool finished() const noexcept { return m_finished; }
     /// Samples of all tiles together, traced or to come, as far as can be foreseen.
     [[nodiscard]] std::size_t foreseen() const;
+    [[nodiscard]] std::size_t traced() const;
+    [[nodiscard]] double secondsASample() const {
+        return noctis::secondsASample(traced(), m_seconds);
+    }
 
     [[nodiscard]] RefinedPasses& passes() noexcept { return *m_passes; }
     [[nodiscard]] std::vector<Pass> current() const { return m_passes->passes(m_samples, m_tiles); }

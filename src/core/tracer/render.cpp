@@ -7,13 +7,12 @@
 #include "core/tracer/light_sum.h"
 #include "core/tracer/pass_state.h"
 #include "core/tracer/pass_warnings.h"
-#include "core/tracer/refinement.h"
+#include "core/tracer/refinement_progress.h"
 #include "core/tracer/render_request.h"
 #include "core/tracer/scene_lights.h"
 #include "core/tracer/sky_of.h"
 
 #include <algorithm>
-#include <atomic>
 #include <chrono>
 #include <utility>
 
@@ -35,8 +34,8 @@ public:
            const RunContext& run, const RenderObserver& observer)
         : m_scene(scene), m_accelerator(accelerator), m_request(request), m_run(run),
           m_observer(observer), m_parts(accelerator), m_frame(tracedFrame(request)),
-          m_light(beautySettings(lightOf(request))) {
-        m_tiles = tilesOf(request, kTileSide);
+          m_light(beautySettings(lightOf(request))), m_tiles(tilesOf(request, kTileSide)),
+          m_progress(m_refined, m_tiles.size() * samplesMeasured(), run) {
         m_set.width = request.width;
         m_set.height = request.height;
         m_set.camera = request.view.camera;
@@ -48,7 +47,6 @@ public:
 
     PassSet run() {
         prepare();
-        foresee();
         const int small = m_refined.empty() ? kSmallDataFrame : kSmallFrame;
         if (m_observer.refined && !m_request.watched && m_request.width * m_request.height > small)
             showCoarse();
@@ -77,6 +75,7 @@ public:
             renderAllData();
         if (m_run.stopped())
             return m_set;
+        m_progress.finish();
         PassSet set = cleaned(lastSet(), Cleaning::Last);
         if (m_observer.refined && !m_run.stopped() && !m_refined.empty())
             m_observer.refined(set);
@@ -176,14 +175,8 @@ private:
             if (m_observer.tileBegun)
                 m_observer.tileBegun(kind, tile);
             work(tile);
-            addDone(weight);
+            m_progress.add(weight);
         });
-    }
-
-    void addDone(std::size_t weight) {
-        const std::size_t done = m_done += weight;
-        if (m_total > 0)
-            m_progress.reach(static_cast<float>(done) / static_cast<float>(m_total));
     }
 
     [[nodiscard]] Image measured(const PassRequest& request, const Accelerator& shown) {
@@ -192,10 +185,24 @@ private:
         std::vector<float*> planes;
         for (int c = 0; c < image.channels(); ++c)
             planes.push_back(image.editPlane(c));
-        overTiles(request.kind, m_tiles, 0, [&](const Tile& tile) {
+        const auto samples = static_cast<std::size_t>(dataSamples(request));
+        m_progress.beginMeasuring();
+        const auto begun = std::chrono::steady_clock::now();
+        overTiles(request.kind, m_tiles, samples, [&](const Tile& tile) {
             traceDataTile(m_frame, shown, request, tile, planes, image.rowStride());
         });
+        const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - begun;
+        m_progress.measured(samples * m_tiles.size(), taken.count());
         return image;
+    }
+
+    /// Of each pixel, in all passes that are measured once.
+    [[nodiscard]] std::size_t samplesMeasured() const {
+        std::size_t samples = 0;
+        for (const PassRequest& request : m_request.passes)
+            if (!isRefined(request.kind))
+                samples += static_cast<std::size_t>(dataSamples(request));
+        return samples;
     }
 
     void renderAllData() {
@@ -215,14 +222,14 @@ private:
             pass.manifest = manifestFor(m_scene, request.kind);
         if (request.kind == PassKind::Normal)
             pass.space = pass.settings["space"];
-        pass.sampling = isFiltered(request) ? Sampling::Filtered : Sampling::Centre;
+        pass.sampling = dataSamples(request) > 1 ? Sampling::Filtered : Sampling::Centre;
         pass.warnings = warningsOf(request);
         m_set.put(std::move(pass));
     }
 
     void refine(Refinement& refinement, int target) {
         const Refinement::Round round = refinement.next(target);
-        foresee();
+        m_progress.begin(refinement);
         std::vector<Tile> open;
         for (const std::size_t t : round.tiles)
             open.push_back(m_tiles[t]);
@@ -232,14 +239,6 @@ private:
                   [&](const Tile& tile) { traceRows(passes, tile, round.from, round.to); });
         const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - begun;
         refinement.took(round, taken.count());
-    }
-
-    /// How much there is to do, of which addDone() counts what is done.
-    void foresee() {
-        m_total = 0;
-        for (const Refinement& refinement : m_refined)
-            m_total += refinement.foreseen();
-        addDone(0);
     }
 
     /// Some rows at a time, so that a stop is heeded within a tile.
@@ -378,9 +377,7 @@ private:
     Image m_albedo;
     std::vector<Refinement> m_refined;
     PassSet m_set;
-    SharedProgress m_progress{m_run};
-    std::atomic<std::size_t> m_done = 0;
-    std::size_t m_total = 0;
+    RefinementProgress m_progress;
 };
 
 }  // namespace

@@ -90,8 +90,10 @@ TEST_CASE("a crop is drawn, renders only its part, and a click takes it away", "
 TEST_CASE("the view shows a pass that is picked in the list, with its own settings",
           "[app][survey]") {
     Surveyed o;
-    auto* row = o.room.findChild<PassRow*>("occlusion");
-    QTest::mouseClick(row, Qt::LeftButton, {}, QPoint(60, 12));
+    QTest::mouseClick(o.room.findChild<PassRow*>("depth"), Qt::LeftButton, {}, QPoint(60, 12));
+    CHECK(o.room.view().settled());  // it is what is shown already
+    QTest::mouseClick(o.room.findChild<PassRow*>("occlusion"), Qt::LeftButton, {}, QPoint(60, 12));
+    CHECK_FALSE(o.room.view().settled());
     o.settle();
     CHECK(o.room.view().shown() == PassName{PassKind::Occlusion, ""});
     const QImage all = o.room.view().image();

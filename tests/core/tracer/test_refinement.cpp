@@ -1,4 +1,4 @@
-#include "core/tracer/refinement.h"
+#include "core/tracer/refinement_progress.h"
 
 #include <catch2/catch.hpp>
 
@@ -95,4 +95,32 @@ TEST_CASE("a time that is too short still gives one sample", "[tracer][refinemen
     CHECK(samplesOf(refinement) == "1 1 ");
     CHECK(refinement.finished());
     CHECK(refinement.tracedText() == "1");
+}
+
+TEST_CASE("how far refinements are goes by time, not by samples", "[tracer][refinement]") {
+    std::vector<Refinement> both;
+    for (int i = 0; i < 2; ++i)
+        both.emplace_back(std::make_unique<Silent>(std::vector<float>{0, 0}), kTwo,
+                          RefinementLimits{});
+    std::vector<float> reports;
+    const RunContext run{.stop = {}, .progress = [&](float done) { reports.push_back(done); }};
+    RefinementProgress progress(both, 40, run);
+    progress.beginMeasuring();
+    progress.measured(30, 3.0);
+    progress.measured(10, 1.0);
+    for (const int target : {1, 2, 4, 8}) {
+        refine(both[0], target, 0.01);
+        refine(both[1], target, 0.1);
+    }
+    progress.begin(both[0]);
+    REQUIRE(!reports.empty());
+    CHECK(reports.back() == Approx((4.0F + 0.88F) / 15.0F));
+    for (const int target : {16, 32, 64, 100})
+        refine(both[0], target, 0.01);
+    progress.begin(both[1]);
+    CHECK(reports.back() == Approx((4.0F + 1.0F + 0.8F) / 15.0F));
+    progress.add(2 * 8);
+    CHECK(reports.back() == Approx((4.0F + 1.0F + 1.6F) / 15.0F));
+    progress.finish();
+    CHECK(reports.back() == 1.0F);
 }
