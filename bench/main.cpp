@@ -1,13 +1,12 @@
-// noctis_bench --demo FOLDER [--filter NAME] [--json FILE]
 #include "core/image/safe_write.h"
 #include "harness.h"
 
 #include <QApplication>
 
 #include <algorithm>
-#include <cstring>
 #include <exception>
 
+#include <CLI/CLI.hpp>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -35,14 +34,11 @@ int main(int argc, char** argv) {
     std::string filter;
     std::string json;
     bench::Demo demo;
-    for (int i = 1; i + 1 < argc; i += 2) {
-        if (std::strcmp(argv[i], "--filter") == 0)
-            filter = argv[i + 1];
-        else if (std::strcmp(argv[i], "--json") == 0)
-            json = argv[i + 1];
-        else if (std::strcmp(argv[i], "--demo") == 0)
-            demo.folder = argv[i + 1];
-    }
+    CLI::App options("Measures speed, each case beside its reference in the same run");
+    options.add_option("--demo", demo.folder, "The demo's folder")->required();
+    options.add_option("--filter", filter, "Only cases with this in their names");
+    options.add_option("--json", json, "A file for the results");
+    CLI11_PARSE(options, argc, argv);
     const bench::Filter wanted = [&](const std::string& name) {
         return filter.empty() || name.find(filter) != std::string::npos;
     };

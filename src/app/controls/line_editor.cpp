@@ -48,7 +48,8 @@ public:
         m_clicks->setProperty("role", "link");
         m_clicks->setObjectName("click-places");
         m_clicks->setCheckable(true);
-        m_clicks->setToolTip(tr("Click the places one after the other; they replace these."));
+        m_clicks->setToolTip(
+            tr("Click the places one after another; they replace the current ones."));
         qobject_cast<QHBoxLayout*>(layout())->addWidget(m_clicks);
         connect(m_clicks, &QPushButton::clicked, this, &ValueEditor::picksAsked);
     }

@@ -47,9 +47,10 @@ NamesPicker::NamesPicker(const NameChoices& choices, const QString& text, QWidge
     m_list->setFocusPolicy(Qt::NoFocus);
     m_list->setFont(theme::font(12));
     m_list->header()->setStretchLastSection(false);
-    auto* hint = new QLabel(
-        m_canLeaveOut ? tr("Return or a click takes a name, again leaves it out. None is all.")
-                      : tr("Return or a click takes a name, again puts it back."));
+    auto* hint =
+        new QLabel(m_canLeaveOut ? tr("Return or a click picks a name, once more excludes it. With "
+                                      "none picked, all count.")
+                                 : tr("Return or a click picks a name, once more drops it."));
     hint->setProperty("role", "quiet");
     hint->setFont(theme::font(11));
     hint->setWordWrap(true);

@@ -223,7 +223,7 @@ private:
             connect(form, &SettingsForm::rested, this, &ValueEditor::rested);
         }
         if (names.isEmpty()) {
-            auto* none = new QLabel(tr("There is nothing of this kind among the passes yet."));
+            auto* none = new QLabel(tr("None of the passes holds such names yet."));
             none->setProperty("role", "quiet");
             none->setFont(theme::font(12));
             none->setWordWrap(true);

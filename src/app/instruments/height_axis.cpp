@@ -32,8 +32,8 @@ HeightAxis::HeightAxis(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("Heights"));
     setAccessibleDescription(tr("The axis of heights. Left and right choose black or white, up and "
                                 "down move it."));
-    setToolTip(tr("How much of the map is how high. Drag the rings: what is black and white in "
-                  "files."));
+    setToolTip(tr("How much of the map lies at each height. Drag the rings: what is black and "
+                  "white in files."));
 }
 
 void HeightAxis::setHeights(float lowest, float highest, std::vector<float> counts) {

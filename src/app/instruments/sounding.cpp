@@ -30,9 +30,9 @@ Sounding::Sounding(QWidget* parent) : QWidget(parent) {
     setAccessibleDescription(
         tr("The depth axis. Up and down choose a handle, left and right move it."));
     addHeading(this, tr("Sounding"));
-    QPushButton* scale =
-        addLink(this, tr("log"),
-                tr("The axis: logarithmic gives near things room, linear is true to scale."), 84);
+    QPushButton* scale = addLink(
+        this, tr("log"),
+        tr("The axis: logarithmic gives near things more room, linear is true to scale."), 84);
     connect(scale, &QPushButton::clicked, this, [this, scale] {
         m_logarithmic = !m_logarithmic;
         scale->setText(m_logarithmic ? tr("log") : tr("linear"));
@@ -237,8 +237,9 @@ bool Sounding::event(QEvent* event) {
                 tr("Drag: %1, %2")
                     .arg(qstring(lane.group.label), qstring(lane.handles[grab->handle]->label)));
         } else {
-            QToolTip::showText(help->globalPos(), tr("How far the picture's surfaces are. Point "
-                                                     "here to light up what is at that distance."));
+            QToolTip::showText(help->globalPos(),
+                               tr("How far away the picture's surfaces are. Point at a distance to "
+                                  "light up what lies there."));
         }
         return true;
     }

@@ -26,11 +26,11 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     title->setFont(theme::font(13, QFont::Medium));
     m_path = new QLineEdit;
     m_path->setAccessibleName(tr("File to write"));
-    m_path->setToolTip(tr("The ending chooses the format: .exr stays scene-linear, .png and .tif "
+    m_path->setToolTip(tr("The extension sets the format: .exr stays scene-linear, .png and .tif "
                           "are as the view shows it."));
     m_bits = new QComboBox;
     m_bits->setAccessibleName(tr("Bit depth"));
-    m_bits->setToolTip(tr("How finely values are stored."));
+    m_bits->setToolTip(tr("How many bits store a value."));
     auto* choose = new QPushButton(tr("Choose…"));
     choose->setToolTip(tr("Picks the file to write."));
     m_write = new QPushButton(tr("Export"));

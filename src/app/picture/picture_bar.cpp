@@ -44,7 +44,7 @@ PictureBar::PictureBar(PictureView& view, QWidget* parent) : QWidget(parent), m_
     QPushButton* fit = smallTab(tr("Fit"), tr("Shows the whole picture."));
     fit->setCheckable(false);
     connect(fit, &QPushButton::clicked, &m_view, &PictureView::fit);
-    QPushButton* full = smallTab(tr("100 %"), tr("Shows one picture pixel as one of the screen."));
+    QPushButton* full = smallTab(tr("100 %"), tr("Shows one picture pixel per screen pixel."));
     full->setCheckable(false);
     connect(full, &QPushButton::clicked, &m_view, &PictureView::showWholePixels);
     layout->addWidget(fit);
@@ -61,9 +61,9 @@ PictureBar::PictureBar(PictureView& view, QWidget* parent) : QWidget(parent), m_
 
 void PictureBar::buildCompare(QHBoxLayout& row) {
     using Compare = PictureView::Compare;
-    m_former = smallTab(tr("Former render"),
-                        tr("Compares with the render that was here before, as its finished "
-                           "picture looked, instead of the picture without the recipe."),
+    m_former = smallTab(tr("Previous render"),
+                        tr("Compares with the finished picture of the previous render instead of "
+                           "the picture without the recipe."),
                         QStringLiteral("former"));
     m_former->hide();
     connect(m_former, &QPushButton::toggled, this, &PictureBar::formerToggled);
@@ -73,7 +73,7 @@ void PictureBar::buildCompare(QHBoxLayout& row) {
         {Compare::Wipe, tr("Wipe"), tr("Before and now, with a line to drag.")},
         {Compare::SideBySide, tr("Beside"), tr("Before and now, side by side.")},
         {Compare::Before, tr("Before"),
-         tr("The picture without the recipe. Hold B for a moment of it.")}};
+         tr("The picture without the recipe. Hold B for a quick look.")}};
     for (const auto& [compare, text, help] : ways) {
         QPushButton* button = smallTab(text, help);
         button->setChecked(compare == Compare::None);

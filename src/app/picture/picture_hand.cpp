@@ -320,8 +320,7 @@ bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
 void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
     const auto metres = valueAt(HandleKind::Distance, picture);
     if (!metres) {
-        Q_EMIT m_session.notified(tr("Nothing was hit there, so the focus stays where it is."),
-                                  false);
+        Q_EMIT m_session.notified(tr("Only sky there, so the focus stays where it is."), false);
         return;
     }
     m_focusMark = picture;

@@ -209,7 +209,7 @@ void PictureRoom::setFormer(const QImage& former) {
 
 void PictureRoom::showBefore() {
     if (m_bar->comparesFormer())
-        return m_view->setBefore(m_former, tr("former render"));
+        return m_view->setBefore(m_former, tr("previous render"));
     const Project& project = m_session.project();
     const Pass* picture = m_session.passes().find(PassKind::Beauty);
     if (picture == nullptr)
@@ -305,7 +305,7 @@ std::vector<RoomCommand> PictureRoom::commands() {
                    [this] { m_bar->setCompare(Compare::Wipe); }});
     all.push_back({tr("Compare side by side"), QKeySequence(Qt::Key_F8),
                    [this] { m_bar->setCompare(Compare::SideBySide); }});
-    all.push_back({tr("Compare with the former render"), {}, [this] { compareFormer(); }});
+    all.push_back({tr("Compare with the previous render"), {}, [this] { compareFormer(); }});
     return all;
 }
 

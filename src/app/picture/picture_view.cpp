@@ -72,12 +72,18 @@ void PictureView::rebuildLit() {
         const int step = std::max(1, m_depth.width() / kLitWidth);
         m_lit = QImage(m_depth.width() / step, m_depth.height() / step,
                        QImage::Format_ARGB32_Premultiplied);
+        m_lit.fill(Qt::transparent);
+        const float nearest = m_litDistance * std::exp(-kLitRatio);
+        const float farthest = m_litDistance * std::exp(kLitRatio);
         for (int y = 0; y < m_lit.height(); ++y) {
             auto* row = reinterpret_cast<QRgb*>(m_lit.scanLine(y));
+            const float* depths = m_depth.row(0, y * step);
             for (int x = 0; x < m_lit.width(); ++x) {
-                const float ratio =
-                    std::abs(std::log(m_depth(x * step, y * step, 0) / m_litDistance)) / kLitRatio;
-                const int a = ratio < 1.0F ? static_cast<int>(190.0F * (1.0F - ratio * ratio)) : 0;
+                const float depth = depths[x * step];
+                if (!(depth > nearest && depth < farthest))
+                    continue;
+                const float ratio = std::log(depth / m_litDistance) / kLitRatio;
+                const int a = static_cast<int>(190.0F * (1.0F - ratio * ratio));
                 row[x] = qRgba(0x62 * a / 255, 0xa9 * a / 255, 0x97 * a / 255, a);
             }
         }

@@ -80,7 +80,7 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     for (const PassKindInfo& info : passKinds())
         kinds << qstring(info.label);
     m_kind = choiceBox(tr("What it is"), kinds,
-                       tr("What the pass is taken for. Choose another where the guess is wrong."));
+                       tr("What this pass is read as. Change it where the guess is wrong."));
     m_kind->setObjectName("reading-kind");
     m_coding = choiceBox(tr("How depth is coded"),
                          {tr("Metres"), tr("Normalised"), tr("Inverse"), tr("Projected")},
@@ -99,8 +99,9 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     m_bright = choiceBox(tr("Bright end"), {tr("bright is far"), tr("bright is near")},
                          tr("Which end of the greys is close by."));
     m_bright->setMinimumWidth(116);
-    m_measure = choiceBox(tr("Measured"), {tr("planar"), tr("radial")},
-                          tr("Whether distances are along the camera's axis, or from its point."));
+    m_measure =
+        choiceBox(tr("Measured"), {tr("planar"), tr("radial")},
+                  tr("Whether distances run along the camera's axis or straight from the camera."));
     m_background =
         numberBox(tr("Background"), QString(), -1e6, 1e12,
                   tr("Stored values from here on are background; 0 for none with lengths."));

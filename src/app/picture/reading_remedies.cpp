@@ -39,18 +39,18 @@ void ReadingPanel::showRemedies(const Pass& pass) {
     const bool setAside = m_reading.kind == PassKind::Colour;
     if (stored.constant() && pass.image.channels() == 1 && (setAside || !pass.warnings.empty()))
         offer(tr("Set it aside"),
-              tr("Steps do without this pass, or derive it from others where they can."),
+              tr("Steps ignore this pass, or derive it from others where they can."),
               "remedy-aside", setAside, [](PassReading& r, bool now) {
                   r.kind = now ? std::optional(PassKind::Colour) : std::nullopt;
               });
     if (m_reading.filled || stored.notANumber > 0)
         offer(tr("Fill the gaps"),
-              tr("Pixels that are no numbers become like what is around them."), "remedy-fill",
+              tr("Fills pixels without a valid number from those around them."), "remedy-fill",
               m_reading.filled, [](PassReading& r, bool now) { r.filled = now; });
     if (pass.interpretation && !pass.raw.empty() &&
         pass.interpretation->coding != DepthCoding::Metres)
-        offer(tr("Near and far the other way round"), tr("Turns bright and dark."), "remedy-turn",
-              false, [this](PassReading& r, bool) {
+        offer(tr("Swap near and far"), tr("Turns bright and dark."), "remedy-turn", false,
+              [this](PassReading& r, bool) {
                   Interpretation turned = *m_pass.interpretation;
                   turned.nearBright = !turned.nearBright;
                   if (std::isfinite(turned.backgroundFrom))

@@ -181,7 +181,7 @@ QHBoxLayout* StepCard::buildFoot() {
     foot->setSpacing(0);
     m_blend = new QComboBox;
     m_blend->setAccessibleName(tr("Blend"));
-    m_blend->setToolTip(tr("How the step is laid over the picture before it."));
+    m_blend->setToolTip(tr("How the step blends with the picture before it."));
     m_blend->setFont(theme::font(12));
     m_blend->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     m_blend->setMinimumContentsLength(6);
@@ -196,7 +196,7 @@ QHBoxLayout* StepCard::buildFoot() {
     m_solo->setCheckable(true);
     m_solo->setChecked(m_soloed);
     connect(m_solo, &QPushButton::clicked, this, &StepCard::soloAsked);
-    auto* presets = link(tr("Presets"), tr("Settings that look good at once."));
+    auto* presets = link(tr("Presets"), tr("Settings to start from."));
     auto* more = link(tr("More"), tr("Rename, move, duplicate or remove the step."));
     const auto opens = [this](QPushButton* button, void (StepCard::*fill)(QMenu&)) {
         connect(button, &QPushButton::clicked, this, [this, button, fill] {

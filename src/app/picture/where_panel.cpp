@@ -76,9 +76,9 @@ std::pair<QString, QString> drawingText(Drawing drawing) {
         return {QObject::tr("Paint"),
                 QObject::tr("Paint it on the picture; with Alt or the right button, take away.")};
     default:
-        return {QObject::tr("Pick"),
-                QObject::tr("Click what is meant in the picture; a second click "
-                            "takes it out again.")};
+        return {
+            QObject::tr("Pick"),
+            QObject::tr("Click things in the picture to pick them; a second click drops them.")};
     }
 }
 
@@ -148,7 +148,7 @@ WherePanel::WherePanel(NameSource names, QWidget* parent)
         QMenu menu;
         menu.setToolTipsVisible(true);
         menu.addAction(tr("Share"), this, &WherePanel::offerShare)
-            ->setToolTip(tr("Give it a name, so that other steps can work in the same place."));
+            ->setToolTip(tr("Name it, so that other steps can share it."));
         menu.addAction(tr("Export…"), this, &WherePanel::exportAsked)
             ->setToolTip(tr("Write where the step works to a file, as white on black."));
         menu.exec(m_share->mapToGlobal(QPoint(0, m_share->height())));
@@ -224,7 +224,7 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
     title->setFont(theme::font(12, QFont::Medium));
     title->setToolTip(isCriterion ? qstring(stepCatalogue().criterion(shown.name).help)
                                   : qstring(shown.problem));
-    row.turned = link(tr("Not"), tr("Turn it round: everywhere but there."), true);
+    row.turned = link(tr("Not"), tr("Invert it: everywhere but there."), true);
     auto* remove = link({}, tr("Take this criterion away."));
     remove->setIcon(theme::icon(QStringLiteral("x")));
     remove->setAccessibleName(tr("Remove %1").arg(title->text()));

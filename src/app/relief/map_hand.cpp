@@ -135,7 +135,7 @@ void MapHand::showDrawing() {
     else if (drawing == Drawing::Brush)
         text = tr("Paint on the map; the right button takes away.");
     else if (drawing == Drawing::Pick)
-        text = tr("Click what shows it on the map; a second click takes it out.");
+        text = tr("Click things on the map to pick them; a second click drops them.");
     if (!m_panel.inHand().picked.empty())
         text = tr("Click place %1 of %2 on the map.").arg(m_clicked.size() + 1).arg(kPlacesOfPlane);
     qreal brush = 0.0;

@@ -51,16 +51,15 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     m_path = new QLineEdit;
     m_path->setObjectName("export-path");
     m_path->setAccessibleName(tr("File to write"));
-    m_path->setToolTip(
-        tr("The ending chooses the format: .tif and .png have 8 or 16 bits, .exr and .tif "
-           "floats; solids are .glb, .ply, .obj or .stl."));
+    m_path->setToolTip(tr("The extension sets the format: .tif and .png have 8 or 16 bits, .exr "
+                          "and .tif floats; solids are .glb, .ply, .obj or .stl."));
     m_bits = new QComboBox;
     m_bits->setObjectName("export-bits");
     m_bits->setAccessibleName(tr("Bit depth"));
-    m_bits->setToolTip(tr("How finely heights are stored."));
+    m_bits->setToolTip(tr("How many bits store a height."));
     m_dither = new SwitchBox(tr("Dither"));
     m_dither->setCheckable(true);
-    m_dither->setToolTip(tr("Hides the stairs of 8 bits in fine noise."));
+    m_dither->setToolTip(tr("Hides the steps of 8 bits in fine noise."));
     m_ditherText = new QLabel(tr("dither"));
     m_ditherText->setProperty("role", "quiet");
     m_base = new ValueBar(tr("Base"), Unit::Metre, {0.0F, 10.0F, 0.05F});

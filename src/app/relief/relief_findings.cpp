@@ -101,7 +101,7 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
     if (holds("tilted"))
         offer(tr("Level it"), tr("Takes the tilt off."), adds("level"));
     if (r.holes > 0.0)
-        offer(tr("Fill the holes"), tr("Gives holes a smooth surface between what surrounds them."),
+        offer(tr("Fill the holes"), tr("Fills holes with a smooth surface between their edges."),
               adds("fill"));
     if (holds("contradict"))
         offer(tr("Turn the green channel"), tr("Reads +y as down the picture."), [this] {
@@ -111,7 +111,7 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
             });
         });
     if (holds("upside down"))
-        offer(tr("Turn it over"), tr("Makes hills of valleys, and valleys of hills."), [this] {
+        offer(tr("Turn it over"), tr("Turns hills into valleys and valleys into hills."), [this] {
             change(tr("Turn it over"), {}, [](Relief& relief) {
                 if (relief.source == "grey") {
                     const auto black = relief.settings.get<float>("black");
@@ -125,7 +125,7 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
             });
         });
     if (holds("stairs can be smoothed"))
-        offer(tr("Smooth the steps"), tr("Evens out the stairs within half a step."), [this] {
+        offer(tr("Smooth the steps"), tr("Smooths the steps by at most half of one."), [this] {
             change(tr("Smooth the steps"), {},
                    [](Relief& relief) { relief.settings.set("smooth_steps", true); });
         });

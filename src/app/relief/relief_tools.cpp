@@ -27,7 +27,7 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
         {MapLook::Ramp, tr("Ramp"), tr("Heights in colours, indigo low and brass high."),
          "look-ramp"},
         {MapLook::Relief, tr("Relief"), tr("Lit by the lamp on the disc."), "look-relief"},
-        {MapLook::Slope, tr("Slope"), tr("How steep it is: white is upright."), "look-slope"},
+        {MapLook::Slope, tr("Slope"), tr("How steep it is: white is vertical."), "look-slope"},
         {MapLook::Normals, tr("Normals"), tr("Which way it faces."), "look-normals"}};
     for (const auto& [look, text, help, name] : looks) {
         QPushButton* button = tabButton(text, help, QLatin1String(name));
@@ -42,14 +42,13 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
     }
     tools->addSpacing(12);
     m_contours =
-        tabButton(tr("Contours"), tr("Lines of equal height, with numbers in the axis' unit."),
+        tabButton(tr("Contours"), tr("Lines of equal height, labelled in the axis's unit."),
                   QStringLiteral("contours"));
     m_contours->setChecked(true);
     connect(m_contours, &QPushButton::toggled, &map, &MapView::setContours);
     tools->addWidget(m_contours);
-    QPushButton* tile =
-        tabButton(tr("Tile 3 × 3"), tr("Shows the map beside itself, so that seams are seen."),
-                  QStringLiteral("tile"));
+    QPushButton* tile = tabButton(tr("Tile 3 × 3"), tr("Repeats the map, so that seams show."),
+                                  QStringLiteral("tile"));
     connect(tile, &QPushButton::toggled, &map, &MapView::setTiled);
     tools->addWidget(tile);
     m_reading = new ElidedLabel;

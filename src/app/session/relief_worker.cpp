@@ -120,8 +120,7 @@ ReliefEvaluator* ReliefWorker::evaluatorFor(const Job& job, const std::stop_toke
         return m_kept.back().evaluator.get();
     }
     QMetaObject::invokeMethod(
-        this, [this] { Q_EMIT busy(tr("Reading what the map is made from…")); },
-        Qt::QueuedConnection);
+        this, [this] { Q_EMIT busy(tr("Reading the map's source…")); }, Qt::QueuedConnection);
     ReliefSurroundings around;
     around.frame = &job.around.frame;
     if (job.around.scene) {

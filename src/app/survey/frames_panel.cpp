@@ -68,8 +68,8 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     m_layout->addItem(tr("one file a frame"), QVariant::fromValue(PassLayout::PartPerPass));
     m_layout->addItem(tr("one folder a pass"), QVariant::fromValue(PassLayout::FolderPerPass));
     auto* render = new QPushButton(tr("Render into a folder…"));
-    render->setToolTip(tr("Renders the passes of every frame. Frames that are there already "
-                          "are kept, so that it goes on where it stopped."));
+    render->setToolTip(tr("Renders the passes of every frame. Existing frames are kept, so that a "
+                          "stopped job goes on where it left off."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));

@@ -53,7 +53,7 @@ LensControl::LensControl(Session& session, QWidget* parent) : QWidget(parent), m
     m_value->setKeyboardTracking(false);
     m_value->setFixedWidth(92);
     m_parallel = tabButton(tr("Parallel"),
-                           tr("Looks without perspective: things keep their size with distance."),
+                           tr("Looks without perspective: things keep their size at any distance."),
                            QStringLiteral("parallel"));
     for (QWidget* each : std::initializer_list<QWidget*>{m_label, m_value, m_parallel})
         layout->addWidget(each);

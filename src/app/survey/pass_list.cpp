@@ -59,7 +59,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_stale = new QPushButton(tr("Render what is stale"));
     m_stale->setProperty("role", "main");
     m_stale->setObjectName("render");
-    m_stale->setToolTip(tr("Renders the passes that are missing or no longer fit."));
+    m_stale->setToolTip(tr("Renders the passes that are missing or stale."));
     auto* below = new QVBoxLayout;
     below->setContentsMargins(0, 0, kBesideCards, 0);
     below->setSpacing(8);
@@ -76,14 +76,13 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_views = new QPushButton(tr("In all views"));
     m_views->setProperty("role", "link");
     m_views->setObjectName("render-views");
-    m_views->setToolTip(
-        tr("Renders what is missing or no longer fits of every view in the strip, one "
-           "after the other."));
+    m_views->setToolTip(tr("Renders the missing and stale passes of every view in the strip, one "
+                           "view after another."));
     m_file = new QPushButton(tr("Into a file…"));
     m_file->setProperty("role", "link");
     m_file->setObjectName("into-a-file");
     m_file->setToolTip(tr("Renders every pass straight into an EXR, without keeping it here: for "
-                          "frames too large for the memory."));
+                          "frames too large for memory."));
     m_stop = new QPushButton(theme::icon("square", theme::kAccent), tr("Stop"));
     m_stop->setProperty("role", "link");
     m_stop->setObjectName("stop");

@@ -108,11 +108,12 @@ QVBoxLayout* SurveyRoom::buildViews() {
         button->setToolTip(help);
         return button;
     };
-    auto* keep = link(tr("Keep this view"), "keep-view",
-                      tr("Adds what the scene view shows now to the views."));
+    auto* keep =
+        link(tr("Keep this view"), "keep-view", tr("Adds what the scene view shows to the strip."));
     connect(keep, &QPushButton::clicked, strip, &ViewsStrip::addView);
-    auto* above = link(tr("From above"), "from-above",
-                       tr("Looks straight down on the thing clicked last, or on everything."));
+    auto* above = link(
+        tr("From above"), "from-above",
+        tr("Looks straight down on the thing clicked last, or on everything that isn't far away."));
     connect(above, &QPushButton::clicked, strip, &ViewsStrip::lookFromAbove);
     auto* around = link(tr("Turnaround"), "turnaround-offer",
                         tr("Views of one thing from all sides, as one job."));
@@ -186,9 +187,9 @@ QWidget* SurveyRoom::buildTools() {
                      "dragged."),
                   QStringLiteral("blur"));
     connect(blur, &QPushButton::toggled, m_view, &TraceView::setBlurShown);
-    QPushButton* cut =
-        tabButton(tr("Cut"), tr("Tints what lies before near and beyond far of the depth ramp."),
-                  QStringLiteral("cut"));
+    QPushButton* cut = tabButton(
+        tr("Cut"), tr("Tints what lies outside the depth ramp, before its near or beyond its far."),
+        QStringLiteral("cut"));
     connect(cut, &QPushButton::toggled, m_view, &TraceView::setCutShown);
     QPushButton* crop = tabButton(
         tr("Crop"),
@@ -235,7 +236,7 @@ QWidget* SurveyRoom::buildInstruments() {
 
     QPushButton* fit =
         addLink(m_sounding, tr("Range from the picture"),
-                tr("Sets near and far by the distances in the picture, leaving out strays."), 142);
+                tr("Sets near and far from the distances in the picture, ignoring outliers."), 142);
     fit->setObjectName("range-from-picture");
     connect(fit, &QPushButton::clicked, this, [this] {
         m_session.change(tr("Range from the picture"), {}, [](Project& p) { p.ramp = {}; });

@@ -70,7 +70,7 @@ public:
             state == ViewState::Current
                 ? QObject::tr("Looks from %1. Its passes are current.").arg(name)
             : state == ViewState::Stale
-                ? QObject::tr("Looks from %1. Some of its passes are to be rendered.").arg(name)
+                ? QObject::tr("Looks from %1. Some of its passes need rendering.").arg(name)
                 : QObject::tr("Looks from %1.").arg(name);
         if (dragged)
             help += QObject::tr(" Drag it to its place among your views.");

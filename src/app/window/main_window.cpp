@@ -90,7 +90,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
             [] {});
     });
     connect(&m_session, &Session::relinked, this, [this](const QString& differs) {
-        m_notes->mention(differs, tr("Compare with the former"), [this] {
+        m_notes->mention(differs, tr("Compare with the previous one"), [this] {
             showRoom(*m_picture);
             m_picture->compareFormer();
         });

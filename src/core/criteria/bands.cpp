@@ -34,9 +34,9 @@ CriterionType distanceBand(const char* id, const char* label, PassKind kind, con
     return CriterionBuilder<S>(id, label)
         .help(help)
         .span(&S::span, "span", "Between", Unit::Metre, {0.0F, kFar, 100.0F},
-              "The distances that are in; an end that is left out is open.")
+              "The distances included; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 20.0F},
-                "The way over which each end fades, about the end itself.")
+                "The distance over which each end fades.")
         .reads(kind, "the distances of the band")
         .summary([](const S& s) { return spanText(s.span, Unit::Metre, "beyond", "nearer than"); })
         .lane(DepthLane::Shape::Curve,
@@ -102,9 +102,9 @@ CriterionType heightCriterion() {
     return CriterionBuilder<S>("height", "Height")
         .help("By how high it stands in the scene.")
         .span(&S::span, "span", "Between", Unit::Metre, {-kFar, kFar, 20.0F},
-              "The world heights that are in; an end that is left out is open.")
+              "The world heights included; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 5.0F},
-                "The way over which each end fades, about the end itself.")
+                "The distance over which each end fades.")
         .reads(PassKind::Position, "heights")
         .summary([](const S& s) { return spanText(s.span, Unit::Metre, "above", "below"); })
         .preset("Low", {{"span", Span{.to = 1.0F}}, {"soft", 0.5F}})
@@ -119,9 +119,9 @@ CriterionType axisCriterion() {
         .choice(&S::axis, "axis", "Axis", {{"x", "X"}, {"y", "Y"}, {"z", "Z"}},
                 "The axis along which it is measured.")
         .span(&S::span, "span", "Between", Unit::Metre, {-kFar, kFar, 50.0F},
-              "The places that are in; an end that is left out is open.")
+              "The places included; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
-                "The way over which each end fades, about the end itself.")
+                "The distance over which each end fades.")
         .reads(PassKind::Position, "places in the scene")
         .summary([](const S& s) {
             static constexpr const char* kNames[] = {"x ", "y ", "z "};

@@ -45,7 +45,7 @@ CriterionType ballCriterion() {
         .number(&S::radius, "radius", "Radius", Unit::Metre, {0.0F, kFar, 20.0F},
                 "How far from its middle the ball reaches.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
-                "The way over which it fades, about its surface.")
+                "The distance over which its surface fades.")
         .reads(PassKind::Position, "places in the scene")
         .summary([](const S& s) {
             return fmt::format("within {}", formatNumber(s.radius, Unit::Metre));
@@ -68,7 +68,7 @@ CriterionType boxCriterion() {
         .position(&S::min, "min", "Least corner", "The corner with the least x, y and z.")
         .position(&S::max, "max", "Greatest corner", "The corner with the greatest x, y and z.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
-                "The way over which it fades, about each side.")
+                "The distance over which each side fades.")
         .reads(PassKind::Position, "places in the scene")
         .summary([](const S& s) {
             const V3f size = s.max - s.min;
@@ -100,7 +100,7 @@ CriterionType facingCriterion() {
         .number(&S::angle, "angle", "Angle", Unit::Degree, {0.0F, 180.0F, 180.0F},
                 "How far from it the surface may face: half the cone.")
         .number(&S::soft, "soft", "Soft", Unit::Degree, {0.0F, 180.0F, 90.0F},
-                "The way over which it fades, about the cone's edge.")
+                "The angle over which the cone's edge fades.")
         .reads(PassKind::Normal, "directions")
         .summary([](const S& s) {
             return fmt::format("faces within {}", formatNumber(s.angle, Unit::Degree));

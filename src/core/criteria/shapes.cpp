@@ -141,7 +141,7 @@ CriterionType ellipseCriterion() {
         .place(&S::centre, "centre", "Centre", "Its middle, from the picture's top left corner.")
         .place(&S::radii, "radii", "Radii", "Half its width and half its height.")
         .number(&S::soft, "soft", "Soft", Unit::Pixel, {0.0F, kWide, 200.0F},
-                "The way over which it fades, about its edge.")
+                "The distance over which its edge fades.")
         .summary([](const S&) { return std::string("an ellipse"); })
         .handle(HandleKind::Place, "centre", "centre")
         .preset("Soft", {{"soft", 80.0F}})
@@ -160,7 +160,7 @@ CriterionType rectangleCriterion() {
         .place(&S::min, "min", "Top left", "Its top left corner.")
         .place(&S::max, "max", "Bottom right", "Its bottom right corner.")
         .number(&S::soft, "soft", "Soft", Unit::Pixel, {0.0F, kWide, 200.0F},
-                "The way over which it fades, about each side.")
+                "The distance over which each side fades.")
         .summary([](const S&) { return std::string("a rectangle"); })
         .handle(HandleKind::Place, "min", "top left")
         .handle(HandleKind::Place, "max", "bottom right")
@@ -199,9 +199,9 @@ CriterionType polygonCriterion() {
     using S = PolygonSettings;
     return CriterionBuilder<S>("polygon", "Polygon")
         .help("An outline of straight sides in the picture.")
-        .places(&S::points, "points", "Corners", "Its corners, one after the other.")
+        .places(&S::points, "points", "Corners", "Its corners, in order.")
         .number(&S::soft, "soft", "Soft", Unit::Pixel, {0.0F, kWide, 200.0F},
-                "The way over which it fades, about its sides.")
+                "The distance over which its sides fade.")
         .summary([](const S& s) { return fmt::format("{} corners", s.points.size()); })
         .preset("Soft", {{"soft", 80.0F}})
         .area([](const S& s, const WorkingFrame& frame, const RunContext& run) {
@@ -217,7 +217,7 @@ CriterionType strokesCriterion() {
     using S = StrokesSettings;
     return CriterionBuilder<S>("strokes", "Strokes")
         .help("What a brush painted.")
-        .strokes(&S::strokes, "strokes", "Strokes", "Where the brush went, one after the other.")
+        .strokes(&S::strokes, "strokes", "Strokes", "The brush strokes, in order.")
         .summary([](const S& s) { return fmt::format("{} strokes", s.strokes.list().size()); })
         .preset("None", {{"strokes", Strokes{}}})
         .area([](const S& s, const WorkingFrame& frame, const RunContext& run) {

@@ -53,9 +53,9 @@ CriterionType luminanceCriterion() {
     return CriterionBuilder<S>("luminance", "Luminance")
         .help("By how bright the picture is there, before the step.")
         .span(&S::span, "span", "Between", Unit::None, {0.0F, kMost, 4.0F},
-              "The linear luminances that are in; an end that is left out is open.")
+              "The linear luminances included; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::None, {0.0F, kMost, 1.0F},
-                "The way over which each end fades, about the end itself.")
+                "The distance over which each end fades.")
         .summary(
             [](const S& s) { return spanText(s.span, Unit::None, "brighter than", "darker than"); })
         .preset("Lights", {{"span", Span{.from = 0.5F}}, {"soft", 0.4F}})
@@ -77,7 +77,7 @@ CriterionType colourCriterion() {
         .number(&S::within, "within", "Within", Unit::None, {0.0F, 100.0F, 1.0F},
                 "How far a colour may be from it, in linear values.")
         .number(&S::soft, "soft", "Soft", Unit::None, {0.0F, 100.0F, 1.0F},
-                "The way over which it fades, about that.")
+                "The difference over which it fades.")
         .summary([](const S&) { return std::string("one colour"); })
         .preset("Soft", {{"within", 0.15F}, {"soft", 0.1F}})
         .input([](const S& s) -> MaskFunction {
@@ -99,9 +99,9 @@ CriterionType occlusionCriterion() {
     return CriterionBuilder<S>("occlusion", "Occlusion")
         .help("By how open the surface is.")
         .span(&S::span, "span", "Between", Unit::Percent, {0.0F, 1.0F, 1.0F},
-              "The open parts that are in; an end that is left out is open.")
+              "The open parts included; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Percent, {0.0F, 1.0F, 1.0F},
-                "The way over which each end fades, about the end itself.")
+                "The distance over which each end fades.")
         .reads(PassKind::Occlusion, "openness")
         .summary([](const S& s) {
             return spanText(s.span, Unit::Percent, "more open than", "less open than");
@@ -119,9 +119,9 @@ CriterionType passCriterion() {
         .help("By the value of any pass.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes, "The pass; its first channel counts.")
         .span(&S::span, "span", "Between", Unit::None, {-kMost, kMost, 1.0F},
-              "The values that are in; an end that is left out is open.")
+              "The values included; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::None, {0.0F, kMost, 1.0F},
-                "The way over which each end fades, about the end itself.")
+                "The distance over which each end fades.")
         .reads([](const S& s) { return std::vector<PassNeed>{needed(nameIn(s), "its values")}; })
         .summary([](const S& s) {
             return fmt::format("{} {}", s.pass, spanText(s.span, Unit::None, "above", "below"));

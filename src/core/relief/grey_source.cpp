@@ -52,13 +52,13 @@ ReliefSourceType greySource() {
     return ReliefSourceBuilder<S>("grey", "Grey picture")
         .help("Heights from a grey picture, between two that say what black and white are.")
         .number(&S::black, "black", "Black is", Unit::Metre, {-1e4F, 1e4F, 1.0F},
-                "The height of black. Higher than white turns hills and valleys.")
+                "The height of black. Higher than white swaps hills and valleys.")
         .number(&S::white, "white", "White is", Unit::Metre, {-1e4F, 1e4F, 1.0F},
                 "The height of white.")
         .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
                 {1e-6F, 1000.0F, 0.1F}, "The size of a pixel, for slopes and solids.")
         .toggle(&S::smoothSteps, "smooth_steps", "Smooth the steps",
-                "Evens out the stairs of 8-bit greys by no more than half a step; edges stay.")
+                "Smooths the steps of 8-bit greys by no more than half of one; edges stay.")
         .suits([](const ReliefInput& input) { return !input.stored.empty(); })
         .make([](const ReliefInput& input, const S& s, const RunContext& run) {
             if (const auto written = writtenHeights(input))

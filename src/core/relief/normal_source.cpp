@@ -46,7 +46,7 @@ ReliefSourceType normalSource() {
                 {{"guess", "By the values"}, {"plain", "-1 to 1"}, {"encoded", "0 to 1"}},
                 "How directions are stored.")
         .toggle(&S::flipY, "flip_y", "Green is down",
-                "Turns hills that came out as valleys up and down the picture.")
+                "Corrects hills that come out as valleys up and down the picture.")
         .choice(&S::edges, "edges", "Edges", {{"free", "Free"}, {"periodic", "Repeating"}},
                 "Repeating makes the right edge meet the left one, and the bottom the top.")
         .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,

@@ -273,10 +273,11 @@ ReliefSourceType surfaceSource(std::string id, std::string label, std::string he
                  {"own", "Point and direction"},
                  {"view", "Facing the view"},
                  {"places", "Through three places"}},
-                "What heights stand on, for a view in perspective. A parallel view has its own.")
+                "The plane heights are measured from, for a view in perspective. A parallel view "
+                "has its own.")
         .position(&S::point, "point", "Point", "A point of the plane, in the scene.")
         .onlyWhen("plane=own")
-        .direction(&S::normal, "normal", "Up", "The way heights are counted.")
+        .direction(&S::normal, "normal", "Up", "The direction in which heights count.")
         .onlyWhen("plane=own")
         .names(&S::objects, "objects", "Fitted to", TextUse::Objects,
                "The objects the plane is fitted to; none: to everything that is seen.")

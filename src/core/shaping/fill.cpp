@@ -21,7 +21,7 @@ struct FillSettings {
 ShapingType fillShaping() {
     using S = FillSettings;
     return ShapingBuilder<S>("fill", "Fill holes")
-        .help("Gives holes a height, so that displacement and solids are whole.")
+        .help("Fills holes, so that displacement and solids are whole.")
         .choice(&S::by, "by", "With",
                 {{"smooth", "A smooth surface"},
                  {"lowest", "The lowest height"},

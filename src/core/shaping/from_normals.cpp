@@ -56,7 +56,7 @@ ShapingType fromNormalsShaping() {
                 {{"guess", "By the values"}, {"camera", "Camera or tangent"}, {"world", "World"}},
                 "Whose axes the normals are in.")
         .toggle(&S::flipY, "flip_y", "Green is down",
-                "Turns detail that came out upside down along the picture.")
+                "Corrects detail that comes out upside down along the picture.")
         .apply([](const HeightField& field, const S& s, const ShapingContext& context,
                   const RunContext& run) {
             if (!field.places.empty())

@@ -174,9 +174,9 @@ StepType depthOfFieldStep() {
         .number(&S::spanFar, "span_far", "Sharp behind", Unit::Metre, {0.0F, 1e6F, 20.0F},
                 "How far behind the focus all stays sharp.")
         .number(&S::nearAmount, "near", "Near blur", Unit::Percent, {0.0F, 4.0F, 2.0F},
-                "How much of the blur what lies before the focus takes.")
+                "How much of the blur things before the focus get.")
         .number(&S::farAmount, "far", "Far blur", Unit::Percent, {0.0F, 4.0F, 2.0F},
-                "How much of the blur what lies behind the focus takes.")
+                "How much of the blur things behind the focus get.")
         .whole(&S::blades, "blades", "Blades", {0.0F, 16.0F, 12.0F},
                "Corners of the lens's opening, which highlights show; under 3 it is round.")
         .number(&S::rotation, "rotation", "Rotation", Unit::Degree, {-180.0F, 180.0F, 180.0F},

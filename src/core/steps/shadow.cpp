@@ -22,8 +22,7 @@ StepType shadowStep() {
     return StepBuilder<S>("shadow", "Shadow")
         .version(1)
         .phase(Phase::Light)
-        .help(
-            "Lays a rendered shadow over the picture: its strength, colour and softness are free.")
+        .help("Lays a rendered shadow over the picture, with any strength, colour and softness.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes,
               "A shadow pass of a light, or the shadow on an unseen ground.")
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1.0F, 1.0F},

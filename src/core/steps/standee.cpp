@@ -39,7 +39,7 @@ StepType standeeStep() {
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1000.0F, 4.0F},
                 "How bright it is.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, 1000.0F, 2.0F},
-                "The way before a surface over which it fades into it.")
+                "The distance before a surface over which it fades into it.")
         .preset("Title", {{"text", std::string("Saltern Quay")},
                           {"height", 3.0F},
                           {"distance", 40.0F},

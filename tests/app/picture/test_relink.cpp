@@ -123,7 +123,7 @@ TEST_CASE("undoing a relink to files that are gone says so and keeps the frame",
 TEST_CASE("a new render is compared with the former one, until another project is opened",
           "[relink]") {
     Opened opened;
-    CHECK(opened.buttonSaying("Former render") == nullptr);
+    CHECK(opened.buttonSaying("Previous render") == nullptr);
     const int former = opened.greyAt(40, 45);
     write(opened.folder / "new.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.8F));
     opened.window.session().relink({opened.folder / "new.png"});
@@ -131,18 +131,18 @@ TEST_CASE("a new render is compared with the former one, until another project i
     REQUIRE(waitFor([&] { return opened.greyAt(40, 45) > former + 60; }));
     const int fresh = opened.greyAt(120, 45);
     // The note leads there: the former render lies left of the line, the new one right of it.
-    opened.click("Compare with the former");
+    opened.click("Compare with the previous one");
     CHECK(opened.view().compare() == PictureView::Compare::Wipe);
     CHECK(std::abs(opened.greyAt(40, 45) - former) <= 1);
     CHECK(std::abs(opened.greyAt(120, 45) - fresh) <= 1);
     // Without it the picture is compared with itself before its recipe, as ever.
-    opened.click("Former render");
+    opened.click("Previous render");
     CHECK(std::abs(opened.greyAt(40, 45) - fresh) <= 1);
-    opened.click("Former render");
+    opened.click("Previous render");
     CHECK(std::abs(opened.greyAt(40, 45) - former) <= 1);
     opened.window.session().newProject();
     QApplication::processEvents();
-    CHECK(opened.buttonSaying("Former render") == nullptr);
+    CHECK(opened.buttonSaying("Previous render") == nullptr);
 }
 
 TEST_CASE("a former render of another shape is shown as it was", "[relink]") {
@@ -151,7 +151,7 @@ TEST_CASE("a former render of another shape is shown as it was", "[relink]") {
     opened.window.session().relink({opened.folder / "new.png"});
     REQUIRE(waitForReading(opened.window.session()));
     REQUIRE(waitFor([&] { return opened.greyAt(45, 45) > 200; }));
-    opened.click("Compare with the former");
+    opened.click("Compare with the previous one");
     opened.click("Before");
     // It is wider: as wide as the square, half as high.
     CHECK(std::abs(opened.greyAt(45, 45) - 102) <= 2);
