@@ -1,6 +1,7 @@
 #include "core/passes/pass_attributes.h"
 
 #include "core/image/safe_write.h"
+#include "core/passes/pass.h"
 
 #include <algorithm>
 #include <cctype>
@@ -68,6 +69,16 @@ Attributes sidecarOf(const fs::path& path) {
         for (const auto& [key, value] : json.items())
             if (key.starts_with("noctis."))
                 attributes[key] = value.is_string() ? value.get<std::string>() : value.dump();
+    return attributes;
+}
+
+Attributes whatStillHolds(Attributes attributes, SampleType type) {
+    const auto kind = passKindNamed(textIn(attributes, kKind));
+    const bool integers = type == SampleType::Byte || type == SampleType::Short;
+    if (integers && kind && passKindInfo(*kind).data() && textIn(attributes, kReading).empty() &&
+        textIn(attributes, kRange).empty())
+        for (const char* name : kOfOnePass)
+            attributes.erase(name);
     return attributes;
 }
 

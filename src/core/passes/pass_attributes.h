@@ -52,5 +52,8 @@ Attributes ofLayer(const Attributes& part, const std::string& layer);
 std::string layerOf(const FilePart& part);
 /// Attributes of a sidecar written by writePass, where there is one.
 Attributes sidecarOf(const std::filesystem::path& path);
+/// Without what is said of one pass, where it no longer holds: another program made integers of a data pass
+/// and kept the words. Integers of ours come with a reading or a range.
+Attributes whatStillHolds(Attributes attributes, SampleType type);
 
 }  // namespace noctis

@@ -261,6 +261,9 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
         Attributes attributes =
             ofLayer(info.attributes[static_cast<std::size_t>(found.part)], found.layer);
         attributes.insert(sidecar.begin(), sidecar.end());
+        attributes =
+            whatStillHolds(std::move(attributes),
+                           info.channels[static_cast<std::size_t>(found.channels.front())].type);
         settleCamera(set.camera, attributes);
         settleCamera(set.cameraBefore, attributes, kOfFrameBefore);
         settleCamera(set.cameraAfter, attributes, kOfFrameAfter);

@@ -118,6 +118,8 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
         Attributes stated = ofLayer(attributes, pass.layer);
         if (found.size() == 1)
             stated.merge(sidecarOf(path));
+        stated = whatStillHolds(
+            std::move(stated), info.channels[static_cast<std::size_t>(pass.channels.front())].type);
         const auto kind = passKindNamed(textIn(stated, kKind));
         const bool wholeFile = pass.name.empty() && found.size() == 1;
         const std::string name = wholeFile ? path.stem().string() : pass.name;

@@ -265,6 +265,22 @@ TEST_CASE("a corrected reading is used instead of the guess, and can be changed 
     CHECK(depth->image(2, 2, 0) == 25.0F);
 }
 
+TEST_CASE("integers that another program made of a pass of ours are read as a stranger's",
+          "[passes][files]") {
+    const Folder folder;
+    Image grey(4, 4, {"Y"}, 0.25F);
+    grey.editPlane(0)[0] = 0.5F;
+    writeImageFile(folder / "shot_z.png",
+                   {{"z", "", grey, SampleType::Byte, {}, Compression::Zip}});
+    folder.write("shot_z.png.json", R"({"noctis.kind":"depth","noctis.unit":"m"})");
+    const PassSet set = readPasses({folder / "shot_z.png"});
+    const Pass* depth = set.find(PassKind::Depth);
+    REQUIRE(depth != nullptr);
+    REQUIRE(depth->interpretation);
+    CHECK(depth->interpretation->coding == DepthCoding::Normalised);
+    CHECK(depth->why == "by its name, shot_z");
+}
+
 TEST_CASE("banding, blended edges, constant passes and non-numbers are reported with a remedy",
           "[passes][diagnosis]") {
     const auto warningsOf = [](Image image, SampleType type) {
