@@ -342,7 +342,7 @@ void addReliefCommand(CLI::App& app, Command& chosen) {
     command->add_option("--height-error", o->heightError, "How far a mesh may be off the map, m")
         ->check(CLI::NonNegativeNumber);
     command->add_option("--tiles", o->tiles, "Cut the map into AxB files, name_1_1 and so on");
-    command->add_flag("--dither", o->dithered, "Hide the stairs of few bits in fine noise");
+    command->add_flag("--dither", o->dithered, "Hide the steps of few bits in fine noise");
     addReadOption(*command, o->reads);
     command->add_flag("--json", o->json, "Print one JSON document");
     command->callback(

@@ -28,8 +28,8 @@ void ReadingPanel::showRemedies(const Pass& pass) {
         });
     };
     if (pass.interpretation && pass.type == SampleType::Byte)
-        offer(tr("Even out the stairs"),
-              tr("Smooths the steps of 8 bits by no more than half a step; edges stay."),
+        offer(tr("Smooth the bands"),
+              tr("Smooths the bands of 8 bits by no more than half a step; edges stay."),
               "remedy-even", m_reading.evened, [](PassReading& r, bool now) { r.evened = now; });
     if (pass.interpretation && (pass.sampling == Sampling::Filtered || m_reading.snapped))
         offer(tr("Snap blended edges"),
@@ -49,7 +49,7 @@ void ReadingPanel::showRemedies(const Pass& pass) {
               m_reading.filled, [](PassReading& r, bool now) { r.filled = now; });
     if (pass.interpretation && !pass.raw.empty() &&
         pass.interpretation->coding != DepthCoding::Metres)
-        offer(tr("Swap near and far"), tr("Turns bright and dark."), "remedy-turn", false,
+        offer(tr("Swap near and far"), tr("Swaps bright and dark."), "remedy-turn", false,
               [this](PassReading& r, bool) {
                   Interpretation turned = *m_pass.interpretation;
                   turned.nearBright = !turned.nearBright;

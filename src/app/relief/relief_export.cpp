@@ -178,7 +178,7 @@ void ReliefExport::updateNote() {
                        : tr("A step is %1. Elsewhere: displacement scale %2, middle level %3.%4")
                              .arg(metres(report.step), metres(report.displacementScale()))
                              .arg(static_cast<double>(report.middleLevel()), 0, 'f', 4)
-                             .arg(bits == 8 ? tr(" 8 bits show as stairs.") : QString()));
+                             .arg(bits == 8 ? tr(" 8 bits show as bands.") : QString()));
     } else if (what == QLatin1String(kSolid)) {
         m_note->setText(tr("In metres, closed with walls and a floor where it has a base."));
     } else {

@@ -52,7 +52,7 @@ std::string inWords(const PassReading& r) {
                 kNormals.at(static_cast<std::size_t>(r.normal->coding)) +
                 kGreens.at(static_cast<std::size_t>(r.normal->green));
     if (r.evened)
-        text += ", stairs evened out";
+        text += ", bands smoothed";
     if (r.snapped)
         text += ", edges snapped";
     if (r.filled)

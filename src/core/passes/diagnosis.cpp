@@ -46,10 +46,10 @@ void addDiagnosis(Pass& pass, const PassReading& reading) {
         if (pass.type == SampleType::Byte && pass.interpretation && !reading.evened) {
             const float step =
                 (pass.interpretation->farDistance - pass.interpretation->nearDistance) / 255.0F;
-            pass.warnings.push_back(fmt::format("8-bit depth has only 256 steps, about {:.2g} m "
-                                                "each, and will show bands; write it "
-                                                "as float EXR or 16-bit.",
-                                                step));
+            pass.warnings.push_back(fmt::format(
+                "8-bit depth has only 256 values, about {:.2g} m apart, and will show bands; "
+                "smooth them where the pass is read, or write it as float EXR or 16-bit.",
+                step));
         }
         if (s.constant())
             pass.warnings.push_back(fmt::format("All values are {:g}: the pass holds no distances; "

@@ -48,7 +48,7 @@ PassSet readPassesWithoutPixels(const std::vector<std::filesystem::path>& paths)
 
 /// Brings one pass to metres again under another reading, keeping what the file had.
 void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera);
-/// The same with what else a reading says of a depth: stairs evened out, edges snapped.
+/// The same with what else a reading says of a depth: bands smoothed, edges snapped.
 void reinterpret(Pass& pass, const PassReading& reading, const Camera& camera);
 
 /// Reads files as the requests of a command line say; see readRequestFromText. Where two distances are known they

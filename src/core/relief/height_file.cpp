@@ -121,7 +121,7 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
     report.notes = field.notes;
     report.warnings = field.warnings;
     if (type == SampleType::Byte)
-        report.warnings.push_back(fmt::format("8 bits: a step is {}, which shows as stairs; write "
+        report.warnings.push_back(fmt::format("8 bits: a step is {}, which shows as bands; write "
                                               "16 bits.",
                                               lengthText(static_cast<double>(report.step))));
     if (spread.known == 0)

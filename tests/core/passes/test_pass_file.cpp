@@ -290,7 +290,7 @@ TEST_CASE("banding, blended edges, constant passes and non-numbers are reported 
         addDiagnosis(p);
         return p.warnings;
     };
-    CHECK(warningsOf(ramp(8, 8, {"Z"}), SampleType::Byte).at(0).find("256 steps") !=
+    CHECK(warningsOf(ramp(8, 8, {"Z"}), SampleType::Byte).at(0).find("256 values") !=
           std::string::npos);
     CHECK(warningsOf(Image(8, 8, {"Z"}, 1.0F), SampleType::Float).at(0).find("All values are 1") !=
           std::string::npos);
