@@ -203,9 +203,9 @@ QWidget* SurveyRoom::buildTools() {
     whole->setProperty("role", "icon");
     whole->setObjectName("whole-frame");
     whole->setAccessibleName(tr("Whole frame"));
+    // The view must not change its size while a crop is drawn.
     QSizePolicy keepsItsPlace = whole->sizePolicy();
-    keepsItsPlace.setRetainSizeWhenHidden(
-        true);  // the view must not change its size while a crop is drawn
+    keepsItsPlace.setRetainSizeWhenHidden(true);
     whole->setSizePolicy(keepsItsPlace);
     whole->setToolTip(tr("Takes the crop away, so that all of the frame is rendered again."));
     whole->hide();
