@@ -25,6 +25,8 @@ constexpr qreal kLeft = 52.0;
 constexpr qreal kRight = 16.0;
 constexpr qreal kTop = 34.0;
 constexpr qreal kBottom = 22.0;
+/// Above and below the heights, as a part of the length: level ground stays level.
+constexpr float kLeastRoom = 5e-4F;
 
 QString length(float metres) { return qstring(lengthText(static_cast<double>(metres))); }
 
@@ -52,7 +54,7 @@ void Section::setHeights(std::vector<float> heights, float length) {
         }
     if (low > high)
         low = high = 0.0F;
-    const float room = std::max(0.08F * (high - low), 1e-6F);
+    const float room = std::max({0.08F * (high - low), kLeastRoom * length, 1e-6F});
     m_lowest = low - room;
     m_highest = high + room;
     update();
@@ -92,7 +94,9 @@ QString Section::reading() const {
         }
     if (low > high)
         return tr("%1 long, over holes only").arg(length(m_length));
-    QString text = tr("%1 long   from %2 to %3").arg(length(m_length), length(low), length(high));
+    QString text =
+        low < high ? tr("%1 long   from %2 to %3").arg(length(m_length), length(low), length(high))
+                   : tr("%1 long   level at %2").arg(length(m_length), length(low));
     if (m_needle) {
         const auto last = static_cast<float>(m_heights.size() - 1);
         const int i = std::clamp(static_cast<int>(std::lround(*m_needle * last)), 0,

@@ -21,6 +21,8 @@ public:
     void setNeedle(std::optional<float> along);
     [[nodiscard]] QString reading() const;
     [[nodiscard]] QRectF plot() const;
+    /// How many times higher heights are drawn than they are.
+    [[nodiscard]] float stretch() const;
     [[nodiscard]] QSize sizeHint() const override { return {500, 200}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {200, 110}; }
 
@@ -35,8 +37,6 @@ protected:
     void contextMenuEvent(QContextMenuEvent* event) override;
 
 private:
-    [[nodiscard]] float stretch() const;
-
     std::vector<float> m_heights;
     std::vector<float> m_other;
     float m_length = 0.0F;

@@ -24,7 +24,7 @@ void ReliefRoom::buildAddMenu() {
     m_add->clear();
     const auto scene = m_session.scene();
     if (scene) {
-        m_add->addAction(tr("Everything, from above"), this, &ReliefRoom::addFromAbove);
+        m_add->addAction(tr("All things, from above"), this, &ReliefRoom::addFromAbove);
         for (const View& view : m_session.views())
             if (view.camera.orthographic())
                 m_add->addAction(tr("View %1").arg(qstring(view.name)), this, [this, view] {
@@ -75,7 +75,8 @@ void ReliefRoom::addFromAbove() {
     const auto scene = m_session.scene();
     if (!scene)
         return;
-    const View above = viewFromAbove("from above", boundsOf(scene->scene), 1.0F);
+    const View above =
+        viewFromAbove("from above", boundsOf(scene->scene, thingsOf(scene->scene)), 1.0F);
     Relief relief = newRelief("depth");
     relief.name = "From above";
     std::string name = above.name;
@@ -98,6 +99,14 @@ void ReliefRoom::add(Relief relief, const QString& what, const std::optional<Vie
         relief.id = "relief_" + std::to_string(number++);
     while (reliefOf(m_session.project(), relief.id) != nullptr);
     m_chosen = relief.id;
+    const auto& reliefs = m_session.project().reliefs;
+    const auto taken = [&](const std::string& name) {
+        return std::any_of(reliefs.begin(), reliefs.end(),
+                           [&](const Relief& r) { return r.name == name; });
+    };
+    const std::string wanted = relief.name;
+    for (int i = 2; taken(relief.name); ++i)
+        relief.name = wanted + " " + std::to_string(i);
     m_session.change(what, {}, [&](Project& p) {
         if (from)
             p.views.push_back(*from);

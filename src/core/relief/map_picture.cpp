@@ -65,8 +65,14 @@ LinearRgb colourOf(const Seen& s, const MapPainting& p) {
             std::min(kStone.b * shade, 1.0F)};
 }
 
+/// Ground that rises by less than this part of the spacing from pixel to pixel is level: a plain at a line's
+/// height has no line.
+constexpr float kLevel = 1e-5F;
+
 /// How much of a pixel a line of equal height covers.
 float lineAt(const Seen& s, float spacing, float metresAPixel) {
+    if (std::hypot(s.right, s.up) * metresAPixel < kLevel * spacing)
+        return 0.0F;
     const float off = s.height / spacing;
     const float metres = std::abs(off - std::round(off)) * spacing;
     const float pixels = metres / std::max(std::hypot(s.right, s.up) * metresAPixel, 1e-12F);
@@ -202,7 +208,7 @@ std::vector<ContourLabel> contourLabels(const FieldPyramid& map, float spacing,
                                  (before - line) * (here - line) <= 0.0F;
             const float step = std::max(std::abs(here - before), std::abs(at(x, y + 1.0F) - here));
             before = here;
-            if (!crosses || !(step * kLeastWidth < spacing))
+            if (!crosses || step < kLevel * spacing || !(step * kLeastWidth < spacing))
                 continue;
             const bool free =
                 std::none_of(labels.begin(), labels.end(), [&](const ContourLabel& l) {

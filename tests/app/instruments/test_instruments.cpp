@@ -1,5 +1,6 @@
 #include "app/instruments/depth_axis.h"
 #include "app/instruments/plan.h"
+#include "app/instruments/section.h"
 #include "app/instruments/sounding.h"
 
 #include <QSignalSpy>
@@ -127,4 +128,17 @@ TEST_CASE("dragging on the Plan gives metres of the scene, the wheel changes the
                       Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
     QApplication::sendEvent(&plan, &wheel);
     CHECK(plan.distancePlace(0).y() > before.y());  // farther out: nearer to the camera on the Plan
+}
+
+TEST_CASE("a section over level ground stays level, and says so", "[app][instruments]") {
+    Section section;
+    section.resize(860, 180);
+    section.setHeights(std::vector<float>(200, 0.0F), 3800.0F);
+    CHECK(section.reading().contains("level at"));
+    CHECK(section.stretch() < 1000.0F);
+    std::vector<float> hills(200, 0.0F);
+    hills[100] = 400.0F;
+    section.setHeights(hills, 3800.0F);
+    CHECK(section.reading().contains("from"));
+    CHECK(section.stretch() < 10.0F);
 }

@@ -479,10 +479,17 @@ TEST_CASE("everything is mapped from above by one command, and one undo takes it
     ReliefRoom& room = window.relief();
     window.showRoom(room);
     const std::size_t views = window.session().project().views.size();
-    for (const RoomCommand& command : room.commands())
-        if (command.text.contains("from above"))
-            command.run();
+    const auto mapFromAbove = [&] {
+        for (const RoomCommand& command : room.commands())
+            if (command.text.contains("from above"))
+                command.run();
+    };
+    mapFromAbove();
     QApplication::processEvents();
+    REQUIRE(waitFor([&] { return room.settled(); }));
+    mapFromAbove();
+    CHECK(window.session().project().reliefs.back().name == "From above 2");
+    window.session().undo();
     REQUIRE(waitFor([&] { return room.settled(); }));
     CHECK(room.worked()->report.range[0] == Approx(0.0F).margin(1e-5));
     CHECK(room.worked()->report.range[1] == Approx(0.5F).margin(1e-5));
