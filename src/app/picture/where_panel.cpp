@@ -353,7 +353,11 @@ void WherePanel::offerCriteria() {
             drawingOf(stepCatalogue().criterion(part.name)) != Drawing::None)
             Q_EMIT inHandAsked(way, true);
     };
+    std::optional<CriterionFamily> family;
     for (const CriterionType& type : stepCatalogue().criteria()) {
+        if (family && *family != type.family)
+            menu.addSeparator();
+        family = type.family;
         QAction* action = menu.addAction(qstring(type.label), this, [add, id = type.id] {
             add(stepCatalogue().newCriterion(id));
         });

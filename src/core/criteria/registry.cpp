@@ -3,13 +3,23 @@
 namespace noctis {
 
 std::vector<CriterionType> criterionTypes() {
-    return {
-        depthCriterion(),     distanceCriterion(),  heightCriterion(),    axisCriterion(),
-        ballCriterion(),      boxCriterion(),       facingCriterion(),    objectsCriterion(),
-        materialsCriterion(), groupsCriterion(),    idPictureCriterion(), luminanceCriterion(),
-        colourCriterion(),    occlusionCriterion(), passCriterion(),      ellipseCriterion(),
-        rectangleCriterion(), gradientCriterion(),  polygonCriterion(),   strokesCriterion(),
+    std::vector<CriterionType> all;
+    const auto add = [&](CriterionFamily family, std::vector<CriterionType> types) {
+        for (CriterionType& type : types) {
+            type.family = family;
+            all.push_back(std::move(type));
+        }
     };
+    add(CriterionFamily::InScene,
+        {depthCriterion(), distanceCriterion(), heightCriterion(), axisCriterion(), ballCriterion(),
+         boxCriterion(), facingCriterion()});
+    add(CriterionFamily::ByName,
+        {objectsCriterion(), materialsCriterion(), groupsCriterion(), idPictureCriterion()});
+    add(CriterionFamily::ByValue,
+        {luminanceCriterion(), colourCriterion(), occlusionCriterion(), passCriterion()});
+    add(CriterionFamily::Drawn, {ellipseCriterion(), rectangleCriterion(), gradientCriterion(),
+                                 polygonCriterion(), strokesCriterion()});
+    return all;
 }
 
 }  // namespace noctis
