@@ -12,6 +12,7 @@
 #include <QTest>
 
 #include <algorithm>
+#include <stdexcept>
 
 #include <fmt/format.h>
 
@@ -91,6 +92,8 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
         const auto lantern =
             std::find_if(marks.begin(), marks.end(),
                          [](const noctis::PlanMark& mark) { return mark.label == "lantern"; });
+        if (lantern == marks.end())
+            throw std::runtime_error("the demo has no lantern to drag");
         const QPoint from =
             plan.markPlace(static_cast<std::size_t>(lantern - marks.begin())).toPoint();
         rows.push_back(survey.drag(

@@ -124,9 +124,9 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
                 relief.shapings.insert(relief.shapings.begin(), std::move(turned));
             });
         });
-    if (holds("stairs can be smoothed"))
-        offer(tr("Smooth the steps"), tr("Smooths the steps by at most half of one."), [this] {
-            change(tr("Smooth the steps"), {},
+    if (holds("bands can be smoothed"))
+        offer(tr("Smooth the bands"), tr("Smooths the bands by at most half a step."), [this] {
+            change(tr("Smooth the bands"), {},
                    [](Relief& relief) { relief.settings.set("smooth_steps", true); });
         });
     if (r.clipped > 0.0)

@@ -43,6 +43,9 @@ SplitName split(const std::string& channel) {
     return {channel.substr(0, dot), channel.substr(dot + 1)};
 }
 
+namespace {
+
+/// A part's attributes as they hold for one of its layers.
 Attributes ofLayer(const Attributes& part, const std::string& layer) {
     const Json all = Json::parse(textIn(part, kPasses), nullptr, false);
     Attributes attributes = part;
@@ -52,6 +55,8 @@ Attributes ofLayer(const Attributes& part, const std::string& layer) {
                 attributes[key] = value.get<std::string>();
     return attributes;
 }
+
+}  // namespace
 
 std::string layerOf(const FilePart& part) {
     if (!part.layer.empty())
@@ -72,9 +77,13 @@ Attributes sidecarOf(const fs::path& path) {
     return attributes;
 }
 
-Attributes whatStillHolds(Attributes attributes, SampleType type) {
+Attributes attributesOf(const FileInfo& info, int firstChannel, const std::string& layer,
+                        const Attributes& sidecar) {
+    const FileChannel& channel = info.channels[static_cast<std::size_t>(firstChannel)];
+    Attributes attributes = ofLayer(info.attributes[static_cast<std::size_t>(channel.part)], layer);
+    attributes.insert(sidecar.begin(), sidecar.end());
     const auto kind = passKindNamed(textIn(attributes, kKind));
-    const bool integers = type == SampleType::Byte || type == SampleType::Short;
+    const bool integers = channel.type == SampleType::Byte || channel.type == SampleType::Short;
     if (integers && kind && passKindInfo(*kind).data() && textIn(attributes, kReading).empty() &&
         textIn(attributes, kRange).empty())
         for (const char* name : kOfOnePass)

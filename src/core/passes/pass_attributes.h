@@ -46,14 +46,14 @@ struct SplitName {
 };
 SplitName split(const std::string& channel);
 
-/// A part's attributes as they hold for one of its layers.
-Attributes ofLayer(const Attributes& part, const std::string& layer);
-/// The layer of a part's channels, as ofLayer wants it.
+/// The layer of a part's channels, as attributesOf wants it.
 std::string layerOf(const FilePart& part);
 /// Attributes of a sidecar written by writePass, where there is one.
 Attributes sidecarOf(const std::filesystem::path& path);
-/// Without what is said of one pass, where it no longer holds: another program made integers of a data pass
-/// and kept the words. Integers of ours come with a reading or a range.
-Attributes whatStillHolds(Attributes attributes, SampleType type);
+/// What is said of the pass whose first channel that is, in its layer and in a sidecar. Nothing where it no
+/// longer holds: another program made integers of a data pass and kept the words; ours come with a reading
+/// or a range.
+Attributes attributesOf(const FileInfo& info, int firstChannel, const std::string& layer,
+                        const Attributes& sidecar);
 
 }  // namespace noctis

@@ -258,12 +258,8 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
     }
     const Attributes sidecar = sidecarOf(path);
     for (PassInFile found : passesIn(path, info)) {
-        Attributes attributes =
-            ofLayer(info.attributes[static_cast<std::size_t>(found.part)], found.layer);
-        attributes.insert(sidecar.begin(), sidecar.end());
-        attributes =
-            whatStillHolds(std::move(attributes),
-                           info.channels[static_cast<std::size_t>(found.channels.front())].type);
+        const Attributes attributes =
+            attributesOf(info, found.channels.front(), found.layer, sidecar);
         settleCamera(set.camera, attributes);
         settleCamera(set.cameraBefore, attributes, kOfFrameBefore);
         settleCamera(set.cameraAfter, attributes, kOfFrameAfter);

@@ -113,13 +113,9 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
                 return one.layer < other.layer;
             return channelOrder(one.suffix) < channelOrder(other.suffix);
         });
-        const Attributes& attributes = info.attributes[static_cast<std::size_t>(pass.part)];
         pass.layer = pass.name;
-        Attributes stated = ofLayer(attributes, pass.layer);
-        if (found.size() == 1)
-            stated.merge(sidecarOf(path));
-        stated = whatStillHolds(
-            std::move(stated), info.channels[static_cast<std::size_t>(pass.channels.front())].type);
+        const Attributes stated = attributesOf(info, pass.channels.front(), pass.layer,
+                                               found.size() == 1 ? sidecarOf(path) : Attributes());
         const auto kind = passKindNamed(textIn(stated, kKind));
         const bool wholeFile = pass.name.empty() && found.size() == 1;
         const std::string name = wholeFile ? path.stem().string() : pass.name;

@@ -57,8 +57,8 @@ ReliefSourceType greySource() {
                 "The height of white.")
         .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
                 {1e-6F, 1000.0F, 0.1F}, "The size of a pixel, for slopes and solids.")
-        .toggle(&S::smoothSteps, "smooth_steps", "Smooth the steps",
-                "Smooths the steps of 8-bit greys by no more than half of one; edges stay.")
+        .toggle(&S::smoothSteps, "smooth_steps", "Smooth the bands",
+                "Smooths the bands of 8-bit greys by no more than half a step; edges stay.")
         .suits([](const ReliefInput& input) { return !input.stored.empty(); })
         .make([](const ReliefInput& input, const S& s, const RunContext& run) {
             if (const auto written = writtenHeights(input))
@@ -96,8 +96,8 @@ ReliefSourceType greySource() {
                 field.notes.push_back(fmt::format("The picture has 8 bits: a step is {}; {}.",
                                                   lengthText(static_cast<double>(step)),
                                                   s.smoothSteps
-                                                      ? "its stairs are smoothed within half a step"
-                                                      : "its stairs can be smoothed"));
+                                                      ? "its bands are smoothed within half a step"
+                                                      : "its bands can be smoothed"));
                 if (s.smoothSteps)
                     field.heights = withoutSteps(field.heights, step, run);
             }
