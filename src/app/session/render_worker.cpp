@@ -121,9 +121,10 @@ void RenderWorker::renderStill(std::shared_ptr<const LoadedScene> scene,
             for (const PassKind kind : keptWith(request.passes.front().kind))
                 all.passes.push_back(passRequest(kind));
             all.watched = true;
-            watched.refined = [this, show = watched.refined](const PassSet& set) {
+            watched.refined = [this, show = watched.refined,
+                               ground = scene->scene.standInGround](const PassSet& set) {
                 show(set);
-                if (auto seen = seenBefore(set))  // not yet in the first
+                if (auto seen = seenBefore(set, ground))  // not yet in the first
                     m_seen = std::move(seen);
             };
         }

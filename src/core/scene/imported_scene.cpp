@@ -78,7 +78,10 @@ void addKeyLight(Scene& scene) {
     key.angleRadians = 0.1F;
     key.standIn = true;
     scene.lights.push_back(key);
-    scene.notes.emplace_back("there is no light; a key light was added");
+    if (const Box3f bounds = boundsOf(scene); !bounds.isEmpty())
+        scene.standInGround = bounds.min.y;
+    scene.notes.emplace_back(
+        "there is no light; a key light was added, and a ground for its shadow");
 }
 
 }  // namespace noctis

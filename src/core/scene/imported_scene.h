@@ -14,8 +14,8 @@ void warnOfMissingMaterialFiles(const std::filesystem::path& path, Scene& scene)
 /// Files, manifests and projects hold names as UTF-8 only.
 void makeNamesValid(const std::filesystem::path& path, Scene& scene);
 
-/// Under an even sky alone nothing stands on the ground: a scene without light gets a key light from the upper left,
-/// with soft shadows.
+/// Under an even sky alone things seem to float: a scene without light gets a key light from the upper left, and,
+/// in its backdrop, a ground at its lowest point for the shadows.
 void addKeyLight(Scene& scene);
 
 }  // namespace noctis

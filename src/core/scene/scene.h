@@ -95,6 +95,9 @@ struct Locator {
 
 /// What is seen and shines beyond all surfaces: a gradient by height, or a panorama.
 struct Sky {
+    /// A direction that falls by so much a metre or more meets the ground's colour alone.
+    static constexpr float kGroundFrom = 0.125F;
+
     LinearRgb zenith{0.18F, 0.32F, 0.60F};
     LinearRgb horizon{0.62F, 0.70F, 0.80F};
     LinearRgb ground{0.10F, 0.09F, 0.08F};
@@ -115,6 +118,7 @@ struct Scene {
     std::vector<Light> lights;
     std::vector<Locator> locators;
     std::optional<Sky> sky;                      ///< where the file has one
+    std::optional<float> standInGround;          ///< y, m; see StandInGround
     std::shared_ptr<const Animation> animation;  ///< where anything moves
     std::string signature;                       ///< of an imported one; see signature.h
     std::vector<std::string> warnings;           ///< whole sentences

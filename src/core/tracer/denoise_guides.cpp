@@ -24,35 +24,47 @@ void put(const Planes3& planes, std::ptrdiff_t at, float a, float b, float c) {
 }  // namespace
 
 DenoiseGuides seenThroughCentres(const Accelerator& accelerator, const Camera& camera, int width,
-                                 int height, const std::vector<Tile>& tiles, bool baseColours,
+                                 int height, const std::vector<Tile>& tiles, const Lighting* light,
                                  const RunContext& run) {
     DenoiseGuides guides{Image(width, height, {"X", "Y", "Z"}),
                          Image(width, height, {"X", "Y", "Z"}),
                          Image(width, height, {"Y"}),
                          {},
                          {}};
-    if (baseColours)
+    if (light != nullptr)
         guides.albedo = Image(width, height, {"R", "G", "B"});
     const Planes3 position = planesOf(guides.position);
     const Planes3 normal = planesOf(guides.normal);
-    const Planes3 albedo = baseColours ? planesOf(guides.albedo) : Planes3{};
+    const Planes3 albedo = light != nullptr ? planesOf(guides.albedo) : Planes3{};
     float* const footprint = guides.footprint.editPlane(0);
     const std::ptrdiff_t stride = guides.normal.rowStride();
     const PixelSize pixel(camera, height);
     const Scene& scene = accelerator.scene();
     const FrameRays frame(camera, width, height);
+    const auto lookAtGround = [&](const CameraRay& ray, std::ptrdiff_t at) {
+        if (light == nullptr || !light->ground())
+            return;
+        const std::optional<V3f> place = light->ground()->met(ray.origin, ray.direction);
+        if (!place)
+            return;
+        put(position, at, place->x, place->y, place->z);
+        put(normal, at, 0.0F, 1.0F, 0.0F);
+        footprint[at] = pixel.at((*place - ray.origin).length() * ray.planarPerDistance);
+        const LinearRgb colour = light->skyRadiance(ray.direction);
+        put(albedo, at, colour.r, colour.g, colour.b);
+    };
     const auto look = [&](int x, int y) {
         const CameraRay ray =
             frame.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
         const Hit hit = accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
         if (!hit.any())
-            return;
+            return lookAtGround(ray, stride * y + x);
         const Surface surface = accelerator.surfaceAt(hit, ray.origin, ray.direction);
         const std::ptrdiff_t at = stride * y + x;
         put(position, at, surface.position.x, surface.position.y, surface.position.z);
         put(normal, at, surface.normal.x, surface.normal.y, surface.normal.z);
         footprint[at] = pixel.at(hit.distance * ray.planarPerDistance);
-        if (!baseColours)
+        if (light == nullptr)
             return;
         const LinearRgb base = baseColourOf(
             surface, scene.materials[static_cast<std::size_t>(surface.material)], scene);

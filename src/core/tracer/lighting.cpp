@@ -48,6 +48,7 @@ Lighting::Lighting(const Scene& scene, std::vector<Light> lights, const Sky& sky
     addSurfaces();
     prepareMiddles();
     prepareSky();
+    prepareGround();
 }
 
 int Lighting::groupNamed(const std::string& name) const {

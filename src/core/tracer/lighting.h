@@ -2,7 +2,9 @@
 
 #include "core/tracer/accelerator.h"
 #include "core/tracer/sampler.h"
+#include "core/tracer/stand_in_ground.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -50,6 +52,8 @@ public:
             if (e.kind == Emitter::Kind::Sun && meetsSun(e, direction))
                 visit(e.radiance, e.group);
     }
+    /// None but under a scene that has no light of its own, and no panorama.
+    [[nodiscard]] const std::optional<StandInGround>& ground() const noexcept { return m_ground; }
     /// The light group of what an instance emits.
     [[nodiscard]] int groupOf(int instance) const noexcept;
 
@@ -103,6 +107,7 @@ private:
     [[nodiscard]] int groupNamed(const std::string& name) const;
     [[nodiscard]] bool meetsSun(const Emitter& sun, const V3f& direction) const noexcept;
     void prepareSky();
+    void prepareGround();
     [[nodiscard]] float importance(const Emitter& emitter, const V3f& position,
                                    const V3f& normal) const noexcept;
     [[nodiscard]] float chanceOf(std::size_t emitter, const V3f& position,
@@ -122,6 +127,7 @@ private:
     std::vector<Middle> m_middles;  ///< of all but the sky
     std::vector<int> m_emitterOfInstance;
     std::vector<std::string> m_groups;
+    std::optional<StandInGround> m_ground;
     int m_skyGroup = 0;
     std::vector<float> m_skyRows;     ///< summed over rows, of a panorama
     std::vector<float> m_skyColumns;  ///< summed within each row

@@ -9,6 +9,13 @@
 
 namespace noctis {
 
+namespace {
+
+/// The power of the height that leads from the horizon's colour to the zenith's.
+constexpr float kThickening = 0.42F;
+
+}  // namespace
+
 void Lighting::prepareSky() {
     Emitter emitter;
     emitter.kind = Emitter::Kind::Sky;
@@ -38,6 +45,18 @@ void Lighting::prepareSky() {
         m_emitters.push_back(emitter);
 }
 
+void Lighting::prepareGround() {
+    const auto key = std::find_if(m_lights.begin(), m_lights.end(),
+                                  [](const Light& light) { return light.standIn; });
+    if (!m_scene.standInGround || key == m_lights.end() || !m_sky.panorama.empty())
+        return;
+    // The mean of skyRadiance's power of the height over a level surface, weighted by the cosine.
+    const LinearRgb over = mix(m_sky.horizon, m_sky.zenith, 2.0F / (2.0F + kThickening));
+    m_ground.emplace(*m_scene.standInGround, *key,
+                     groupNamed(key->group.empty() ? key->name : key->group),
+                     kPi * luminance(over) * m_sky.strength, m_skyGroup);
+}
+
 LinearRgb Lighting::skyRadiance(const V3f& d) const noexcept {
     if (!m_sky.panorama.empty()) {
         const float u = 0.5F + std::atan2(d.x, -d.z) / (2.0F * kPi);
@@ -51,9 +70,10 @@ LinearRgb Lighting::skyRadiance(const V3f& d) const noexcept {
                m_sky.strength;
     }
     if (d.y < 0.0F)
-        return mix(m_sky.horizon, m_sky.ground, std::min(1.0F, -d.y * 8.0F)) * m_sky.strength;
+        return mix(m_sky.horizon, m_sky.ground, std::min(1.0F, -d.y / Sky::kGroundFrom)) *
+               m_sky.strength;
     // Air thickens fast towards the horizon.
-    const float height = std::pow(std::min(d.y, 1.0F), 0.42F);
+    const float height = std::pow(std::min(d.y, 1.0F), kThickening);
     return mix(m_sky.horizon, m_sky.zenith, height) * m_sky.strength;
 }
 

@@ -47,8 +47,10 @@ public:
         for (m_bounce = 0; m_bounce <= m_settings.bounces; ++m_bounce) {
             const Hit hit = m_accelerator.intersect(origin, direction, 0.0F, kNothingHit);
             if (!hit.any()) {
-                if (m_bounce > 0 || m_settings.backdrop)
+                if (m_bounce > 0)
                     addBeyond(direction);
+                else if (m_settings.backdrop)
+                    addBackdrop(origin, direction);
                 else
                     m_out.alpha = 0.0F;
                 return;
@@ -116,6 +118,19 @@ private:
         m_lighting.beyond(direction, [&](const LinearRgb& radiance, int group) {
             addFound(m_throughput * radiance * weight, group, LightPart::Backdrop);
         });
+    }
+
+    void addBackdrop(const V3f& origin, const V3f& direction) noexcept {
+        const auto& ground = m_lighting.ground();
+        const std::optional<V3f> place = ground ? ground->met(origin, direction) : std::nullopt;
+        if (!place)
+            return addBeyond(direction);
+        const LinearRgb colour = m_lighting.skyRadiance(direction);
+        const Sample2 onKey = m_sampler.next2();
+        for (const StandInGround::Part& part : ground->parts(onKey, m_sampler.next2()))
+            if (part.share > 0.0F &&
+                !m_accelerator.occluded(*place, part.direction, 0.0F, kNothingHit))
+                addFound(colour * part.share, part.group, LightPart::Backdrop);
     }
 
     void addEmission(const Hit& hit, const Surface& surface, const Material& material,

@@ -315,6 +315,21 @@ private:
         return rays;
     }
 
+    /// Those of light show the surfaces' colours, and the ground that stands in; those of occlusion neither.
+    const DenoiseGuides& guidesOf(bool light) {
+        auto& guides = light ? m_lightGuides : m_openGuides;
+        if (guides)
+            return *guides;
+        if (!light && m_lightGuides && !m_lighting->ground()) {
+            guides = m_lightGuides;
+            guides->albedo = {};
+        } else {
+            guides = seenThroughCentres(m_accelerator, m_frame.camera, m_set.width, m_set.height,
+                                        m_tiles, light ? &*m_lighting : nullptr, m_run);
+        }
+        return *guides;
+    }
+
     enum class Cleaning { Preview, Last };  ///< Preview: without more rays
     [[nodiscard]] PassSet cleaned(PassSet set, Cleaning how) {
         const auto& asked = m_request.passes;
@@ -327,23 +342,16 @@ private:
             Pass* pass = set.find(request.name());
             if (strength <= 0.0F || pass == nullptr || m_run.stopped())
                 continue;
-            if (!m_guide) {
-                m_guide = seenThroughCentres(m_accelerator, m_frame.camera, m_set.width,
-                                             m_set.height, m_tiles, ofLight, m_run);
-                m_albedo = std::exchange(m_guide->albedo, {});
-            }
             if (keep && how == Cleaning::Last) {
                 raw.push_back(*pass);
                 raw.back().name = noisyName(pass->name);
                 raw.back().kind = PassKind::Colour;
             }
             const bool isOcclusion = request.kind == PassKind::Occlusion;
-            m_guide->rays = isOcclusion && how == Cleaning::Last
-                                ? traceLonely(request, *pass, *m_guide)
-                                : Image();
-            // Light shows the surfaces' colours; how open they are does not.
-            m_guide->albedo = isOcclusion ? Image() : m_albedo;
-            pass->image = denoised(pass->image, *m_guide, strength, m_run);
+            DenoiseGuides guides = guidesOf(!isOcclusion);
+            if (isOcclusion && how == Cleaning::Last)
+                guides.rays = traceLonely(request, *pass, guides);
+            pass->image = denoised(pass->image, guides, strength, m_run);
         }
         if (ofLight)
             makeLightAddUp(set, lightGroups(m_scene));
@@ -373,8 +381,8 @@ private:
     std::optional<Lighting> m_lighting;
     PassSet m_rough;  ///< what came first, until each pixel has a sample
     std::vector<Tile> m_tiles;
-    std::optional<DenoiseGuides> m_guide;  ///< of the cleaning, once it is needed
-    Image m_albedo;
+    std::optional<DenoiseGuides> m_lightGuides;  ///< of the cleaning, once they are needed
+    std::optional<DenoiseGuides> m_openGuides;
     std::vector<Refinement> m_refined;
     PassSet m_set;
     RefinementProgress m_progress;

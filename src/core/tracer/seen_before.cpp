@@ -1,6 +1,7 @@
 #include "core/tracer/seen_before.h"
 
 #include "core/tracer/rgb.h"
+#include "core/tracer/stand_in_ground.h"
 
 #include <algorithm>
 #include <array>
@@ -157,6 +158,34 @@ Image mattOf(const PassSet& set, const Image& light) {
     return matt;
 }
 
+/// The ground that stands in, as if it were a surface whose light is what is seen of it.
+void layGround(const PassSet& set, float level, Image& position, Image& normal, Image& light) {
+    const FrameRays rays(*set.camera, set.width, set.height);
+    const Image& seen = set.find(PassKind::Beauty)->image;
+    std::array<float*, 3> place{};
+    std::array<float*, 3> value{};
+    for (std::size_t c = 0; c < 3; ++c) {
+        place[c] = position.editPlane(static_cast<int>(c));
+        value[c] = light.editPlane(static_cast<int>(c));
+    }
+    float* const up = normal.editPlane(1);
+    for (int y = 0; y < set.height; ++y)
+        for (int x = 0; x < set.width; ++x) {
+            const CameraRay ray =
+                rays.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
+            if (vectorAt(normal, x, y).length2() > 0.0F ||
+                !StandInGround::hasOneColour(ray.direction) || ray.origin.y <= level)
+                continue;
+            const V3f met = ray.origin + ray.direction * ((level - ray.origin.y) / ray.direction.y);
+            const std::ptrdiff_t at = position.rowStride() * y + x;
+            for (std::size_t c = 0; c < 3; ++c) {
+                place[c][at] = met[static_cast<int>(c)];
+                value[c][at] = seen(x, y, static_cast<int>(c));
+            }
+            up[at] = 1.0F;
+        }
+}
+
 }  // namespace
 
 std::vector<PassKind> keptWith(PassKind shown) {
@@ -170,7 +199,7 @@ std::vector<PassKind> keptWith(PassKind shown) {
     return kinds;
 }
 
-std::optional<SeenBefore> seenBefore(const PassSet& set) {
+std::optional<SeenBefore> seenBefore(const PassSet& set, std::optional<float> ground) {
     const Pass* position = set.find(PassKind::Position);
     const Pass* normal = set.find(PassKind::FacingNormal);
     if (position == nullptr || normal == nullptr || !set.camera)
@@ -189,7 +218,14 @@ std::optional<SeenBefore> seenBefore(const PassSet& set) {
                 to[light.rowStride() * y + x] = direct->image(x, y, c) + indirect->image(x, y, c);
     }
     light = withoutSparks(light);
-    return SeenBefore(*set.camera, position->image, normal->image, light, mattOf(set, light));
+    const Image matt = mattOf(set, light);
+    const Pass* beauty = set.find(PassKind::Beauty);
+    if (!ground || beauty == nullptr)
+        return SeenBefore(*set.camera, position->image, normal->image, light, matt);
+    Image places = position->image;
+    Image facing = normal->image;
+    layGround(set, *ground, places, facing, light);
+    return SeenBefore(*set.camera, places, facing, light, matt);
 }
 
 }  // namespace noctis

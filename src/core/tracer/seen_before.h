@@ -59,7 +59,8 @@ private:
 };
 
 /// Of a set that has position and facing normals, and parts of matt light or occlusion; none of others.
-std::optional<SeenBefore> seenBefore(const PassSet& set);
+/// ground: y of the one that stands in, which is kept as it is seen; see StandInGround.
+std::optional<SeenBefore> seenBefore(const PassSet& set, std::optional<float> ground = {});
 /// The passes that seenBefore() needs besides a beauty or an occlusion, by name; without the last two, what
 /// is seen of matt surfaces is not kept.
 std::vector<PassKind> keptWith(PassKind shown);

@@ -136,7 +136,7 @@ private:
 
     void shade(const PacketRay& ray, const Hit& hit, const Sought& sought) {
         if (!hit.any()) {
-            if (m_turn > 0 || m_from.settings.backdrop)
+            if (m_turn > 0 || (m_from.settings.backdrop && !showGround(ray, sought)))
                 add(sought.pixel, sought.weight * beyond(ray.direction));
             return;
         }
@@ -234,6 +234,29 @@ private:
     void follow(const Surface& from, const V3f& direction, const Sought& sought) {
         m_nextRays.push_back({leavingFrom(from, direction), direction, kNothingHit, 0.0F});
         m_nextSought.push_back(sought);
+    }
+
+    /// The ground that stands in, as it was seen, or with the key light's shadow alone; false where there is none.
+    bool showGround(const PacketRay& ray, const Sought& sought) {
+        const auto& ground = m_from.lighting.ground();
+        const std::optional<V3f> place =
+            ground ? ground->met(ray.origin, ray.direction) : std::nullopt;
+        if (!place)
+            return false;
+        LinearRgb seen{};
+        if (m_from.before != nullptr && StandInGround::hasOneColour(ray.direction) &&
+            m_from.before->at(*place, {0.0F, 1.0F, 0.0F}, seen)) {
+            add(sought.pixel, sought.weight * seen);
+            return true;
+        }
+        const LinearRgb colour = sought.weight * m_from.lighting.skyRadiance(ray.direction);
+        const auto [key, sky] = ground->parts({}, {});
+        add(sought.pixel, colour * sky.share);
+        if (key.share > 0.0F) {
+            m_shadowRays.push_back({*place, key.direction, kNothingHit, 0.0F});
+            m_shadowed.push_back({colour * key.share, sought.pixel, sought.share});
+        }
+        return true;
     }
 
     /// A mirror shows the sky alone: suns are highlights on it.

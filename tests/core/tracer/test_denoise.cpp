@@ -106,8 +106,9 @@ TEST_CASE("the guides are what is seen through the pixels' centres", "[tracer][d
     scene.materials[0].baseColour = {0.2F, 0.4F, 0.6F};
     const Accelerator accelerator(scene);
     const Camera camera = lookingAt(V3f(0, 0, 0), V3f(0, 0, -5), 0.8F);
+    const Lighting light(scene, {}, Sky{});
     const std::vector<Tile> leftHalf{{0, 0, 20, 30}};
-    const DenoiseGuides guides = seenThroughCentres(accelerator, camera, 40, 30, leftHalf, true);
+    const DenoiseGuides guides = seenThroughCentres(accelerator, camera, 40, 30, leftHalf, &light);
     const float widePerMetre = 2.0F * std::tan(0.4F) / 30.0F;
     int seen = 0;
     for (int y = 0; y < 30; ++y)
@@ -128,7 +129,7 @@ TEST_CASE("the guides are what is seen through the pixels' centres", "[tracer][d
             CHECK(at(guides.albedo).equalWithAbsError(V3f(0.2F, 0.4F, 0.6F), 1e-5F));
         }
     CHECK(seen > 40);
-    CHECK(seenThroughCentres(accelerator, camera, 40, 30, leftHalf, false).albedo.empty());
+    CHECK(seenThroughCentres(accelerator, camera, 40, 30, leftHalf, nullptr).albedo.empty());
 }
 
 TEST_CASE("a flat picture stays flat, and nothing hit keeps to itself", "[tracer][denoise]") {

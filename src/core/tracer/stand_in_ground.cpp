@@ -1,0 +1,47 @@
+#include "core/tracer/stand_in_ground.h"
+
+#include "core/tracer/directions.h"
+#include "core/tracer/rgb.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace noctis {
+
+namespace {
+
+const V3f kUp(0.0F, 1.0F, 0.0F);
+
+/// Above the ground, a part of the distance it is seen from.
+constexpr float kClear = 1e-6F;
+constexpr float kLeastClear = 1e-5F;
+
+}  // namespace
+
+StandInGround::StandInGround(float level, const Light& key, int group, float skyIrradiance,
+                             int skyGroup)
+    : m_level(level), m_towardsKey(-key.direction), m_keyCosine(std::cos(0.5F * key.angleRadians)),
+      m_keyGroup(group), m_skyGroup(skyGroup) {
+    const float ofKey = luminance(key.power) * std::max(m_towardsKey.y, 0.0F);
+    const float all = ofKey + skyIrradiance;
+    m_keyShare = all > 0.0F ? ofKey / all : 0.0F;
+}
+
+std::optional<V3f> StandInGround::met(const V3f& origin, const V3f& direction) const noexcept {
+    const float distance = (m_level - origin.y) / direction.y;
+    if (!(direction.y < 0.0F) || !(distance > 0.0F) || !std::isfinite(distance))
+        return std::nullopt;
+    return origin + direction * distance + kUp * (kLeastClear + kClear * distance);
+}
+
+std::array<StandInGround::Part, 2> StandInGround::parts(const Sample2& onKey,
+                                                        const Sample2& onSky) const noexcept {
+    const V2f disc = discFromSquare(onSky.x, onSky.y);
+    return {Part{Frame(m_towardsKey).toWorld(coneFromSquare(onKey.x, onKey.y, m_keyCosine)),
+                 m_keyShare, m_keyGroup},
+            Part{{disc.x, std::sqrt(std::max(0.0F, 1.0F - disc.length2())), disc.y},
+                 1.0F - m_keyShare,
+                 m_skyGroup}};
+}
+
+}  // namespace noctis
