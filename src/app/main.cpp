@@ -1,9 +1,11 @@
 #include "app/look/theme.h"
 #include "app/window/main_window.h"
 #include "app/window/shots.h"
+#include "app/window/window_place.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QSettings>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 
@@ -65,6 +67,10 @@ int main(int argc, char** argv) {
     else if (!files.empty())
         window.open(files);
     window.offerRecovery();
+    QSettings settings(window.session().settingsFile(), QSettings::IniFormat);
+    noctis::placeWindow(window, settings);
     window.show();
-    return QApplication::exec();
+    const int status = QApplication::exec();
+    noctis::keepWindowPlace(window, settings);
+    return status;
 }

@@ -291,14 +291,14 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
     Q_EMIT passesChanged();
 }
 
+QString Session::settingsFile() const { return qstring((m_dataFolder / "noctis.ini").string()); }
+
 QStringList Session::recentFiles() const {
-    return QSettings(qstring((m_dataFolder / "noctis.ini").string()), QSettings::IniFormat)
-        .value("recent")
-        .toStringList();
+    return QSettings(settingsFile(), QSettings::IniFormat).value("recent").toStringList();
 }
 
 void Session::remember(const fs::path& path) {
-    QSettings settings(qstring((m_dataFolder / "noctis.ini").string()), QSettings::IniFormat);
+    QSettings settings(settingsFile(), QSettings::IniFormat);
     QStringList recent = settings.value("recent").toStringList();
     const QString text = qstring(fs::absolute(path).string());
     recent.removeAll(text);

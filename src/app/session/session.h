@@ -91,6 +91,8 @@ public:
     /// there is said to be missing.
     void showFrame(int frame);
 
+    /// What is kept from run to run: recent files, the window's place.
+    [[nodiscard]] QString settingsFile() const;
     [[nodiscard]] QStringList recentFiles() const;
     /// What earlier runs left unsaved, each until it is returned to or declined.
     [[nodiscard]] const std::vector<UnsavedProject>& earlier() const { return m_unsaved.earlier(); }

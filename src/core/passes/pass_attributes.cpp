@@ -77,10 +77,10 @@ Attributes sidecarOf(const fs::path& path) {
     return attributes;
 }
 
-Attributes attributesOf(const FileInfo& info, int firstChannel, const std::string& layer,
+Attributes attributesOf(const FileInfo& file, int firstChannel, const std::string& layer,
                         const Attributes& sidecar) {
-    const FileChannel& channel = info.channels[static_cast<std::size_t>(firstChannel)];
-    Attributes attributes = ofLayer(info.attributes[static_cast<std::size_t>(channel.part)], layer);
+    const FileChannel& channel = file.channels[static_cast<std::size_t>(firstChannel)];
+    Attributes attributes = ofLayer(file.attributes[static_cast<std::size_t>(channel.part)], layer);
     attributes.insert(sidecar.begin(), sidecar.end());
     const auto kind = passKindNamed(textIn(attributes, kKind));
     const bool integers = channel.type == SampleType::Byte || channel.type == SampleType::Short;
