@@ -70,6 +70,7 @@ int main(int argc, char** argv) {
     QSettings settings(window.session().settingsFile(), QSettings::IniFormat);
     noctis::placeWindow(window, settings);
     window.show();
+    window.setFocus();  // nothing is chosen yet
     const int status = QApplication::exec();
     noctis::keepWindowPlace(window, settings);
     return status;

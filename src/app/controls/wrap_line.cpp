@@ -35,8 +35,11 @@ void WrapLine::place() {
     const bool one = inOne(width());
     const int high = minimumSizeHint().height();
     m_left->setGeometry(0, 0, std::min(left.width(), width()), one ? high : left.height());
-    m_right->setGeometry(one ? width() - right.width() : 0, one ? 0 : left.height(),
-                         std::min(right.width(), width()), one ? high : right.height());
+    const int room = one ? width() - left.width() - kBetween : width();
+    const bool expands = (m_right->sizePolicy().expandingDirections() & Qt::Horizontal) != 0;
+    const int wide = expands ? room : std::min(right.width(), room);
+    m_right->setGeometry(one ? width() - wide : 0, one ? 0 : left.height(), wide,
+                         one ? high : right.height());
     if (high != height())
         setFixedHeight(high);
 }

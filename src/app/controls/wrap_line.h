@@ -4,7 +4,8 @@
 
 namespace noctis {
 
-/// Two groups of controls in one line, at its two ends; in two lines where the width is short.
+/// Two groups of controls in one line, at its two ends; in two lines where the width is short. A right one that
+/// expands takes all that the left one leaves.
 class WrapLine : public QWidget {
     Q_OBJECT
 public:

@@ -2,6 +2,7 @@
 
 #include "app/controls/elided_label.h"
 #include "app/controls/tab_button.h"
+#include "app/controls/wrap_line.h"
 #include "app/relief/map_view.h"
 
 #include <QHBoxLayout>
@@ -11,10 +12,27 @@
 
 namespace noctis {
 
+namespace {
+
+constexpr int kLeastReading = 120;
+
+QHBoxLayout* groupIn(QWidget* group) {
+    auto* layout = new QHBoxLayout(group);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(2);
+    return layout;
+}
+
+}  // namespace
+
 ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
-    auto* tools = new QHBoxLayout(this);
-    tools->setContentsMargins(14, 4, 14, 4);
-    tools->setSpacing(2);
+    auto* line = new QHBoxLayout(this);
+    line->setContentsMargins(14, 4, 14, 4);
+    auto* left = new QWidget;
+    auto* right = new QWidget;
+    right->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    line->addWidget(new WrapLine(left, right));
+    auto* tools = groupIn(left);
     auto* as = new QLabel(tr("Show as"));
     as->setProperty("role", "heading");
     tools->addWidget(as);
@@ -40,7 +58,7 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
         tools->addWidget(button);
         m_looks.emplace_back(look, button);
     }
-    tools->addSpacing(12);
+    tools = groupIn(right);
     m_contours =
         tabButton(tr("Contours"), tr("Lines of equal height, labelled in the axis's unit."),
                   QStringLiteral("contours"));
@@ -55,6 +73,7 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
     m_reading->setObjectName("map-reading");
     m_reading->setProperty("role", "quiet");
     m_reading->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    m_reading->setMinimumWidth(kLeastReading);
     tools->addWidget(m_reading, 1);
     auto* compare = new QPushButton(tr("Compare"));
     compare->setObjectName("compare");

@@ -6,7 +6,6 @@
 #include "app/instruments/section.h"
 #include "app/relief/relief_export.h"
 #include "app/relief/relief_panel.h"
-#include "app/relief/relief_strip.h"
 #include "app/relief/shaping_card.h"
 #include "app/relief/solid_view.h"
 #include "app/window/main_window.h"
@@ -15,6 +14,7 @@
 #include "core/steps/registry.h"
 #include "support/fields.h"
 #include "support/files.h"
+#include "support/stone.h"
 #include "support/windows.h"
 
 #include <QClipboard>
@@ -31,71 +31,8 @@
 using namespace noctis;
 using namespace noctis::test;
 
-// The room of height maps in a real window, driven by mouse and keys.
-
-namespace {
-
-/// Normals and a parallel depth of waves, as a view from above writes them.
-std::filesystem::path stoneFile(const Folder& folder) {
-    constexpr int kSide = 96;
-    PassSet set;
-    set.camera = Camera{};
-    set.camera->orthographicHeight = kSide * Waves::kCell;
-    set.camera->cameraToWorld = M44f(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 1, 0, 1);
-    const Waves waves;
-    Pass depth;
-    depth.name = "depth";
-    depth.kind = PassKind::Depth;
-    depth.image = filledBy(kSide, kSide, [&](int x, int y) {
-                      return 1.0F - waves.at(static_cast<float>(x), static_cast<float>(y));
-                  }).select({0}, {"Z"});
-    set.put(std::move(depth));
-    Pass normal;
-    normal.name = "normal";
-    normal.kind = PassKind::Normal;
-    normal.space = "camera";
-    normal.image = normalsBy(slopesBy(waves, kSide, kSide));
-    set.put(std::move(normal));
-    writePasses(folder / "stone.exr", set);
-    return folder / "stone.exr";
-}
-
-struct Opened {
-    Folder folder;
-    Folder data;
-    MainWindow window{data.path()};
-    Opened() {
-        REQUIRE(openAndRead(window, {stoneFile(folder)}));
-        window.show();
-        REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
-        window.showRoom(room());
-        room().addFromFile(folder / "stone.exr");
-        settle();
-    }
-    ReliefRoom& room() { return window.relief(); }
-    void settle() {
-        QApplication::processEvents();
-        REQUIRE(waitFor([&] { return room().settled(); }));
-    }
-    template <typename T> T* child(const char* name) {
-        T* found = room().findChild<T*>(QLatin1String(name));
-        REQUIRE(found != nullptr);
-        return found;
-    }
-    void click(const char* name) { QTest::mouseClick(child<QPushButton>(name), Qt::LeftButton); }
-};
-
-void drag(QWidget& widget, const QPoint& from, const QPoint& to) {
-    QTest::mousePress(&widget, Qt::LeftButton, {}, from);
-    for (int i = 1; i <= 8; ++i)
-        QTest::mouseMove(&widget, from + (to - from) * i / 8);
-    QTest::mouseRelease(&widget, Qt::LeftButton, {}, to);
-}
-
-}  // namespace
-
 TEST_CASE("a file of passes becomes a height map in metres", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     const WorkedRelief& worked = *opened.room().worked();
     CHECK(worked.report.range[0] == Approx(-0.01F).margin(2e-4));
     CHECK(worked.report.range[1] == Approx(0.01F).margin(2e-4));
@@ -109,11 +46,11 @@ TEST_CASE("a file of passes becomes a height map in metres", "[relief-room]") {
 }
 
 TEST_CASE("the ends of the range are dragged on the height axis, in one undo", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     HeightAxis& axis = opened.room().axis();
     const int x = 8;
-    drag(axis, {x, static_cast<int>(axis.placeOf(0.01F))},
-         {x, static_cast<int>(axis.placeOf(0.004F))});
+    dragOver(axis, {x, static_cast<int>(axis.placeOf(0.01F))},
+             {x, static_cast<int>(axis.placeOf(0.004F))});
     opened.settle();
     const HeightReport& report = opened.room().worked()->report;
     CHECK(report.range[1] == Approx(0.004F).margin(5e-4));
@@ -125,25 +62,25 @@ TEST_CASE("the ends of the range are dragged on the height axis, in one undo", "
 }
 
 TEST_CASE("a section is drawn over the map and shows metres and slope", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     MapView& map = opened.room().map();
-    drag(map, map.fromMap({10, 48}).toPoint(), map.fromMap({60, 48}).toPoint());
+    dragOver(map, map.fromMap({10, 48}).toPoint(), map.fromMap({60, 48}).toPoint());
     CHECK(opened.room().section().reading().contains("50.0"));
     const QRectF plot = opened.room().section().plot();
     QTest::mouseMove(&opened.room().section(), plot.center().toPoint());
     CHECK(opened.room().section().reading().contains("here"));
     // Its end is taken and moved.
-    drag(map, map.fromMap({60, 48}).toPoint(), map.fromMap({30, 48}).toPoint());
+    dragOver(map, map.fromMap({60, 48}).toPoint(), map.fromMap({30, 48}).toPoint());
     CHECK(opened.room().section().reading().contains("20.0"));
 }
 
 TEST_CASE("the lamp on its disc lights the map from elsewhere", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     MapView& map = opened.room().map();
     map.grab();
     const QImage before = map.shown();
     const QPoint at = map.lampDisc().center().toPoint() + QPoint(20, 10);
-    drag(map, at, at + QPoint(2, 2));
+    dragOver(map, at, at + QPoint(2, 2));
     map.grab();
     CHECK(map.towardsLight().x > 0.0F);
     CHECK(map.towardsLight().y < 0.0F);
@@ -151,7 +88,7 @@ TEST_CASE("the lamp on its disc lights the map from elsewhere", "[relief-room]")
 }
 
 TEST_CASE("every way to show the map shows another picture", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.child<QPushButton>("contours")->setChecked(false);
     std::vector<QImage> seen;
     for (const char* look :
@@ -171,7 +108,7 @@ TEST_CASE("every way to show the map shows another picture", "[relief-room]") {
 }
 
 TEST_CASE("an operation is added, set by its bar, switched off and undone", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.room().panel().addShaping("exaggerate");
     opened.settle();
     CHECK(opened.room().worked()->spread.range() == Approx(0.04F).margin(1e-3));
@@ -179,7 +116,7 @@ TEST_CASE("an operation is added, set by its bar, switched off and undone", "[re
     auto* bar = card->findChild<ValueBar*>();
     REQUIRE(bar != nullptr);
     const QRect track = bar->track();
-    drag(*bar, track.center(), track.center() + QPoint(20, 0));
+    dragOver(*bar, track.center(), track.center() + QPoint(20, 0));
     opened.settle();
     CHECK(opened.room().worked()->spread.range() > 0.041F);
     QTest::mouseClick(card->findChild<SwitchBox*>(), Qt::LeftButton);
@@ -193,7 +130,7 @@ TEST_CASE("an operation is added, set by its bar, switched off and undone", "[re
 }
 
 TEST_CASE("what is wrong has its remedy beside it", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.window.session().change({}, {}, [](Project& p) {
         Shaping keep;
         keep.type = "keep";
@@ -209,7 +146,7 @@ TEST_CASE("what is wrong has its remedy beside it", "[relief-room]") {
 }
 
 TEST_CASE("heights and solids are written from the room", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.click("write-heights");
     auto* path = opened.child<QLineEdit>("export-path");
     for (const char* name : {"a map.tif", "a map.png", "a map.exr"}) {
@@ -238,7 +175,7 @@ TEST_CASE("heights and solids are written from the room", "[relief-room]") {
 }
 
 TEST_CASE("reliefs are saved with the project and come back", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.room().panel().addShaping("level");
     opened.settle();
     REQUIRE(opened.window.session().save(opened.folder / "p.noctis"));
@@ -247,148 +184,8 @@ TEST_CASE("reliefs are saved with the project and come back", "[relief-room]") {
     CHECK(again.warnings.empty());
 }
 
-TEST_CASE("an operation's shape is drawn on the map and dragged there", "[relief-room]") {
-    Opened opened;
-    opened.room().panel().addShaping("exaggerate");
-    opened.settle();
-    opened.window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].where = stepCatalogue().newCriterion("ellipse");
-    });
-    opened.settle();
-    const auto where = [&]() -> const Where& {
-        return opened.window.session().project().reliefs[0].shapings[0].where;
-    };
-    const auto centre = [&] { return where().settings.get<V2f>("centre"); };
-    // What maps have no view of is not offered.
-    CHECK_FALSE(opened.child<QPushButton>("where-overlay")->isVisible());
-    opened.click("draw-0");
-    MapView& map = opened.room().map();
-    const auto at = [&](double x, double y) { return map.fromMap({x, y}).toPoint(); };
-    drag(map, at(20, 30), at(60, 70));
-    opened.settle();
-    CHECK(centre().x == Approx(40.0F).margin(1.0));
-    CHECK(centre().y == Approx(50.0F).margin(1.0));
-    CHECK(where().settings.get<V2f>("radii").x == Approx(20.0F).margin(1.0));
-    // Only there is it higher now.
-    const Image& heights = opened.room().worked()->map->full().heights;
-    CHECK(heights(48, 58, 0) > 1.5F * Waves{}.at(48, 58));
-    CHECK(heights(90, 5, 0) == Approx(Waves{}.at(90, 5)).margin(2e-4));
-    opened.click("draw-0");  // no more
-    drag(map, at(centre().x, centre().y), at(50, 40));
-    opened.settle();
-    CHECK(centre().x == Approx(50.0F).margin(1.5));
-    CHECK(centre().y == Approx(40.0F).margin(1.5));
-    opened.window.session().undo();
-    CHECK(centre().x == Approx(40.0F).margin(1.0));
-}
-
-TEST_CASE("a criterion is picked by a click on the map", "[relief-room]") {
-    Opened opened;
-    opened.room().panel().addShaping("exaggerate");
-    opened.settle();
-    opened.window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].where = stepCatalogue().newCriterion("facing");
-    });
-    opened.settle();
-    opened.click("draw-0");
-    MapView& map = opened.room().map();
-    QTest::mouseClick(&map, Qt::LeftButton, {}, map.fromMap({2, 2}).toPoint());
-    opened.settle();
-    const auto direction =
-        opened.window.session().project().reliefs[0].shapings[0].where.settings.get<V3f>(
-            "direction");
-    // The stone lies flat, and there it rises towards the right: it faces up, and a little to the left.
-    CHECK(direction.y > 0.5F);
-    CHECK(direction.x < -0.2F);
-}
-
-TEST_CASE("what is drawn over holes of a laid map begins where the map shows something",
-          "[relief-room]") {
-    // Level ground in perspective: the map is a wedge, with nothing beside it.
-    const Folder folder;
-    const Folder data;
-    PassSet set;
-    set.camera = lookingAt(V3f(0.0F, 2.0F, 6.0F), V3f(0.0F, 0.0F, 0.0F), 0.6F);
-    Pass depth;
-    depth.name = "depth";
-    depth.kind = PassKind::Depth;
-    depth.image = filledBy(96, 64, [&](int x, int y) {
-                      const CameraRay ray = cameraRay(*set.camera, static_cast<float>(x) + 0.5F,
-                                                      static_cast<float>(y) + 0.5F, 96, 64);
-                      const float t = -ray.origin.y / ray.direction.y;
-                      return t > 0.0F && t < 30.0F ? t * ray.planarPerDistance : kNothingHit;
-                  }).select({0}, {"Z"});
-    set.put(std::move(depth));
-    writePasses(folder / "ground.exr", set);
-    MainWindow window(data.path());
-    window.show();
-    REQUIRE(openAndRead(window, {folder / "ground.exr"}));
-    REQUIRE(waitFor([&] { return !window.session().passes().empty(); }));
-    ReliefRoom& room = window.relief();
-    window.showRoom(room);
-    room.addFromFile(folder / "ground.exr");
-    const auto settle = [&] {
-        QApplication::processEvents();
-        REQUIRE(waitFor([&] { return room.settled(); }));
-    };
-    window.session().change(
-        {}, {}, [](Project& p) { p.reliefs[0].settings.set("plane", std::string("ground")); });
-    settle();
-    room.panel().addShaping("exaggerate");
-    settle();
-    window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].where = stepCatalogue().newCriterion("ellipse");
-    });
-    settle();
-    QTest::mouseClick(room.findChild<QPushButton*>("draw-0"), Qt::LeftButton);
-    MapView& map = room.map();
-    const HeightField& field = room.worked()->map->full();
-    const auto width = static_cast<double>(field.width());
-    const auto height = static_cast<double>(field.height());
-    REQUIRE(std::isnan(field.places(1, field.height() - 2, 0)));  // beside the wedge's near end
-    drag(map, map.fromMap({1.0, height - 2.0}).toPoint(),
-         map.fromMap({width / 2.0, height / 2.0}).toPoint());
-    settle();
-    const Settings& drawn = window.session().project().reliefs[0].shapings[0].where.settings;
-    for (const char* id : {"centre", "radii"}) {
-        CHECK(std::isfinite(drawn.get<V2f>(id).x));
-        CHECK(std::isfinite(drawn.get<V2f>(id).y));
-    }
-    CHECK(drawn.get<V2f>("radii").x > 1.0F);
-    // Entirely over holes nothing is drawn.
-    const Settings before = drawn;
-    drag(map, map.fromMap({1.0, height - 2.0}).toPoint(),
-         map.fromMap({3.0, height - 2.0}).toPoint());
-    settle();
-    CHECK(window.session().project().reliefs[0].shapings[0].where.settings == before);
-}
-
-TEST_CASE("three places are clicked on the map", "[relief-room]") {
-    Opened opened;
-    opened.room().panel().addShaping("level");
-    opened.window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].settings.set("by", std::string("points"));
-    });
-    opened.settle();
-    opened.click("click-places");
-    MapView& map = opened.room().map();
-    for (const QPointF& cell : {QPointF(20, 20), QPointF(70, 24), QPointF(40, 80)})
-        QTest::mouseClick(&map, Qt::LeftButton, {}, map.fromMap(cell).toPoint());
-    opened.settle();
-    const PlaceList places =
-        opened.window.session().project().reliefs[0].shapings[0].settings.get<PlaceList>("points");
-    REQUIRE(places.size() == 3);
-    CHECK(places[1].x == Approx(70.0F).margin(1.0));
-    CHECK(places[2].y == Approx(80.0F).margin(1.0));
-    // The plane through them is taken off.
-    const Image& heights = opened.room().worked()->map->full().heights;
-    CHECK(heights(20, 20, 0) == Approx(0.0F).margin(1e-3));
-    CHECK(heights(40, 80, 0) == Approx(0.0F).margin(1e-3));
-    CHECK_FALSE(opened.child<QPushButton>("click-places")->isChecked());
-}
-
 TEST_CASE("a grey map that is upside down is turned over at a click", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     // The stone's heights, dark where they are high.
     FilePart part;
     part.image = filledBy(96, 96, [](int x, int y) {
@@ -407,7 +204,7 @@ TEST_CASE("a grey map that is upside down is turned over at a click", "[relief-r
 }
 
 TEST_CASE("the same from normals only, and a map that can't be made says why", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.window.session().change({}, {}, [](Project& p) {
         p.reliefs[0].source = "normal";
         p.reliefs[0].settings = newRelief("normal").settings;
@@ -426,7 +223,7 @@ TEST_CASE("the same from normals only, and a map that can't be made says why", "
 }
 
 TEST_CASE("two maps are compared", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.room().addFromFile(opened.folder / "stone.exr");
     opened.settle();
     CHECK(opened.window.session().project().reliefs.size() == 2);
@@ -450,12 +247,28 @@ TEST_CASE("two maps are compared", "[relief-room]") {
     CHECK(map.shown() == alone);
 }
 
+TEST_CASE("the tools over the map wrap in a narrow window, and none is cut", "[relief-room]") {
+    OpenedRelief opened;
+    for (const QSize& size : {QSize(1280, 800), QSize(1024, 640), QSize(1900, 1000)}) {
+        opened.window.resize(size);
+        QApplication::processEvents();
+        QTest::qWait(20);
+        for (const char* name :
+             {"look-grey", "look-normals", "contours", "tile", "compare", "with-picture"}) {
+            auto* tool = opened.child<QPushButton>(name);
+            CAPTURE(name, size.width());
+            CHECK(tool->visibleRegion().boundingRect().size() == tool->size());
+            CHECK(tool->width() >= tool->sizeHint().width());
+        }
+    }
+}
+
 TEST_CASE("the solid turns by mouse and keys", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     SolidView& solid = opened.room().solid();
     solid.grab();
     const QImage before = solid.shown();
-    drag(solid, solid.rect().center(), solid.rect().center() + QPoint(60, 10));
+    dragOver(solid, solid.rect().center(), solid.rect().center() + QPoint(60, 10));
     solid.grab();
     CHECK(before != solid.shown());
     const QImage turned = solid.shown();
@@ -499,7 +312,7 @@ TEST_CASE("everything is mapped from above by one command, and one undo takes it
 }
 
 TEST_CASE("the map follows a hand that never rests", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.room().panel().addShaping("exaggerate");
     opened.settle();
     ReliefWorker worker;
@@ -518,7 +331,7 @@ TEST_CASE("the map follows a hand that never rests", "[relief-room]") {
 }
 
 TEST_CASE("maps that were not chosen yet have prints, too", "[relief-room]") {
-    Opened opened;
+    OpenedRelief opened;
     opened.window.session().change({}, {}, [](Project& p) {
         Relief other = p.reliefs[0];
         other.id = "other";
