@@ -41,7 +41,7 @@ Session::Session(fs::path dataFolder, QObject* parent)
             const auto is = m_writtenAt.find(file);
             return was != known.end() && is != m_writtenAt.end() && was->second != is->second;
         };
-        if (changed(project().scene))
+        if (changed(project().scene) && !m_sceneLoader.running())  // which looks again itself
             Q_EMIT sceneFileChanged();
         if (std::any_of(m_frame.files.begin(), m_frame.files.end(), changed))
             Q_EMIT passFilesChanged();
@@ -198,11 +198,15 @@ void Session::loadScene(const fs::path& path) {
         [this, path](const std::stop_token&) -> std::function<void()> {
             auto loaded = std::make_shared<LoadedScene>();
             loaded->file = path;
+            std::error_code ignored;
+            loaded->writtenAt = fs::last_write_time(path, ignored);
             loaded->scene = importScene(path);
             loaded->accelerator = std::make_unique<Accelerator>(loaded->scene);
             return [this, loaded] {
                 m_scene = loaded;
                 watchFiles();
+                m_writtenAt[loaded->file] = loaded->writtenAt;
+                m_filesSettle.start();  // it may have changed while it was read
                 followView();
                 for (const std::string& warning : loaded->scene.warnings)
                     Q_EMIT notified(qstring(warning), true);

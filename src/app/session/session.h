@@ -26,6 +26,7 @@ namespace noctis {
 /// A scene made ready to trace.
 struct LoadedScene {
     std::filesystem::path file;
+    std::filesystem::file_time_type writtenAt;  ///< the file, as it was read
     Scene scene;
     std::unique_ptr<Accelerator> accelerator;
 };

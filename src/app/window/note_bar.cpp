@@ -33,6 +33,7 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
     m_more = new QLabel;
     m_more->setProperty("role", "quiet");
     m_action = new QPushButton;
+    m_action->setObjectName("note-action");
     m_action->setProperty("role", "link");
     m_close = new QPushButton(theme::icon("x"), {});
     m_close->setProperty("role", "icon");
