@@ -113,7 +113,7 @@ void CurveGraph::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF area = plot();
-    painter.setPen(QPen(hasFocus() ? theme::kAccent : theme::kHairline, 1));
+    painter.setPen(QPen(theme::kHairline, 1));
     painter.setBrush(theme::kPanel);
     painter.drawRect(area.adjusted(-0.5, -0.5, 0.5, 0.5));
     painter.setPen(QPen(theme::kHairline, 1));

@@ -156,7 +156,7 @@ void GradientBar::paintEvent(QPaintEvent*) {
     }
     painter.drawImage(area, strip);
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(hasFocus() ? theme::kAccent : theme::kHairline, 1));
+    painter.setPen(QPen(theme::kHairline, 1));
     painter.drawRect(area.adjusted(-0.5, -0.5, 0.5, 0.5));
     for (int i = 0; i < static_cast<int>(m_gradient.stops.size()); ++i) {
         const Gradient::Stop& stop = m_gradient.stops[static_cast<std::size_t>(i)];

@@ -30,8 +30,9 @@ NamesPicker::NamesPicker(const NameChoices& choices, const QString& text, QWidge
         QStringLiteral("#names-picker { background: %1; border: 1px solid %2; } "
                        "QTreeWidget { background: transparent; border: none; outline: 0; } "
                        "QTreeWidget::item { padding: 3px 4px; border: none; } "
-                       "QTreeWidget::item:selected { background: #2f3a38; color: %3; }")
-            .arg(theme::kRaised.name(), theme::kHairline.name(), theme::kText.name()));
+                       "QTreeWidget::item:selected { background: %4; color: %3; }")
+            .arg(theme::kRaised.name(), theme::kHairline.name(), theme::kText.name(),
+                 theme::kSelected.name()));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 6);
     layout->setSpacing(6);

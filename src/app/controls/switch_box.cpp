@@ -18,8 +18,7 @@ void SwitchBox::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF body(2, 2, 22, 12);
-    painter.setPen(hasFocus() ? QPen(theme::kText, 1.5)
-                              : QPen(isChecked() ? theme::kAccent : QColor(0x4a, 0x4d, 0x50), 1));
+    painter.setPen(QPen(isChecked() ? theme::kAccent : theme::kOff, 1));
     painter.setBrush(isChecked() ? theme::kAccent : theme::kHairline);
     painter.drawRoundedRect(body, 6, 6);
     painter.setPen(Qt::NoPen);

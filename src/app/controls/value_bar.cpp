@@ -114,8 +114,6 @@ void ValueBar::paintEvent(QPaintEvent*) {
     painter.drawRect(
         QRectF(QPointF(std::min(zero, at), bar.top()), QPointF(std::max(zero, at), bar.bottom())));
     painter.setBrush(theme::kText);
-    if (hasFocus())
-        painter.setPen(QPen(theme::kAccent, 2));
     painter.drawEllipse(QPointF(at, bar.center().y()), 5, 5);
 }
 

@@ -104,7 +104,7 @@ void HeightAxis::paintEvent(QPaintEvent*) {
     run.setColorAt(0, low);
     run.setColorAt(1, high);
     painter.fillPath(hills, run);
-    painter.setPen(QPen(QColor(0x6a, 0x6a, 0x67), 1));
+    painter.setPen(QPen(theme::kAxis, 1));
     painter.drawLine(QPointF(kHills + 0.5, kTop), QPointF(kHills + 0.5, kTop + tall()));
 
     const LengthUnit unit = lengthUnitFor(std::max(m_highest - m_lowest, std::abs(m_highest)));
@@ -113,7 +113,7 @@ void HeightAxis::paintEvent(QPaintEvent*) {
     for (float tick = std::ceil(heightAt(kTop + tall()) / spacing) * spacing;
          tick <= heightAt(kTop); tick += spacing) {
         const qreal y = std::round(placeOf(tick)) + 0.5;
-        painter.setPen(QColor(0x6a, 0x6a, 0x67));
+        painter.setPen(theme::kAxis);
         painter.drawLine(QPointF(kHills, y), QPointF(kHills + 4, y));
         painter.setPen(theme::kQuiet);
         painter.drawText(QRectF(kHills + 6, y - 7, width() - kHills - 6, 14),

@@ -100,7 +100,7 @@ void Plan::paintDistances(QPainter& painter, LabelPlaces& names) const {
         std::vector<QPointF> feet{foot};
         for (const qreal away : {12.0, -12.0, 24.0, -24.0, 36.0, 48.0})
             feet.push_back(foot + QPointF(0, m_side ? -away : away));
-        paintName(painter, names, feet, text, d.colour);
+        paintName(painter, names, feet, text, d.colour == theme::kFar ? theme::kFarText : d.colour);
     }
 }
 

@@ -67,12 +67,12 @@ void Sounding::paintSilhouette(QPainter& painter) const {
 
 void Sounding::paintTicks(QPainter& painter) const {
     const qreal base = laneArea(0).top() - kAxisHeight - 4;
-    painter.setPen(QPen(QColor(0x6a, 0x6a, 0x67), 1));
+    painter.setPen(QPen(theme::kAxis, 1));
     painter.drawLine(QPointF(m_axis.left, base + 0.5), QPointF(m_axis.right, base + 0.5));
     painter.setFont(theme::font(11));
     for (const float metres : m_axis.ticks(38.0)) {
         const qreal x = std::round(m_axis.at(metres)) + 0.5;
-        painter.setPen(QColor(0x6a, 0x6a, 0x67));
+        painter.setPen(theme::kAxis);
         painter.drawLine(QPointF(x, base), QPointF(x, base + 4));
         painter.setPen(theme::kQuiet);
         painter.drawText(QRectF(x - 24, base + 4, 48, 14), Qt::AlignCenter, tickText(metres));
@@ -96,7 +96,7 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
                      painter.fontMetrics().elidedText(qstring(lane.group.label), Qt::ElideRight,
                                                       static_cast<int>(kLabelWidth - kSide - 8)));
 
-    const QColor line = lane.group.on ? theme::kAccent : QColor(0x55, 0x56, 0x55);
+    const QColor line = lane.group.on ? theme::kAccent : theme::kOff;
     const qreal low = area.bottom() - 4;
     const qreal high = area.top() + 4;
     QPainterPath curve;

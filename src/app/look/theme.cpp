@@ -1,5 +1,6 @@
 #include "app/look/theme.h"
 
+#include "app/look/focus_ring.h"
 #include "app/look/standard_icons.h"
 
 #include <QApplication>
@@ -25,41 +26,34 @@ QScrollBar::handle:horizontal { background: %line; border-radius: 3px; min-width
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; width: 0; }
 QMenu { background: %raised; border: 1px solid %line; padding: 4px 0; }
 QMenu::item { padding: 6px 28px 6px 16px; }
-QMenu::item:selected { background: #2f3a38; }
-QMenu::item:disabled { color: #8a8883; }
+QMenu::item:selected { background: %selected; }
+QMenu::item:disabled { color: %disabled; }
 QMenu::separator { height: 1px; background: %line; margin: 4px 0; }
-QLineEdit, QSpinBox, QDoubleSpinBox { background: #151617; border: 1px solid %line; border-radius: 3px; padding: 3px 6px; selection-background-color: %accent; selection-color: #101111; }
+QLineEdit, QSpinBox, QDoubleSpinBox { background: %field; border: 1px solid %line; border-radius: 3px; padding: 3px 6px; selection-background-color: %accent; selection-color: #101111; }
 QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus { border-color: %accent; }
 QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button { width: 0; border: none; }
-QComboBox { background: #151617; border: 1px solid %line; border-radius: 3px; padding: 3px 8px; }
-QComboBox:focus { border-color: %accent; }
+QComboBox { background: %field; border: 1px solid %line; border-radius: 3px; padding: 3px 8px; }
 QComboBox::drop-down { border: none; width: 12px; }
-QComboBox QAbstractItemView { background: %raised; border: 1px solid %line; selection-background-color: #2f3a38; selection-color: %text; outline: 0; }
+QComboBox QAbstractItemView { background: %raised; border: 1px solid %line; selection-background-color: %selected; selection-color: %text; outline: 0; }
 QPushButton { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 6px 14px; }
 QPushButton:hover { border-color: #4a4d50; }
-QPushButton:focus { border-color: %accent; }
-QPushButton:disabled { color: #8a8883; }
+QPushButton:disabled { color: %disabled; }
 QPushButton[role="main"] { background: %accent; color: #0f1413; border-color: %accent; font-weight: 600; }
 QPushButton[role="main"]:hover { background: #6fb8a5; }
-QPushButton[role="main"]:focus { border-color: %text; }
 QPushButton[role="main"]:disabled { background: #2c3a37; color: #a3aca9; border-color: #2c3a37; }
 QPushButton[role="link"] { background: transparent; border: 1px solid transparent; color: %accent; padding: 2px 4px; }
 QPushButton[role="link"]:hover { color: #86c9b8; }
-QPushButton[role="link"]:focus { border-color: %accent; }
-QPushButton[role="link"]:disabled { color: #8a8883; }
+QPushButton[role="link"]:disabled { color: %disabled; }
 QPushButton[role="link"]:checked { color: %text; border-bottom: 2px solid %accent; border-radius: 0; }
 QFileDialog QToolButton { background: transparent; border: 1px solid transparent; border-radius: 3px; padding: 3px; }
 QFileDialog QToolButton:hover, QFileDialog QToolButton:checked { background: %raised; }
-QFileDialog QToolButton:focus { border-color: %accent; }
-QFileDialog QAbstractItemView { background: #151617; border: 1px solid %line; selection-background-color: #2f3a38; selection-color: %text; outline: 0; }
+QFileDialog QAbstractItemView { background: %field; border: 1px solid %line; selection-background-color: %selected; selection-color: %text; outline: 0; }
 QHeaderView::section { background: %raised; color: %quiet; border: none; padding: 3px 6px; }
 QPushButton[role="tab"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 7px; }
 QPushButton[role="tab"]:hover { color: %text; }
 QPushButton[role="tab"]:checked { color: %text; border-bottom-color: %accent; }
-QPushButton[role="tab"]:focus { border-color: %accent; }
 QPushButton[role="icon"] { background: transparent; border: 1px solid transparent; padding: 2px; }
 QPushButton[role="icon"]:hover { background: %raised; }
-QPushButton[role="icon"]:focus { border-color: %accent; }
 #notes { background: %raised; border: 1px solid %line; border-left: none; border-bottom: none; }
 QLabel[role="heading"] { color: %quiet; font-weight: 500; }
 QLabel[role="quiet"] { color: %quiet; }
@@ -69,6 +63,9 @@ QLabel[role="warning"] { color: %warning; }
     filled.replace("%text", kText.name())
         .replace("%raised", kRaised.name())
         .replace("%line", kHairline.name());
+    filled.replace("%disabled", kDisabled.name())
+        .replace("%selected", kSelected.name())
+        .replace("%field", kField.name());
     filled.replace("%accent", kAccent.name())
         .replace("%quiet", kQuiet.name())
         .replace("%warning", kWarning.name());
@@ -107,7 +104,7 @@ void apply(QApplication& application) {
     QPalette palette;
     palette.setColor(QPalette::Window, kPanel);
     palette.setColor(QPalette::WindowText, kText);
-    palette.setColor(QPalette::Base, QColor(0x15, 0x16, 0x17));
+    palette.setColor(QPalette::Base, kField);
     palette.setColor(QPalette::AlternateBase, kRaised);
     palette.setColor(QPalette::Text, kText);
     palette.setColor(QPalette::Button, kRaised);
@@ -120,6 +117,7 @@ void apply(QApplication& application) {
     QApplication::setPalette(palette);
     QApplication::setFont(font());
     application.setStyleSheet(styleSheet());
+    new FocusRing(&application);
 }
 
 }  // namespace noctis::theme

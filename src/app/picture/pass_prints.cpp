@@ -97,8 +97,8 @@ protected:
         painter.setRenderHint(QPainter::SmoothPixmapTransform);
         const QRectF place(2, 2, width() - 4, height() - 26);
         painter.drawImage(place, m_image);
-        if (isChecked() || hasFocus()) {
-            painter.setPen(QPen(isChecked() ? theme::kText : theme::kAccent, 2));
+        if (isChecked()) {
+            painter.setPen(QPen(theme::kText, 2));
             painter.drawRect(place.adjusted(-1, -1, 1, 1));
         }
         const qreal line = height() - 12;
@@ -136,6 +136,7 @@ PassPrints::PassPrints(QWidget* parent) : QScrollArea(parent) {
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setFrameShape(QFrame::NoFrame);
+    setFocusPolicy(Qt::NoFocus);  // its prints have it
     setFixedWidth(150);
 }
 

@@ -59,6 +59,7 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m
     layout->setSpacing(2);
     layout->addWidget(buildHead());
     m_scroll = new QScrollArea;
+    m_scroll->setFocusPolicy(Qt::NoFocus);
     m_scroll->setWidgetResizable(true);
     m_scroll->setFrameShape(QFrame::NoFrame);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

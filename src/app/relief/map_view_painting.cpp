@@ -121,7 +121,7 @@ void MapView::paintLabels(QPainter& painter) const {
         if (box.intersects(lampDisc().adjusted(-4, -4, 4, 16)))
             continue;
         painter.fillRect(box, QColor(26, 27, 28, 150));
-        painter.setPen(QColor(0x9c, 0xd0, 0xc2));
+        painter.setPen(theme::kAccentText);
         painter.drawText(box, Qt::AlignCenter, text);
     }
     painter.setFont(theme::font(12));

@@ -85,6 +85,7 @@ ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
     column->addWidget(m_notes);
     column->addStretch(1);
     auto* scroll = new QScrollArea;
+    scroll->setFocusPolicy(Qt::NoFocus);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setWidget(inside);

@@ -48,8 +48,8 @@ protected:
                 QRectF(frame.center() - QPointF(size.width(), size.height()) / 2, size), m_picture);
             painter.restore();
         }
-        if (m_chosen || hasFocus()) {
-            painter.setPen(QPen(m_chosen ? theme::kText : theme::kAccent, 1.2));
+        if (m_chosen) {
+            painter.setPen(QPen(theme::kText, 1.2));
             painter.setBrush(Qt::NoBrush);
             painter.drawRect(frame);
         }
@@ -116,6 +116,7 @@ QString titleOf(const Relief& relief) {
 }
 
 ReliefStrip::ReliefStrip(QWidget* parent) : QScrollArea(parent) {
+    setFocusPolicy(Qt::NoFocus);  // its prints have it
     setWidgetResizable(true);
     setFixedWidth(kWide + 22);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -187,7 +187,7 @@ void ShapingCard::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setBrush(theme::kRaised);
-    painter.setPen(hasFocus() || m_open ? QPen(theme::kAccent, 1) : QPen(Qt::NoPen));
+    painter.setPen(m_open ? QPen(theme::kAccent, 1) : QPen(Qt::NoPen));
     painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
 }
 

@@ -42,6 +42,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     head->addWidget(add);
     layout->addLayout(head);
     m_scroll = new QScrollArea;
+    m_scroll->setFocusPolicy(Qt::NoFocus);
     m_scroll->setWidgetResizable(true);
     m_scroll->setFrameShape(QFrame::NoFrame);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -183,7 +183,7 @@ void PassRow::keyPressEvent(QKeyEvent* event) {
 void PassRow::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(m_open || hasFocus() ? QPen(theme::kAccent, 1) : QPen(theme::kRaised, 1));
+    painter.setPen(m_open ? QPen(theme::kAccent, 1) : QPen(theme::kRaised, 1));
     painter.setBrush(theme::kRaised);
     painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
     painter.setPen(Qt::NoPen);

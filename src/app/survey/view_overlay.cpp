@@ -112,7 +112,9 @@ void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4
     QPainterPath outside;
     outside.addRect(frame);
     outside.addRect(kept);
-    painter.fillPath(outside, QColor(0x22, 0x22, 0x22, 170));
+    QColor shade = theme::kSurround;
+    shade.setAlpha(170);
+    painter.fillPath(outside, shade);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::kNear, 1, Qt::DashLine));
     painter.drawRect(kept);

@@ -103,8 +103,8 @@ protected:
         painter.fillRect(place, theme::kRaised);
         if (!m_image.isNull())
             painter.drawImage(place, m_image);
-        if (isChecked() || hasFocus()) {
-            painter.setPen(QPen(isChecked() ? theme::kText : theme::kAccent, 2));
+        if (isChecked()) {
+            painter.setPen(QPen(theme::kText, 2));
             painter.drawRect(place.adjusted(-1, -1, 0, 0));
         }
         painter.setFont(theme::font(12));
@@ -131,6 +131,7 @@ private:
 
 ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
     : QScrollArea(parent), m_session(session) {
+    setFocusPolicy(Qt::NoFocus);  // its prints have it
     setWidgetResizable(true);
     setFrameShape(QFrame::NoFrame);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -19,8 +19,9 @@ CommandFinder::CommandFinder(const QList<QAction*>& commands, QWidget* parent)
         QStringLiteral(
             "#finder { background: %1; border: 1px solid %2; border-radius: 6px; } QTreeWidget { "
             "background: transparent; border: none; outline: 0; } QTreeWidget::item { padding: 5px "
-            "6px; } QTreeWidget::item:selected { background: #2f3a38; color: %3; }")
-            .arg(theme::kRaised.name(), theme::kHairline.name(), theme::kText.name()));
+            "6px; } QTreeWidget::item:selected { background: %4; color: %3; }")
+            .arg(theme::kRaised.name(), theme::kHairline.name(), theme::kText.name(),
+                 theme::kSelected.name()));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 10, 10, 10);
     m_line = new QLineEdit;

@@ -42,7 +42,7 @@ void ExposureField::moveTo(float stops) {
 
 void ExposureField::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    painter.setPen(hasFocus() ? theme::kAccent : (m_stops == 0.0F ? theme::kQuiet : theme::kText));
+    painter.setPen(m_stops == 0.0F ? theme::kQuiet : theme::kText);
     painter.drawText(rect(), Qt::AlignCenter, qstring(formatNumber(m_stops, Unit::Stop)));
 }
 

@@ -2,6 +2,7 @@
 
 #include "app/controls/undo_keys.h"
 #include "app/look/picture_paint.h"
+#include "app/look/tab_order.h"
 #include "app/picture/picture_room.h"
 #include "app/relief/relief_room.h"
 #include "app/session/demo_folder.h"
@@ -291,6 +292,13 @@ void MainWindow::dropEvent(QDropEvent* event) {
     event->acceptProposedAction();
     if (!paths.empty())
         open(paths);
+}
+
+bool MainWindow::focusNextPrevChild(bool next) {
+    QWidget* const stop = nextStop(*this, focusWidget(), next);
+    if (stop != nullptr)
+        stop->setFocus(next ? Qt::TabFocusReason : Qt::BacktabFocusReason);
+    return stop != nullptr;
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
