@@ -16,7 +16,7 @@ namespace {
 
 QString styleSheet() {
     const QString sheet = QStringLiteral(R"(
-QWidget { color: %text; }
+QWidget { color: %text; outline: none; }
 QToolTip { background: %raised; color: %text; border: 1px solid %line; padding: 4px 8px; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QScrollBar:vertical { background: transparent; width: 8px; margin: 0; }

@@ -40,6 +40,7 @@ LiveTrace::LiveTrace(Session& session, std::function<Size()> size, QObject* pare
         Qt::QueuedConnection);
     connect(&m_worker, &RenderWorker::finished, this,
             [this](const std::shared_ptr<const PassSet>& set) {
+                setFailure({});
                 if (m_drawsMoving)
                     adaptScale(m_worker.taken());
                 // The next picture is begun before this one is painted: neither waits for the other.
@@ -49,6 +50,17 @@ LiveTrace::LiveTrace(Session& session, std::function<Size()> size, QObject* pare
                     trace(true);
                 Q_EMIT seen(set, moves, inPart);
             });
+    connect(&m_worker, &RenderWorker::failed, this, &LiveTrace::setFailure);
+}
+
+void LiveTrace::setFailure(const QString& text) {
+    if (text == m_failure)
+        return;
+    if (!m_failure.isEmpty())
+        Q_EMIT m_session.settled(m_failure);
+    m_failure = text;
+    if (!m_failure.isEmpty())
+        Q_EMIT m_session.notified(m_failure, true);
 }
 
 void LiveTrace::setShown(const PassName& pass) {

@@ -46,6 +46,8 @@ private:
     void trace(bool moving);
     [[nodiscard]] RenderRequest requestOf(bool moving) const;
     void adaptScale(std::chrono::duration<double> taken);
+    /// Says once why there is no picture, and takes it back when there is one.
+    void setFailure(const QString& text);
 
     Session& m_session;
     std::function<Size()> m_size;
@@ -57,6 +59,7 @@ private:
     bool m_drawsMoving = false;
     bool m_movedOn = false;  ///< the hand has moved since the picture being made was begun
     bool m_inPart = false;
+    QString m_failure;
     double m_scale = 0.5;  ///< of a moving picture
     std::optional<View> m_traced;
     PassName m_tracedShown{};

@@ -6,6 +6,7 @@
 #include "app/survey/survey_lanes.h"
 #include "app/survey/trace_view.h"
 #include "core/scene/moved_places.h"
+#include "core/tracer/pass_settings.h"
 
 #include <QPushButton>
 
@@ -137,7 +138,11 @@ void SurveyPlan::showMarks() {
         }
         const std::vector<Light> lights = lightsOf(scene, project.moved);
         const std::vector<std::string> lightNames = lightKeys(scene);
+        const bool byPanorama =
+            !beautySettings(m_session.renderRequest(m_session.view()).light).panorama.empty();
         for (std::size_t i = 0; i < lights.size(); ++i) {
+            if (lights[i].standIn && byPanorama)
+                continue;
             if (lights[i].kind == LightKind::Sun) {
                 suns.push_back({qstring(lights[i].name), -lights[i].direction.normalized()});
                 m_sunKeys.push_back(lightNames[i]);

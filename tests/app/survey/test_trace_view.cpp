@@ -2,7 +2,9 @@
 #include "app/survey/measure_bar.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/pass_row.h"
+#include "app/window/note_bar.h"
 #include "core/image/colour.h"
+#include "core/image/image_file.h"
 #include "core/tracer/render.h"
 #include "support/surveyed.h"
 
@@ -196,4 +198,27 @@ TEST_CASE("the view at rest is clean even of a pass that stays noisy", "[app][su
     REQUIRE(noisy.size() == shown.size());
     CAPTURE(roughnessOf(shown), roughnessOf(noisy));
     CHECK(roughnessOf(shown) < 0.4 * roughnessOf(noisy));
+}
+
+TEST_CASE("a panorama that is gone is named once, and the note goes when it is there",
+          "[app][survey]") {
+    Surveyed o;
+    o.room.show({PassKind::Beauty, {}});
+    o.settle();
+    const auto use = [&](const std::string& file) {
+        o.session.change({}, {}, [&](Project& p) {
+            p.passes = {passRequest(PassKind::Beauty)};
+            applyPassSetting(p.passes, "beauty.samples=1");
+            applyPassSetting(p.passes, "beauty.panorama=" + file);
+        });
+        o.session.endGesture();
+    };
+    use("/nowhere/gone dusk.hdr");
+    REQUIRE(waitFor([&] { return o.window.notes().isVisible(); }));
+    CHECK(o.window.notes().text().contains("gone dusk.hdr"));
+    FilePart sky;
+    sky.image = Image(8, 4, {"R", "G", "B"}, 0.5F);
+    writeImageFile(o.folder / "dusk.exr", {sky});
+    use((o.folder / "dusk.exr").string());
+    CHECK(waitFor([&] { return !o.window.notes().isVisible(); }));
 }
