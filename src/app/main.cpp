@@ -16,17 +16,17 @@ int main(int argc, char** argv) {
     QCoreApplication::setApplicationVersion(QStringLiteral(NOCTIS_VERSION));
     QCommandLineParser parser;
     parser.setApplicationDescription(
-        QStringLiteral("Noctis: a picture and its passes, worked on without rendering again."));
+        QStringLiteral("Noctis: finish pictures from their passes, without rendering again."));
     parser.addHelpOption();
     parser.addVersionOption();
-    const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Opens the demo."));
+    const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Open the demo."));
     const QCommandLineOption shots(
         QStringLiteral("shots"),
-        QStringLiteral("Takes pictures of the main views into a folder and ends."),
+        QStringLiteral("Write pictures of the main views to a folder, then exit."),
         QStringLiteral("DIR"));
     const QCommandLineOption size(
         QStringLiteral("size"),
-        QStringLiteral("With --shots: the window's size, 1280x800 unless given."),
+        QStringLiteral("With --shots: the window's size (1280x800 by default)."),
         QStringLiteral("WxH"), QStringLiteral("1280x800"));
     parser.addOptions({demo, shots, size});
     parser.addPositionalArgument(QStringLiteral("FILE"),
@@ -54,7 +54,7 @@ int main(int argc, char** argv) {
         const QStringList sides = parser.value(size).split(QLatin1Char('x'));
         const QSize pixels(sides.value(0).toInt(), sides.value(1).toInt());
         if (pixels.isEmpty()) {
-            std::fprintf(stderr, "noctis: --size wants width x height, as 1280x800\n");
+            std::fprintf(stderr, "noctis: --size needs width x height, such as 1280x800\n");
             return 2;
         }
         return noctis::takeShots(window, parser.value(shots), pixels);

@@ -42,8 +42,7 @@ int factorOf(const std::string& scale) {
 
 Project projectOf(const Options& options) {
     if (options.project.empty() == options.recipe.empty())
-        throw Error(ErrorCode::BadSetting,
-                    "finish needs either a project or --recipe with --passes");
+        throw Error(ErrorCode::BadSetting, "finish needs a project, or --recipe with --passes");
     if (!options.project.empty())
         return openProject(options.project, stepCatalogue());
     if (options.passes.empty())
@@ -67,11 +66,10 @@ Project projectOf(const Options& options) {
 /// Frames without one of their steps would be worse than none.
 void requireUsable(const Recipe& recipe) {
     for (const auto& [id, problem] : problemsOf(recipe, stepCatalogue()))
-        throw Error(
-            ErrorCode::BadFile,
-            fmt::format("step {} can't run: {}; switch it off or open it in the Noctis that "
-                        "wrote it",
-                        titleOf(*recipe.find(id), stepCatalogue()), problem));
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("step {} can't run: {}; switch it off, or open it in the version "
+                                "of Noctis that wrote it",
+                                titleOf(*recipe.find(id), stepCatalogue()), problem));
 }
 
 /// One frame: reads its passes, runs the recipe, writes the picture.
@@ -104,7 +102,7 @@ void finishOne(const Options& options, const Project& project,
 void finishFrames(const Options& options, const Project& project, const CommandContext& context) {
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
     if (last < first)
-        throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} are no range", first, last));
+        throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} aren't a range", first, last));
     Progress progress(context.err, "finishing");
     int failures = 0;
     for (int frame = first; frame <= last && !context.stop.stop_requested(); ++frame) {
@@ -124,7 +122,7 @@ void finishFrames(const Options& options, const Project& project, const CommandC
     }
     if (failures > 0)
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{} of {} frames failed; the others are written", failures,
+                    fmt::format("{} of {} frames failed; the others were written", failures,
                                 last - first + 1));
 }
 
@@ -154,16 +152,15 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option("-o,--out", o->out, "The picture to write: .exr, .tif or .png")->required();
     command->add_option(
         "--frames", o->frames,
-        "A range of frames, A-B: #### in the names of passes and picture is the number");
+        "A range of frames, A-B; #### in the names of passes and picture stands for the number");
     command->add_option("--scale", o->scale, "1/N of the size");
     command->add_option("--view", o->view, "View transform of 8- and 16-bit files: plain or film");
-    command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's usual if left out")
+    command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's default if left out")
         ->check(CLI::IsMember({8, 16, 32}));
     command->add_option("--matte", o->matte,
                         "Write where the step of this id works, as white on black");
     addReadOption(*command, o->reads);
-    command->add_flag("--straight-alpha", o->straightAlpha,
-                      "Write colours that are not multiplied by alpha to EXR and TIFF");
+    command->add_flag("--straight-alpha", o->straightAlpha, "Write straight alpha to EXR and TIFF");
     command->callback(
         [&chosen, o] { chosen = [o](const CommandContext& context) { finish(*o, context); }; });
 }

@@ -69,8 +69,9 @@ void printSet(const CommandContext& context, const std::string& file, const Pass
     fmt::print(context.out, "{}: {} x {}\n", file, set.width, set.height);
     for (const Pass& pass : set.passes) {
         const Statistics range = rangeOf(pass);
-        fmt::print(context.out, "  {:<12} {:<10} {} channel(s), {}, {} to {}{}\n", pass.name,
-                   passKindInfo(pass.kind).id, pass.image.channels(), sampleTypeName(pass.type),
+        fmt::print(context.out, "  {:<12} {:<10} {} channel{}, {}, {} to {}{}\n", pass.name,
+                   passKindInfo(pass.kind).id, pass.image.channels(),
+                   pass.image.channels() == 1 ? "" : "s", sampleTypeName(pass.type),
                    formatNumber(range.minimum, Unit::None), formatNumber(range.maximum, Unit::None),
                    pass.interpretation ? "  " + interpretationText(pass) : "");
         for (const std::string& warning : pass.warnings)

@@ -35,7 +35,7 @@ void addProbeCommand(CLI::App& app, Command& chosen) {
     const auto options = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("probe", "Print every pass's value at the given pixels");
     command->add_option("FILE", options->files, "Pass files of one frame")->required();
-    command->add_option("--at", options->at, "A pixel as X,Y; may be given again")
+    command->add_option("--at", options->at, "A pixel as X,Y; can be repeated")
         ->required()
         ->allow_extra_args(false);
     addReadOption(*command, options->reads);

@@ -59,9 +59,9 @@ std::vector<float> numbersIn(const std::string& text, std::size_t count, const s
             if (each.is_number())
                 numbers.push_back(each.get<float>());
     if (numbers.size() != count)
-        throw Error(ErrorCode::BadSetting, fmt::format("{} is '{}', and must be {} numbers with "
-                                                       "commas between",
-                                                       what, text, count));
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("{} is '{}', but must be {} numbers separated by commas", what,
+                                text, count));
     return numbers;
 }
 
@@ -91,7 +91,7 @@ void set(Relief& relief, const std::string& option, const std::string& id, const
                                     [&](const Parameter& p) { return p.id == id; });
     if (found == type.parameters.end())
         throw Error(ErrorCode::BadSetting,
-                    fmt::format("{} means nothing for heights from {}", option, relief.source));
+                    fmt::format("{} has no meaning for heights from {}", option, relief.source));
     relief.settings.set(id, checkedValue(*found, value));
 }
 
@@ -138,13 +138,12 @@ Relief reliefOf(const Options& o, const ReliefInput& input, bool traced) {
     if (!o.plane.empty())
         setPlane(relief, o.plane);
     else if (perspective)
-        throw Error(ErrorCode::BadSetting,
-                    "the view is in perspective: say what heights stand on with --plane ground, "
-                    "--plane fit or --plane X,Y,Z,NX,NY,NZ");
+        throw Error(ErrorCode::BadSetting, "the view is in perspective; set the base plane with "
+                                           "--plane ground, --plane fit or --plane X,Y,Z,NX,NY,NZ");
     if (!o.detail.empty()) {
         if (!(o.wavelength > 0.0F))
-            throw Error(ErrorCode::BadSetting,
-                        "--detail needs --wavelength: where form and detail are joined, m");
+            throw Error(ErrorCode::BadSetting, "--detail needs --wavelength, the length in metres "
+                                               "where form and detail are joined");
         Shaping detail = newShaping(reliefCatalogue(), "from_normals", relief);
         detail.settings.set("file", FilePath{std::filesystem::absolute(o.detail)});
         detail.settings.set("wavelength", o.wavelength);
@@ -310,38 +309,44 @@ void addReliefCommand(CLI::App& app, Command& chosen) {
     command->add_option("--from", o->from, "depth, position, normal or grey")->required();
     command->add_option("-o,--out", o->out, "The file to write: .exr, .tif or .png")->required();
     command->add_option("--view", o->view, "The view of a scene; the first one if left out");
-    command->add_option("--size", o->size, "How many pixels of a scene are traced, WxH");
+    command->add_option("--size", o->size, "Size of the map traced from a scene, WxH pixels");
     command->add_option(
         "--metres", o->metres,
         "A,B: the heights of black and white; the range to write, for all but grey");
     command->add_option("--metres-a-pixel", o->metresAPixel, "The size of a cell, m")
         ->check(CLI::PositiveNumber);
-    command->add_option("--edges", o->edges, "Of normals: free or periodic")
+    command->add_option("--edges", o->edges, "For normals: free or periodic edges")
         ->check(CLI::IsMember({"free", "periodic"}));
-    command->add_option("--space", o->space, "Of normals: camera, tangent or world")
+    command->add_option("--space", o->space, "For normals: camera, tangent or world axes")
         ->check(CLI::IsMember({"camera", "tangent", "world"}));
-    command->add_flag("--flip-y", o->flipY, "Of normals: +y is down the picture");
-    command->add_option("--plane", o->plane,
-                        "What a view in perspective is laid onto: ground, fit or X,Y,Z,NX,NY,NZ");
-    command->add_option("--within", o->within, "Leave out what is farther from the camera, m")
+    command->add_flag("--flip-y", o->flipY, "For normals: +y points down the picture");
+    command->add_option(
+        "--plane", o->plane,
+        "The plane that a view in perspective is laid onto: ground, fit or X,Y,Z,NX,NY,NZ");
+    command
+        ->add_option("--within", o->within,
+                     "Leave out what is farther from the camera than this, m")
         ->check(CLI::PositiveNumber);
-    command->add_option("--detail", o->detail, "A picture of normals that fine detail comes from");
-    command->add_option("--wavelength", o->wavelength, "Detail is finer than this, m")
+    command->add_option("--detail", o->detail, "A picture of normals to take fine detail from");
+    command->add_option("--wavelength", o->wavelength, "Forms shorter than this count as detail, m")
         ->check(CLI::PositiveNumber);
     command->add_option("--set", o->settings, "An operation's setting: operation.setting=value")
         ->allow_extra_args(true);
-    command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's usual if left out")
+    command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's default if left out")
         ->check(CLI::IsMember({8, 16, 32}));
     command->add_option("--as", o->as,
                         "height, mesh (.glb, .ply, .obj, .stl), normal, normal_down, slope, "
                         "curvature, occlusion, shade or contours");
-    command->add_flag("--open", o->open, "A mesh without walls and floor");
-    command->add_option("--base", o->base, "The floor of a closed mesh below its lowest height, m")
+    command->add_flag("--open", o->open, "Write a mesh without walls and floor");
+    command
+        ->add_option("--base", o->base,
+                     "How far the floor of a closed mesh lies below its lowest point, m")
         ->check(CLI::NonNegativeNumber);
-    command->add_option("--triangles", o->triangles, "The most a mesh may have");
-    command->add_option("--height-error", o->heightError, "How far a mesh may be off the map, m")
+    command->add_option("--triangles", o->triangles, "The most triangles a mesh may have");
+    command
+        ->add_option("--height-error", o->heightError, "How far a mesh may deviate from the map, m")
         ->check(CLI::NonNegativeNumber);
-    command->add_option("--tiles", o->tiles, "Cut the map into AxB files, name_1_1 and so on");
+    command->add_option("--tiles", o->tiles, "Cut the map into AxB files named name_1_1 and so on");
     command->add_flag("--dither", o->dithered, "Hide the steps of few bits in fine noise");
     addReadOption(*command, o->reads);
     command->add_flag("--json", o->json, "Print one JSON document");

@@ -61,8 +61,7 @@ std::vector<std::string> namesIn(const std::string& list) {
 void requireKinds(const std::vector<std::string>& names) {
     for (const std::string& name : names)
         if (const auto known = passNamed(name); !known || !canRender(known->kind))
-            throw Error(ErrorCode::UnknownName,
-                        fmt::format("there is no pass {} that can be rendered", name));
+            throw Error(ErrorCode::UnknownName, fmt::format("no pass {} can be rendered", name));
 }
 
 /// Fills in what is rendered. Beauty's settings also shape the passes that are made with it, whether
@@ -113,12 +112,12 @@ void renderFrames(const Options& options, const RenderRequest& request, Scene& s
             {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
     }
     if (report.skipped > 0)
-        fmt::print(context.err, "{} frames were there already and are kept\n", report.skipped);
+        fmt::print(context.err, "kept {} frames that already existed\n", report.skipped);
     for (const std::string& failure : report.failures)
         fmt::print(context.err, "warning: {}\n", failure);
     if (!report.failures.empty())
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{} of {} frames failed; the others are written",
+                    fmt::format("{} of {} frames failed; the others were written",
                                 report.failures.size(), last - first + 1));
 }
 
@@ -154,8 +153,8 @@ void render(const Options& options, const CommandContext& context) {
     if (request.width < 1 || request.height < 1 || request.width > kMaximumSide ||
         request.height > kMaximumSide)
         throw Error(ErrorCode::BadSetting,
-                    fmt::format("--size {} can't be rendered; sides are 1 to {}", options.size,
-                                kMaximumSide));
+                    fmt::format("--size {} can't be rendered; each side must be 1 to {}",
+                                options.size, kMaximumSide));
     requireKinds(namesIn(options.passes));
     requireNoInput(options.out, {options.scene});
     request.seed = options.seed;
@@ -216,26 +215,28 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
         ->required();
     command->add_option("--view", o->view, "A view of the scene; the first one if left out");
     command->add_option("--size", o->size, "Frame size as WxH");
-    command->add_option("--passes", o->passes, "Passes, with commas");
+    command->add_option("--passes", o->passes, "Passes, separated by commas");
     command->add_option("--samples", o->samples, "Samples of beauty and occlusion")
         ->check(CLI::PositiveNumber);
     command->add_option("--set", o->settings, "A setting of a pass: pass.setting=value")
         ->allow_extra_args(true);
-    command->add_option("--frames", o->frames, "A range of frames, A-B, of a scene that moves");
-    command->add_option("--fps", o->fps, "Frames a second of a scene that moves")
+    command->add_option("--frames", o->frames, "A range of frames, A-B, of an animated scene");
+    command->add_option("--fps", o->fps, "Frames per second of an animated scene")
         ->check(CLI::PositiveNumber);
-    command->add_flag("--resume", o->resume, "Keep frames that are there already");
+    command->add_flag("--resume", o->resume, "Keep frames that already exist");
     command->add_option("--turnaround", o->about,
                         "Views from all sides of an object, group or material; --view is not used");
     command->add_option("--count", o->turnaround.count, "How many views a turnaround has")
         ->check(CLI::Range(1, 360));
-    command->add_option("--start", o->turnaround.startDegrees, "Its first direction, degrees");
-    command->add_option("--elevation", o->turnaround.elevationDegrees, "From how high, degrees");
-    command->add_flag("--parallel", o->turnaround.orthographic, "Without perspective");
-    command->add_flag("--times", o->times, "Render each pass by itself and print its time");
-    command->add_option("--threads", o->threads, "Cores to use; all if left out")
+    command->add_option("--start", o->turnaround.startDegrees,
+                        "Direction of the first view, degrees");
+    command->add_option("--elevation", o->turnaround.elevationDegrees,
+                        "Elevation of the views, degrees");
+    command->add_flag("--parallel", o->turnaround.orthographic, "Render without perspective");
+    command->add_flag("--times", o->times, "Render each pass separately and print its time");
+    command->add_option("--threads", o->threads, "How many cores to use; all if left out")
         ->check(CLI::NonNegativeNumber);
-    command->add_option("--seed", o->seed, "Another seed gives another noise");
+    command->add_option("--seed", o->seed, "Seed of the noise");
     command->add_option("--lens", o->lens, "traced: through a thin lens; pinhole: all sharp");
     command->add_option("--f-number", o->fNumber, "Aperture of the traced lens")
         ->check(CLI::PositiveNumber);
@@ -245,11 +246,12 @@ void addRenderCommand(CLI::App& app, Command& chosen) {
                      "Focal length, mm; the view's own if left out")
         ->check(CLI::PositiveNumber);
     command->add_option("--sensor", o->sensor, "Sensor width, mm")->check(CLI::PositiveNumber);
-    CLI::Option* onePart =
-        command->add_flag("--one-part", o->onePart, "One layered part instead of one part a pass");
+    CLI::Option* onePart = command->add_flag("--one-part", o->onePart,
+                                             "Write one layered part instead of one part per pass");
     command
-        ->add_flag("--folders", o->folders,
-                   "One file a pass, each in a folder of the pass's name beside the target")
+        ->add_flag(
+            "--folders", o->folders,
+            "Write one file per pass, each in a folder named after the pass beside the target")
         ->excludes(onePart);
     command->add_flag("--half-colour", o->halfColour, "Pack colours smaller, within 5e-4");
     command->add_flag("--half-normals", o->halfNormals, "Pack normals smaller, within 5e-4");

@@ -143,8 +143,8 @@ void addStepsCommand(CLI::App& app, Command& chosen) {
     };
     const auto options = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand(
-        "steps", "List the steps, and what a Where can go by, with their settings");
-    command->add_option("STEP", options->step, "One step only");
+        "steps", "List the steps and the criteria of a Where, with their settings");
+    command->add_option("STEP", options->step, "List this step only");
     command->add_flag("--json", options->json, "Print one JSON document");
     command->add_flag("--markdown", options->markdown, "Print docs/steps.md");
     command->callback([&chosen, options] {

@@ -53,8 +53,8 @@ void printJson(const CommandContext& context, const nlohmann::json& json) {
 void addReadOption(CLI::App& command, std::vector<std::string>& reads) {
     command
         .add_option("--read", reads,
-                    "Read a pass differently, as depth=inverse,near=4@320,200,far=60@10,20 or "
-                    "Nrm=kind=normal,encoded,space=camera,green=down; may be given again")
+                    "Read a pass differently, such as depth=inverse,near=4@320,200,far=60@10,20 or "
+                    "Nrm=kind=normal,encoded,space=camera,green=down; can be repeated")
         ->allow_extra_args(false);
 }
 
@@ -67,13 +67,13 @@ std::pair<int, int> twoNumbers(const std::string& text, char separator, const st
         std::from_chars(text.data() + at + 1, end, numbers.second).ptr != end ||
         at + 1 == text.size())
         throw Error(ErrorCode::BadSetting,
-                    fmt::format("{} is '{}', and must be two whole numbers with '{}' between", what,
-                                text, separator));
+                    fmt::format("{} is '{}', but must be two whole numbers with '{}' between them",
+                                what, text, separator));
     return numbers;
 }
 
 int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE* err) {
-    CLI::App app("Noctis: utility passes, and what they do to a picture", "noctis-cli");
+    CLI::App app("Noctis: make utility passes and finish pictures with them", "noctis-cli");
     app.require_subcommand(1);
     app.set_version_flag("--version", "noctis-cli " NOCTIS_VERSION, "Print the version");
     Command chosen;
@@ -111,7 +111,7 @@ int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE*
         fmt::print(err, "noctis-cli: {}\n", error.what());
         status = statusOf(error.code());
     } catch (const std::bad_alloc&) {
-        fmt::print(err, "noctis-cli: there is not enough memory; try a smaller size\n");
+        fmt::print(err, "noctis-cli: not enough memory; try a smaller size\n");
         status = kBadInput;
     } catch (const std::exception& error) {
         fmt::print(err, "noctis-cli: {}\n", error.what());

@@ -317,7 +317,7 @@ TEST_CASE("a range of frames is written one file each and goes on where it stopp
     const Outcome again = run({"render", scene, "-o", pattern, "--size", "16x9", "--passes",
                                "depth", "--frames", "3-6", "--resume"});
     CHECK(again.status == 0);
-    CHECK(again.err.find("3 frames were there already") != std::string::npos);
+    CHECK(again.err.find("kept 3 frames") != std::string::npos);
     CHECK(std::filesystem::exists(folder / "f.06.exr"));
     CHECK(run({"render", scene, "-o", pattern, "--frames", "9-3"}).status == 2);
     CHECK(run({"render", scene, "-o", pattern, "--frames", "nine"}).status == 2);

@@ -5,7 +5,7 @@
 
 namespace noctis {
 
-/// Takes everything out of a layout. Widgets are deleted later: one of them may be what asked for this.
+/// Empties a layout. Widgets are deleted later, since one of them may have asked for this.
 inline void clearLayout(QLayout& layout) {
     while (QLayoutItem* item = layout.takeAt(0)) {
         if (QWidget* widget = item->widget()) {

@@ -7,7 +7,7 @@
 
 namespace noctis {
 
-/// A scene-linear colour as it is shown on a control, cut at white.
+/// A scene-linear colour as controls show it, clipped at white.
 QColor shownColour(const LinearRgb& colour);
 
 /// A scene-linear colour: a well, and three bars beside it for lightness, hue and strength, which are dragged

@@ -4,8 +4,8 @@
 
 namespace noctis {
 
-/// A curve from 0 to 1 as a graph: its points are dragged, a click adds one, a right click takes one away. By keys:
-/// Page Up and Down choose a point, arrows move it, Delete takes it away.
+/// A curve from 0 to 1 as a graph: drag points, click to add one, right-click to remove one. Keys: Page Up and
+/// Down choose a point, arrows move it, Delete removes it.
 class CurveGraph : public QWidget {
     Q_OBJECT
 public:
@@ -13,7 +13,7 @@ public:
 
     void setCurve(const Curve& curve);
     [[nodiscard]] const Curve& curve() const { return m_curve; }
-    /// Where a place of the graph is in the widget.
+    /// Where a point of the graph is in the widget.
     [[nodiscard]] QPointF fromCurve(const V2f& place) const;
 
 Q_SIGNALS:
@@ -32,7 +32,7 @@ private:
     [[nodiscard]] QRectF plot() const;
     [[nodiscard]] V2f toCurve(const QPointF& widget) const;
     [[nodiscard]] int pointAt(const QPointF& widget) const;
-    /// Between its neighbours, so that the curve stays one.
+    /// Kept between its neighbours, so that the curve stays a function.
     void movePoint(int index, V2f to);
     void removePoint(int index);
 

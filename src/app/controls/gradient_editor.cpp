@@ -140,8 +140,8 @@ void GradientBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF area = bar();
-    // Colours mix in scene-linear light, which Qt's gradients do not: a column at a time. Where some are
-    // brighter than white, all are dimmed alike, so that their hues show.
+    // Painted column by column, because colours mix in scene-linear light, unlike in Qt's gradients. Where some
+    // are brighter than white, all are dimmed alike, so that their hues show.
     float brightest = 1.0F;
     for (const Gradient::Stop& stop : m_gradient.stops)
         brightest = std::max({brightest, stop.colour.r, stop.colour.g, stop.colour.b});

@@ -4,8 +4,8 @@
 
 namespace noctis {
 
-/// A gradient as a bar of its colours over its stops: a stop is dragged along, a click beside them adds one, a right
-/// click takes one away. By keys: Page Up and Down choose a stop, arrows move it, Delete takes it away.
+/// A gradient as a bar of its colours above its stops: drag a stop, click beside them to add one, right-click
+/// to remove one. Keys: Page Up and Down choose a stop, arrows move it, Delete removes it.
 class GradientBar : public QWidget {
     Q_OBJECT
 public:
@@ -36,7 +36,7 @@ private:
     [[nodiscard]] float placeOf(qreal x) const;
     [[nodiscard]] int stopAt(qreal x) const;
     void choose(int stop);
-    /// Between its neighbours, so that places keep growing.
+    /// Kept between its neighbours, so that positions stay in order.
     void moveStop(float to);
     void removeStop(int stop);
 

@@ -44,7 +44,7 @@ void LineOver::keyPressEvent(QKeyEvent* event) {
 
 void LineOver::focusOutEvent(QFocusEvent* event) {
     QLineEdit::focusOutEvent(event);
-    // Its own menu takes the focus for a while, and another window does.
+    // Its own menu and other windows take the focus only for a while.
     if (event->reason() != Qt::PopupFocusReason && event->reason() != Qt::ActiveWindowFocusReason)
         leave(true);
 }

@@ -4,12 +4,12 @@
 
 namespace noctis {
 
-/// A line to type into that lies over a part of a widget and goes by itself: Return, or the focus going
-/// elsewhere, takes what was typed; Escape, or nothing typed, leaves all as it was.
+/// An editor that lies over part of a widget and closes by itself: Return or losing the focus accepts what was
+/// typed; Escape, or nothing typed, changes nothing.
 class LineOver : public QLineEdit {
     Q_OBJECT
 public:
-    /// Takes the focus. It is as wide as its text needs, to the left of place's right side.
+    /// Takes the focus. As wide as its text needs, extending to the left of place's right side.
     LineOver(QWidget* over, const QRect& place, const QString& text);
 
 Q_SIGNALS:

@@ -20,8 +20,8 @@ LowerArea::LowerArea(QWidget& instruments, int least, int most, QWidget* parent)
     m_button = new QPushButton(this);
     m_button->setProperty("role", "link");
     m_button->setObjectName("lower");
-    m_button->setToolTip(tr("Lowers the instruments to their names, so that the picture has their "
-                            "room, or raises them again."));
+    m_button->setToolTip(tr("Collapses the instruments to their headings to give the picture more "
+                            "room, or shows them again."));
     connect(m_button, &QPushButton::clicked, this, [this] { setLowered(!m_lowered); });
     setLowered(false);
 }

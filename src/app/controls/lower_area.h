@@ -6,11 +6,11 @@ class QPushButton;
 
 namespace noctis {
 
-/// Instruments that can be lowered to their headings, so that the picture has their room.
+/// Instruments that collapse to their headings to give the picture their room.
 class LowerArea : public QScrollArea {
     Q_OBJECT
 public:
-    /// Takes the instruments; heights in pixels.
+    /// Takes ownership of the instruments; heights in pixels.
     LowerArea(QWidget& instruments, int least, int most, QWidget* parent = nullptr);
 
     [[nodiscard]] bool lowered() const { return m_lowered; }

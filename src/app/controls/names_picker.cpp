@@ -49,9 +49,9 @@ NamesPicker::NamesPicker(const NameChoices& choices, const QString& text, QWidge
     m_list->setFont(theme::font(12));
     m_list->header()->setStretchLastSection(false);
     auto* hint =
-        new QLabel(m_canLeaveOut ? tr("Return or a click picks a name, once more excludes it. With "
-                                      "none picked, all count.")
-                                 : tr("Return or a click picks a name, once more drops it."));
+        new QLabel(m_canLeaveOut ? tr("Click or press Return to pick a name, again to exclude it. "
+                                      "With none picked, everything counts.")
+                                 : tr("Click or press Return to pick a name, again to drop it."));
     hint->setProperty("role", "quiet");
     hint->setFont(theme::font(11));
     hint->setWordWrap(true);
@@ -140,7 +140,7 @@ void NamesPicker::turn(QTreeWidgetItem* item) {
           : use == Use::Taken && m_canLeaveOut ? Use::LeftOut
                                                : Use::None;
     for (int i = 0; i < m_list->topLevelItemCount(); ++i)
-        showUse(m_list->topLevelItem(i));  // the same name may be an object's and a material's
+        showUse(m_list->topLevelItem(i));  // an object and a material may share a name
     Q_EMIT picked(text());
 }
 

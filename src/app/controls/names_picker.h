@@ -11,22 +11,22 @@ class QTreeWidgetItem;
 
 namespace noctis {
 
-/// What a scene offers to be named.
+/// The names that a scene offers.
 struct NameChoices {
     QStringList objects;
     QStringList groups;
     QStringList materials;
     QStringList passes{};
-    bool canLeaveOut = true;  ///< a name can be left out instead of taken
+    bool canLeaveOut = true;  ///< names can be excluded as well as picked
 };
 
-/// A list of names to take or leave out, to be searched; what is picked is text as instancesNamed reads it.
+/// A searchable list of names to include or exclude; the result is text that instancesNamed reads.
 class NamesPicker : public QFrame {
     Q_OBJECT
 public:
     NamesPicker(const NameChoices& choices, const QString& text, QWidget* parent);
 
-    /// Opens below a place of the screen; closes and deletes itself by a click elsewhere or Escape.
+    /// Opens below a point of the screen; closes and deletes itself on a click elsewhere or Escape.
     void presentAt(const QPoint& below);
     [[nodiscard]] QString text() const;
 
@@ -41,14 +41,14 @@ private:
     void readText(const QString& text);
     void addSection(const QString& title, const QStringList& names);
     void filter(const QString& typed);
-    /// From nothing to taken, to left out, and back.
+    /// Goes from nothing to included, to excluded, and back.
     void turn(QTreeWidgetItem* item);
     void showUse(QTreeWidgetItem* item) const;
     void moveCurrent(int rows);
 
     std::map<QString, Use> m_uses;
     bool m_canLeaveOut = true;
-    QStringList m_order;  ///< as listed, then names that are nothing here
+    QStringList m_order;  ///< as listed, then names unknown here
     QLineEdit* m_line;
     QTreeWidget* m_list;
 };

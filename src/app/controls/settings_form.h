@@ -6,24 +6,24 @@
 
 namespace noctis {
 
-/// A panel made from declared parameters, one row each.
+/// A panel built from declared parameters, one row each.
 class SettingsForm : public QWidget {
     Q_OBJECT
 public:
-    /// names: where names to pick from come from.
+    /// names: the source of names to pick from.
     explicit SettingsForm(const std::vector<Parameter>& parameters, NameSource names = {},
                           QWidget* parent = nullptr);
 
     void setSettings(const Settings& settings);
-    /// The names there are may be others now.
+    /// The available names may have changed.
     void refreshNames();
-    /// Settings that are places have a button to click them with; see picksAsked.
+    /// Gives settings that are places a button to click them with; see picksAsked.
     void offerPicks();
-    /// The setting whose places are clicked; empty: none.
+    /// The setting whose places are being clicked; empty: none.
     void setPicked(const std::string& id);
 
 Q_SIGNALS:
-    /// A setting was changed by hand; id names it for undo. rested: the hand was lifted.
+    /// A setting was edited; id names it for undo. rested: the drag ended.
     void edited(const QString& id, const noctis::Value& value);
     void rested();
     void picksAsked(const QString& id, bool on);

@@ -4,9 +4,9 @@
 
 namespace noctis {
 
-/// Undo and redo are the project's, also while a number box has the focus: a value that was taken is
-/// undone like any other change. Only in a text that is being typed do they stay with the text.
-/// Installed on the application as an event filter.
+/// Undo and redo act on the project even while a number box has the focus: an accepted value is undone like any
+/// other change. They act on the text only while it is being typed. Installed on the application as an event
+/// filter.
 class UndoKeys : public QObject {
 public:
     using QObject::QObject;

@@ -21,7 +21,7 @@ constexpr int kLabelWidth = 84;
 constexpr int kValueWidth = 68;
 constexpr float kFineFactor = 0.1F;
 
-/// How the bar's length is shared out: evenly, or with more room for small values.
+/// How the bar maps to values: evenly, or with more room for small ones.
 float curveOf(Unit unit, const Range& range) {
     const bool even =
         unit == Unit::Percent || unit == Unit::Degree || unit == Unit::Stop || range.min < 0.0F;
@@ -152,7 +152,7 @@ void ValueBar::mouseReleaseEvent(QMouseEvent*) {
 void ValueBar::mouseDoubleClickEvent(QMouseEvent*) { edit(); }
 
 void ValueBar::wheelEvent(QWheelEvent* event) {
-    // A wheel over a panel scrolls it; only a bar that was chosen takes it.
+    // The wheel scrolls the panel unless the bar has the focus.
     if (!hasFocus()) {
         event->ignore();
         return;
@@ -209,7 +209,7 @@ void ValueBar::takeTyped(const QString& text) {
         Q_EMIT rested();
         return;
     }
-    // A number, and what lengths it is in where that is not metres: "4 mm", "12cm".
+    // A number with an optional unit of length: "4 mm", "12cm".
     static const QRegularExpression typed(
         QStringLiteral(R"(^\s*([-+]?[0-9]*[.,]?[0-9]+(?:[eE][-+]?[0-9]+)?)\s*(\S*))"));
     const QRegularExpressionMatch match = typed.match(text);
@@ -218,7 +218,7 @@ void ValueBar::takeTyped(const QString& text) {
     if (!ok || !std::isfinite(value))
         return;
     if (m_unit == Unit::Metre) {
-        // Without a unit it is in the one that was shown.
+        // Without a unit, the one that was shown applies.
         float metres = match.captured(2).isEmpty() && m_inMillimetres ? 1e-3F : 1.0F;
         for (const auto& [name, size] :
              {std::pair{"µm", 1e-6F}, {"um", 1e-6F}, {"mm", 1e-3F}, {"cm", 1e-2F}, {"km", 1e3F}})
@@ -228,7 +228,7 @@ void ValueBar::takeTyped(const QString& text) {
     }
     if (m_unit == Unit::Percent)
         value *= 0.01F;
-    // A visibility was typed; what is kept is the extinction that makes it.
+    // A visibility was typed; the extinction that gives it is stored.
     if (m_unit == Unit::Extinction)
         value = value > 0.0F ? 3.0F / value : 0.0F;
     moveTo(value);

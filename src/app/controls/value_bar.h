@@ -16,9 +16,9 @@ public:
     ValueBar(QString label, Unit unit, Range range, QWidget* parent = nullptr);
 
     void setValue(float value);
-    /// What 0 stands for: shown in its place, and read when it is typed.
+    /// The word for 0: shown instead of it, and accepted when typed.
     void setZero(const QString& meaning);
-    /// A text in the place of a number that means nothing now; empty: the number.
+    /// Text to show instead of a number that has no meaning at present; empty: the number.
     void setInstead(const QString& text);
     [[nodiscard]] float value() const { return m_value; }
     /// The value as it is shown.
@@ -28,8 +28,8 @@ public:
     [[nodiscard]] QRect track() const;
 
 Q_SIGNALS:
-    void moved(float value);  ///< while the hand moves
-    void rested();            ///< the hand was lifted, or a value was typed
+    void moved(float value);  ///< during a drag
+    void rested();            ///< a drag ended, or a value was typed
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -105,7 +105,7 @@ private:
     ColourWell* m_well;
 };
 
-/// Two ends, each with a switch that opens it.
+/// Two ends, each with a switch that leaves it open.
 class SpanEditor : public ValueEditor {
 public:
     SpanEditor(const Parameter& parameter, const NameSource&, QWidget* parent)
@@ -151,7 +151,7 @@ private:
         ValueBar* bar = nullptr;
         SwitchBox* limits = nullptr;
     };
-    /// Where an open end is when it is closed.
+    /// The value of an open end when it is closed.
     [[nodiscard]] float closedAt(std::size_t i) const {
         if (i == 0)
             return std::min(std::max(m_range.min, 0.0F), m_span.to);
@@ -170,7 +170,7 @@ private:
     std::array<End, 2> m_ends;
 };
 
-/// A block of settings for each name there is; what was never touched has its defaults.
+/// A block of settings for each name; untouched ones have their defaults.
 class RecordsEditor : public ValueEditor {
 public:
     RecordsEditor(const Parameter& parameter, const NameSource& names, QWidget* parent)
@@ -223,7 +223,7 @@ private:
             connect(form, &SettingsForm::rested, this, &ValueEditor::rested);
         }
         if (names.isEmpty()) {
-            auto* none = new QLabel(tr("None of the passes holds such names yet."));
+            auto* none = new QLabel(tr("No pass has names of this kind yet."));
             none->setProperty("role", "quiet");
             none->setFont(theme::font(12));
             none->setWordWrap(true);
@@ -249,7 +249,7 @@ private:
     QVBoxLayout* m_column;
 };
 
-/// Says what is there; it is drawn on the picture.
+/// Shows a summary only; the value is drawn on the picture.
 class CountEditor : public ValueEditor {
 public:
     CountEditor(const Parameter& parameter, const NameSource&, QWidget* parent)

@@ -9,7 +9,7 @@
 
 namespace noctis {
 
-/// Where names to pick from come from, for settings that name something.
+/// The source of names to pick from, for settings that name something.
 using NameSource = std::function<NameChoices(TextUse)>;
 
 /// The control of one setting.
@@ -17,18 +17,18 @@ class ValueEditor : public QWidget {
     Q_OBJECT
 public:
     using QWidget::QWidget;
-    /// Shows a value of the parameter's type; no edit.
+    /// Shows a value of the parameter's type, without an edit.
     virtual void showValue(const Value& value) = 0;
-    /// The names there are may be others now.
+    /// The available names may have changed.
     virtual void refreshNames() {}
-    /// Places may be clicked where this is edited.
+    /// Allows places to be clicked.
     virtual void offerPicks() {}
     virtual void setPicked(bool) {}
 
 Q_SIGNALS:
-    void edited(const noctis::Value& value);  ///< while the hand moves
-    void rested();             ///< the hand was lifted, or something was chosen or typed
-    void picksAsked(bool on);  ///< its places are to be clicked, or no more
+    void edited(const noctis::Value& value);  ///< during a drag
+    void rested();                            ///< a drag ended, or something was chosen or typed
+    void picksAsked(bool on);                 ///< starts or stops clicking its places
 };
 
 /// The editor of a parameter's type, with its label.

@@ -9,7 +9,7 @@
 
 namespace noctis {
 
-// The rows that editors of values are.
+// Rows of value editors.
 
 inline constexpr int kLabelWidth = 84;
 inline constexpr int kSwitchLabelWidth = 130;

@@ -4,8 +4,8 @@
 
 namespace noctis {
 
-/// Two groups of controls in one line, at its two ends; in two lines where the width is short. A right one that
-/// expands takes all that the left one leaves.
+/// Two groups of controls at the ends of a line, or in two lines if the width is too small. A right group that
+/// expands takes all the width the left one leaves.
 class WrapLine : public QWidget {
     Q_OBJECT
 public:

@@ -42,11 +42,10 @@ Bearing::Bearing(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Bearing"));
-    setToolTip(tr(
-        "All directions, with the viewer at the centre and what faces away at the rim; the "
-        "grey shows how much of the picture faces each way. Drag a lamp or the middle of a "
-        "cone; arrow keys turn it by 2°. Click the word at the top to take the camera's axes, or "
-        "level ones."));
+    setToolTip(tr("All directions, with the viewer at the centre and what faces away at the rim; "
+                  "the grey shows how much of the picture faces each way. Drag a lamp or the "
+                  "middle of a cone; arrow keys turn it by 2°. Click the word at the top to switch "
+                  "between the camera's axes and level ones."));
     measureAxes();
 }
 
@@ -104,7 +103,7 @@ void Bearing::rebuild() {
                 };
                 counts[static_cast<std::size_t>(cell(-local.y) * kCells + cell(local.x))] += 1.0F;
             }
-        // By what the fuller cells hold: a level floor alone would leave the rest black.
+        // Scaled by the fuller cells: scaling by the maximum would leave everything but a level floor black.
         std::vector<float> held;
         std::copy_if(counts.begin(), counts.end(), std::back_inserter(held),
                      [](float count) { return count > 0.0F; });
@@ -119,7 +118,7 @@ void Bearing::rebuild() {
             for (int x = 0; x < kCells; ++x) {
                 const float share =
                     std::min(1.0F, counts[static_cast<std::size_t>(y * kCells + x)] / most);
-                // The root lets few pixels be seen beside a wall of many.
+                // The square root keeps small counts visible beside large ones.
                 const int a = static_cast<int>(210.0F * std::pow(share, 0.4F));
                 m_disc.setPixel(x, y, qRgba(0x9a * a / 255, 0x98 * a / 255, 0x92 * a / 255, a));
             }
@@ -265,7 +264,7 @@ void Bearing::paintCone(QPainter& painter, const Lamp& lamp) const {
         const V3f d = lamp.towards * std::cos(angle) +
                       (side * std::cos(turn) + other * std::sin(turn)) * std::sin(angle);
         const QPointF at = placeOf(d);
-        // Across the rim the line jumps to the other side.
+        // The outline jumps to the other side where it crosses the rim.
         if (i > 0 && std::hypot(at.x() - last.x(), at.y() - last.y()) < radius() * 0.6)
             painter.drawLine(last, at);
         last = at;
@@ -302,7 +301,7 @@ void Bearing::mousePressEvent(QMouseEvent* event) {
         return;
     }
     m_grabbed = lampAt(event->position());
-    // A click beside takes the only lamp there.
+    // If there is only one lamp, a click beside it picks it up.
     if (m_grabbed < 0 && m_lamps.size() == 1 && event->position().y() > kHeader)
         m_grabbed = 0;
     if (m_grabbed < 0)

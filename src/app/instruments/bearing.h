@@ -13,8 +13,8 @@
 namespace noctis {
 
 /// The ball of directions flattened to a disc, with the viewer at its centre: how much of the picture faces
-/// where, lights as lamps, cones as rings, and the way the surface under the pointer faces. An even part
-/// of the disc is an even part of the ball.
+/// each way, lights as lamps, cones as rings, and the direction the surface under the pointer faces. The
+/// projection preserves area.
 class Bearing : public QWidget {
     Q_OBJECT
 public:
@@ -23,11 +23,11 @@ public:
     void setCamera(const Camera& camera);
     /// Normals of the picture, in the world; empty clears the disc.
     void setNormals(const Image& normals);
-    /// The directions of the groups of an owner's step are shown; chosen: a step.
+    /// Shows the directions of these groups; chosen: the owner whose step is chosen.
     void setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen);
-    /// The way the pointed surface faces.
+    /// The direction that the surface under the pointer faces.
     void setNeedle(std::optional<V3f> direction);
-    /// The world's up is up, whichever way the camera is tilted.
+    /// Keeps the world's up direction up, however the camera is tilted.
     void setLevel(bool level);
     [[nodiscard]] bool isLevel() const { return m_level; }
     /// Whether there is any direction to drag.
@@ -59,7 +59,7 @@ private:
         V3f towards;
         float halfAngle = 0.0F;  ///< degrees; 0: no cone
     };
-    /// The word that says whose axes they are.
+    /// The word for the axes in use.
     [[nodiscard]] static QRectF axesArea();
     [[nodiscard]] QPointF centre() const;
     [[nodiscard]] qreal radius() const;

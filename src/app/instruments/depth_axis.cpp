@@ -33,7 +33,7 @@ std::vector<float> DepthAxis::ticks(qreal apart) const {
             return result;
         result.clear();  // a short range: even steps show more than decades
     }
-    // Steps of 1, 2 and 5 times a power of ten; on a logarithmic axis they are closest at the far end.
+    // Steps of 1, 2 and 5 times a power of ten; on a logarithmic axis, the far end is the densest.
     float step = std::pow(10.0F, std::floor(std::log10(farthest - nearest)) - 1.0F);
     for (int i = 0; std::abs(at(farthest) - at(farthest - step)) < apart && i < 20; ++i)
         step *= i % 3 == 1 ? 2.5F : 2.0F;

@@ -16,7 +16,7 @@ struct DepthAxis {
 
     [[nodiscard]] qreal at(float metres) const;
     [[nodiscard]] float metresAt(qreal x) const;
-    /// Round distances to write on it, none closer than so many pixels to the next.
+    /// Round distances for its labels, at least that many pixels apart.
     [[nodiscard]] std::vector<float> ticks(qreal apart) const;
 };
 

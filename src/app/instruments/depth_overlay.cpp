@@ -40,7 +40,7 @@ QImage blurOverlay(const Image& depth, const HandleGroup& focus) {
     const float sharp = focus.handles->front().distance(focus.settings);
     const auto strength = focus.lane->strength(focus.settings);
     return tinted(depth, [&](float metres) {
-        // The root lets the first, small blur be seen.
+        // The square root makes the first, small blur visible.
         return tint(metres < sharp ? theme::kNear : theme::kFar, std::sqrt(strength(metres)));
     });
 }

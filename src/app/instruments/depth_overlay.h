@@ -7,10 +7,10 @@
 
 namespace noctis {
 
-/// What lies before near, in brass, and beyond far, in indigo.
+/// Tints what lies nearer than near in brass, and farther than far in indigo.
 QImage cutOverlay(const Image& depth, const DepthRange& ramp);
 
-/// What a focus leaves unsharp: brass before it, indigo behind it, the stronger the wider its blur.
+/// Tints what is out of focus: brass in front, indigo behind, stronger where the blur is wider.
 QImage blurOverlay(const Image& depth, const HandleGroup& focus);
 
 }  // namespace noctis

@@ -30,10 +30,10 @@ HeightAxis::HeightAxis(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
     setAccessibleName(tr("Heights"));
-    setAccessibleDescription(tr("The axis of heights. Left and right choose black or white, up and "
-                                "down move it."));
-    setToolTip(tr("How much of the map lies at each height. Drag the rings: what is black and "
-                  "white in files."));
+    setAccessibleDescription(tr(
+        "Height axis. Left and Right choose the black or the white level, Up and Down move it."));
+    setToolTip(tr("How much of the map lies at each height. Drag the rings to set what is black "
+                  "and white in files."));
 }
 
 void HeightAxis::setHeights(float lowest, float highest, std::vector<float> counts) {

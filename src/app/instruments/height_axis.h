@@ -8,8 +8,8 @@
 
 namespace noctis {
 
-/// The axis of heights, upright: how much of the map is how high, and the two heights that are black and
-/// white. Brass is high, indigo low, as near and far are.
+/// The upright axis of heights: how much of the map lies at each height, and the heights of black and white.
+/// High is brass and low is indigo, like near and far.
 class HeightAxis : public QWidget {
     Q_OBJECT
 public:
@@ -28,7 +28,7 @@ public:
 Q_SIGNALS:
     void rangeMoved(float from, float to);
     void rangeRested();
-    /// A height is pointed at; not a number: none.
+    /// The height under the pointer; NaN: none.
     void heightPointed(float height);
 
 protected:

@@ -24,17 +24,16 @@ constexpr float kDirectionAt = 0.28F;  ///< of the range
 Plan::Plan(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setAccessibleName(tr("Plan"));
-    setToolTip(tr("The place from above or from the side. Drag the camera, its direction, a "
-                  "distance, a light, a locator or a box; a sun is turned about the middle. A "
-                  "double click puts "
-                  "a light or locator back. The wheel changes the scale."));
+    setToolTip(tr("The scene from above or from the side. Drag the camera, its direction, a "
+                  "distance, a light, a locator or a box; drag a sun around the middle. "
+                  "Double-click a light or locator to put it back. The wheel zooms."));
 }
 
 void Plan::measureAxes() {
     V3f forward;
     m_camera.cameraToWorld.multDirMatrix(V3f(0, 0, -1), forward);
     V3f flat(forward.x, 0.0F, forward.z);
-    if (flat.length2() < 1e-6F)  // looking straight down: the top of the picture is ahead
+    if (flat.length2() < 1e-6F)  // looking straight down, the top of the picture is ahead
         m_camera.cameraToWorld.multDirMatrix(V3f(0, 1, 0), flat);
     flat.y = 0.0F;
     m_along = flat.normalized();
@@ -68,7 +67,7 @@ void Plan::setDepth(const Image& depth) {
                 m_dots.emplace_back(ray.origin + ray.direction * (metres / ray.planarPerDistance),
                                     metres);
         }
-    // Twice the middle distance shows what the picture is about, however far the horizon is.
+    // Twice the median distance shows what matters, however far away the horizon is.
     const std::array<float, 1> middle{0.5F};
     if (const auto found = percentilesOf(depth, 0, middle); !found.empty() && m_grab == Grab::None)
         m_range = std::max(2.2F * found[0], 0.1F);

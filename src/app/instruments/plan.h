@@ -31,16 +31,16 @@ struct PlanBox {
     V3f other{0.0F};
 };
 
-/// A light without a place. It stands on the dome of directions, seen as the Plan is: at the rim it is at
-/// the horizon from above, and level with what is looked at from the side.
+/// A light with a direction but no place. It is drawn on a dome of directions, seen the way the Plan is: from
+/// above, the rim is the horizon; from the side, it is level with what the camera looks at.
 struct PlanSun {
     QString label;
     V3f towards{0, 1, 0};  ///< where it shines from, unit, in the world
 };
 
-/// The place seen from above or from the side, with the camera's wedge: dots where surfaces are, lines
-/// at distances, marks for lights and locators, suns on a dome, outlines of boxes. The camera, its direction,
-/// the distances, the marks, the suns and the boxes are dragged; the wheel changes the scale.
+/// The scene from above or from the side, with the camera's wedge: dots where surfaces are, lines at distances,
+/// marks for lights and locators, suns on a dome, outlines of boxes. Camera, direction, distances, marks, suns
+/// and boxes can be dragged; the wheel zooms.
 class Plan : public QWidget {
     Q_OBJECT
 public:
@@ -54,7 +54,7 @@ public:
     void setBoxes(std::vector<PlanBox> boxes);
     void setSuns(std::vector<PlanSun> suns);
     void setFromSide(bool side);
-    /// The camera and its direction stay where they are.
+    /// Makes the camera and its direction fixed.
     void setCameraHeld(bool held) { m_held = held; }
     [[nodiscard]] bool isFromSide() const { return m_side; }
 
@@ -107,7 +107,7 @@ private:
     [[nodiscard]] V3f directionAt(const QPointF& point, const PlanSun& sun) const;
     void paintSurfaces(QPainter& painter) const;
     void paintWedge(QPainter& painter) const;
-    /// Those for names, clear of all handles.
+    /// Places for names, clear of all handles.
     [[nodiscard]] LabelPlaces labelPlaces() const;
     void paintDistances(QPainter& painter, LabelPlaces& names) const;
     void paintMarks(QPainter& painter, LabelPlaces& names) const;

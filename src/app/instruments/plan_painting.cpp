@@ -15,7 +15,7 @@ namespace noctis {
 
 namespace {
 
-/// At the first foot of its text that is clear of the others.
+/// Painted at the first of these positions that is clear of the others.
 void paintName(QPainter& painter, LabelPlaces& names, const std::vector<QPointF>& feet,
                const QString& text, const QColor& colour) {
     const QPointF corner(-2.0, -9.0);
@@ -60,7 +60,7 @@ void Plan::paintBoxes(QPainter& painter) const {
 }
 
 void Plan::paintSurfaces(QPainter& painter) const {
-    // Thousands of them, at each move of the camera: whole pixels are many times as quick.
+    // There are thousands, redrawn whenever the camera moves: whole pixels are many times faster.
     QColor dot = theme::kQuiet;
     dot.setAlpha(150);
     painter.setRenderHint(QPainter::Antialiasing, false);
@@ -96,7 +96,7 @@ void Plan::paintDistances(QPainter& painter, LabelPlaces& names) const {
         const qreal wide = painter.fontMetrics().horizontalAdvance(text);
         QPointF foot = distancePlace(i) + (m_side ? QPointF(6, -6) : QPointF(8, 4));
         foot.setX(std::min(foot.x(), width() - 6.0 - wide));
-        // What lies beyond the edge of the Plan shares one place: each name beside the last.
+        // Distances beyond the edge of the Plan share one place, so their names go side by side.
         std::vector<QPointF> feet{foot};
         for (const qreal away : {12.0, -12.0, 24.0, -24.0, 36.0, 48.0})
             feet.push_back(foot + QPointF(0, m_side ? -away : away));
@@ -112,7 +112,7 @@ void Plan::paintMarks(QPainter& painter, LabelPlaces& names) const {
         painter.setPen(QPen(mark.shines ? theme::kNear : theme::kQuiet, 1.2));
         painter.setBrush(mark.shines ? QBrush(theme::kNear) : Qt::NoBrush);
         painter.drawEllipse(at, 3.5, 3.5);
-        // Away from the camera's axis, which has the lines and names of distances at its right.
+        // Kept off the camera's axis, which has the distances and their names at its right.
         const qreal wide = painter.fontMetrics().horizontalAdvance(mark.label);
         const bool left = at.x() <= cameraPlace().x() + 10.0 && !m_side;
         const QPointF atLeft = at + QPointF(-7.0 - wide, 4.0);
@@ -133,7 +133,7 @@ void Plan::paintSuns(QPainter& painter, LabelPlaces& names) const {
             painter.setPen(QPen(theme::kHairline, 1));
             painter.drawEllipse(domeCentre(), domeRadius(), domeRadius());
         }
-        // Its light falls towards the middle.
+        // Short strokes show its light falling towards the middle.
         const QLineF way(at, domeCentre());
         painter.setPen(QPen(theme::kNear, 1.2));
         if (const qreal length = way.length(); length > 1.0)

@@ -25,7 +25,7 @@ constexpr qreal kLeft = 52.0;
 constexpr qreal kRight = 16.0;
 constexpr qreal kTop = 34.0;
 constexpr qreal kBottom = 22.0;
-/// Above and below the heights, as a part of the length: level ground stays level.
+/// Minimum height range as a part of the length, so that level ground stays level.
 constexpr float kLeastRoom = 5e-4F;
 
 QString length(float metres) { return qstring(lengthText(static_cast<double>(metres))); }

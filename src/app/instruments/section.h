@@ -13,7 +13,7 @@ class Section : public QWidget {
 public:
     explicit Section(QWidget* parent = nullptr);
 
-    /// heights: evenly along length metres; NaN over holes. Empty: no line is drawn yet.
+    /// heights: evenly spaced along length metres; NaN over holes. Empty: no line yet.
     void setHeights(std::vector<float> heights, float length);
     /// The same of another map to compare with, drawn thin behind it.
     void setOther(std::vector<float> heights);
@@ -27,7 +27,7 @@ public:
     [[nodiscard]] QSize minimumSizeHint() const override { return {200, 110}; }
 
 Q_SIGNALS:
-    /// A place along the line is pointed at, 0..1; less than 0: none.
+    /// The place along the line under the pointer, 0..1; less than 0: none.
     void pointed(float along);
 
 protected:

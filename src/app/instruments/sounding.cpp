@@ -28,11 +28,12 @@ Sounding::Sounding(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Sounding"));
     setAccessibleDescription(
-        tr("The depth axis. Up and down choose a handle, left and right move it."));
+        tr("Depth axis. Up and Down choose a handle, Left and Right move it."));
     addHeading(this, tr("Sounding"));
     QPushButton* scale = addLink(
         this, tr("log"),
-        tr("The axis: logarithmic gives near things more room, linear is true to scale."), 84);
+        tr("Switches the axis: logarithmic gives near things more room, linear is true to scale."),
+        84);
     connect(scale, &QPushButton::clicked, this, [this, scale] {
         m_logarithmic = !m_logarithmic;
         scale->setText(m_logarithmic ? tr("log") : tr("linear"));
@@ -81,7 +82,7 @@ void Sounding::layOut() {
         m_axis.farthest = range.farthest * (m_logarithmic ? 1.2F : 1.05F);
         m_counts = histogramOf(*m_depth, 0, kBins, std::max(m_axis.nearest, 1e-4F), m_axis.farthest,
                                m_logarithmic);
-        // The eye wants the shape, not every column's noise; roots keep the small hills visible.
+        // Smoothed to show the shape rather than the noise of columns; square roots keep small hills visible.
         std::vector<float> smooth(m_counts.size());
         float most = 1.0F;
         for (int i = 0; i < kBins; ++i) {
@@ -100,7 +101,7 @@ void Sounding::layOut() {
 }
 
 QRectF Sounding::laneArea(std::size_t lane) const {
-    // The lanes take what they need; the silhouette gets the rest.
+    // The lanes get what they need, the silhouette the rest.
     const qreal lanes = 34.0 * static_cast<qreal>(m_lanes.size());
     const qreal hill = std::clamp(height() - kHeader - kAxisHeight - 12.0 - lanes, 30.0, 140.0);
     const qreal top = kHeader + hill + kAxisHeight + 4;
@@ -147,7 +148,7 @@ void Sounding::mousePressEvent(QMouseEvent* event) {
     m_grab = grabAt(event->position());
     if (m_grab) {
         m_keyed = *m_grab;
-        return;  // what is dragged needs no card, which would move what is below it
+        return;  // dragging opens no card, which would move what is below it
     }
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane)
         if (laneArea(lane).contains(event->position()))
@@ -160,7 +161,7 @@ void Sounding::mouseMoveEvent(QMouseEvent* event) {
         const Lane& lane = m_lanes[m_grab->lane];
         const std::string owner = lane.group.owner;
         const std::string handle = lane.handles[m_grab->handle]->id;
-        m_needle = metres;  // what is lit is what the hand is at
+        m_needle = metres;  // lights what is at the dragged distance
         m_needleIsOwn = true;
         Q_EMIT axisPointed(metres);
         Q_EMIT handleMoved(owner, handle, metres);

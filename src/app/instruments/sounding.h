@@ -20,9 +20,9 @@ public:
 
     /// The depth pass to stand on the axis; empty clears it.
     void setDepth(const std::optional<Pass>& depth);
-    /// Those of the groups that have a lane; chosen: an owner.
+    /// Shows the groups that have a lane; chosen: an owner.
     void setLanes(const std::vector<HandleGroup>& groups, const std::string& chosen = {});
-    /// Stands the needle at a distance seen in the picture; none takes it away.
+    /// Puts the needle at a distance seen in the picture; none hides it.
     void setNeedle(std::optional<float> metres);
 
     [[nodiscard]] const DepthAxis& axis() const { return m_axis; }

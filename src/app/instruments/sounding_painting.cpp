@@ -23,7 +23,7 @@ QColor axisColour(float place) {
 }
 
 QString tickText(float metres) {
-    const bool large = metres >= 999.5F;  // what three digits would round to 1e+03
+    const bool large = metres >= 999.5F;  // three digits would round to 1e+03
     return QString::number(static_cast<double>(metres), large ? 'f' : 'g', large ? 0 : 3);
 }
 

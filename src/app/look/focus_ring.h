@@ -6,8 +6,8 @@
 
 namespace noctis {
 
-/// Frames the widget that the keys go to, the same for all of them, once keys brought the focus there; a click
-/// shows no ring. What is typed into has a border of its own.
+/// Draws a ring around the widget with the keyboard focus, the same for all widgets, once a key moved the focus
+/// there; clicks show no ring. Text fields have a border instead.
 class FocusRing : public QObject {
     Q_OBJECT
 public:

@@ -10,7 +10,7 @@ namespace noctis {
 
 namespace {
 
-constexpr qreal kReach = 12.0;  ///< px about a handle in which it is taken
+constexpr qreal kReach = 12.0;  ///< px around a handle in which it can be grabbed
 
 }  // namespace
 

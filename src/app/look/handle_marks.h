@@ -19,19 +19,19 @@ struct PictureHandle {
     bool operator==(const PictureHandle&) const = default;
 };
 
-/// The handles on a picture: drawn, found under the pointer, and held while they are dragged.
+/// The handles on a picture: paints them, finds the one under the pointer, and holds it during a drag.
 class HandleMarks {
 public:
-    /// False where they are these already.
+    /// False if nothing changed.
     bool set(std::vector<PictureHandle> handles);
     [[nodiscard]] bool empty() const { return m_handles.empty(); }
-    /// What lies under the pointer is lit; whether there is any.
+    /// Highlights the handle under the pointer; returns whether there is one.
     bool hover(const QPointF& widget, const Viewport& viewport);
     void leave() { m_over = -1; }
     bool grab(const QPointF& widget, const Viewport& viewport);
-    /// The one that is held; none: null.
+    /// The handle being dragged; null if none.
     [[nodiscard]] const PictureHandle* grabbed() const;
-    /// Whether there was one.
+    /// Whether one was held.
     bool release();
     void paint(QPainter& painter, const Viewport& viewport) const;
 

@@ -23,7 +23,7 @@ public:
     /// The part of the widget the picture is fitted into. A zoomed picture keeps its middle and zoom.
     void setRoom(const QRectF& room);
     void setLimits(const Limits& limits) { m_limits = limits; }
-    /// Fits so many pictures side by side.
+    /// Fits that many pictures side by side.
     void fit(qreal times = 1.0);
     /// The place at `about` in the widget stays there.
     void setZoom(qreal zoom, const QPointF& about);

@@ -81,7 +81,7 @@ public:
         if (pass.interpretation)
             help += tr("\nRead as %1.").arg(qstring(describe(*pass.interpretation)));
         if (const auto traced = pass.settings.find(kTracedSetting); traced != pass.settings.end())
-            help += tr("\nStopped by its noise or time at %1 samples a pixel.")
+            help += tr("\nStopped by its noise or time limit at %1 samples per pixel.")
                         .arg(qstring(traced->second).replace('-', "–"));
         for (const std::string& warning : pass.warnings)
             help += QLatin1Char('\n') + qstring(warning);

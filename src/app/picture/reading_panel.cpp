@@ -1,5 +1,6 @@
 #include "app/picture/reading_panel.h"
 
+#include "app/controls/endless_box.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/pass_rules.h"
@@ -21,8 +22,7 @@ namespace noctis {
 namespace {
 
 QDoubleSpinBox* numberBox(const QString& name, const QString& unit, double low, double high,
-                          const QString& help) {
-    auto* box = new QDoubleSpinBox;
+                          const QString& help, QDoubleSpinBox* box = new QDoubleSpinBox) {
     box->setRange(low, high);
     box->setDecimals(2);
     box->setSuffix(unit);
@@ -82,36 +82,37 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     m_kind = choiceBox(tr("What it is"), kinds,
                        tr("What this pass is read as. Change it where the guess is wrong."));
     m_kind->setObjectName("reading-kind");
-    m_coding = choiceBox(tr("How depth is coded"),
+    m_coding = choiceBox(tr("How depth is encoded"),
                          {tr("Metres"), tr("Normalised"), tr("Inverse"), tr("Projected")},
                          tr("What the stored numbers mean: lengths; greys between near and far; "
                             "one over the distance; or a graphics card's depth."));
     m_coding->setObjectName("reading-coding");
-    m_scale = numberBox(tr("Metres a unit"), tr(" m a unit"), -1e6, 1e6,
-                        tr("How many metres one unit of the file is: 0.01 for centimetres."));
+    m_scale =
+        numberBox(tr("Metres per unit"), tr(" m per unit"), -1e6, 1e6,
+                  tr("How many metres one unit of the file stands for: 0.01 for centimetres."));
     m_near = numberBox(tr("Near"), tr(" m"), -1e6, 1e7,
-                       tr("The distance of the near end of the greys."));
+                       tr("The distance at the near end of the greys."));
     m_near->setObjectName("reading-near");
-    m_far =
-        numberBox(tr("Far"), tr(" m"), 0.002, 1e7, tr("The distance of the far end of the greys."));
+    m_far = numberBox(tr("Far"), tr(" m"), 0.002, 1e7,
+                      tr("The distance at the far end of the greys."), new EndlessBox);
     m_far->setFixedWidth(100);
     m_far->setObjectName("reading-far");
     m_bright = choiceBox(tr("Bright end"), {tr("bright is far"), tr("bright is near")},
-                         tr("Which end of the greys is close by."));
+                         tr("Which end of the greys is near the camera."));
     m_bright->setMinimumWidth(116);
     m_measure =
         choiceBox(tr("Measured"), {tr("planar"), tr("radial")},
                   tr("Whether distances run along the camera's axis or straight from the camera."));
-    m_background =
-        numberBox(tr("Background"), QString(), -1e6, 1e12,
-                  tr("Stored values from here on are background; 0 for none with lengths."));
+    m_background = numberBox(
+        tr("Background"), QString(), -1e6, 1e12,
+        tr("Stored values from here on count as background; with lengths, 0 means none."));
     m_background->setSpecialValueText(tr("none"));
-    m_axes = choiceBox(tr("Space"), {tr("by its values"), tr("camera, tangent"), tr("world")},
-                       tr("Whose axes the directions are in."));
+    m_axes = choiceBox(tr("Space"), {tr("from its values"), tr("camera, tangent"), tr("world")},
+                       tr("Which axes the directions are in."));
     m_axes->setObjectName("reading-space");
-    m_normalCoding = choiceBox(tr("Coding"), {tr("by its values"), tr("-1 to 1"), tr("0 to 1")},
+    m_normalCoding = choiceBox(tr("Coding"), {tr("from its values"), tr("-1 to 1"), tr("0 to 1")},
                                tr("How directions are stored."));
-    m_green = choiceBox(tr("Green"), {tr("by its values"), tr("green up"), tr("green down")},
+    m_green = choiceBox(tr("Green"), {tr("from its values"), tr("green up"), tr("green down")},
                         tr("Which way the second axis runs."));
     m_green->setObjectName("reading-green");
     m_scaleBox = group({m_scale});
@@ -129,8 +130,8 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     row->addStretch(1);
     column.addLayout(row);
     m_angle = numberBox(tr("Angle of view"), tr("° high"), 1.0, 170.0,
-                        tr("No camera in these files. How high its view is, from top to bottom: "
-                           "places and distances off the middle follow from it."));
+                        tr("No camera in these files. Set its angle of view from top to bottom: "
+                           "positions and off-centre distances depend on it."));
     m_angle->setDecimals(1);
     connect(m_angle, &QDoubleSpinBox::valueChanged, this, [this](double degrees) {
         if (!m_filling)
@@ -154,7 +155,7 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
     m_listRules = new QPushButton;
     m_listRules->setProperty("role", "link");
     m_listRules->setObjectName("list-rules");
-    m_listRules->setToolTip(tr("The rules by which passes are read in files you open."));
+    m_listRules->setToolTip(tr("Rules for reading passes in the files you open."));
     connect(m_listRules, &QPushButton::clicked, this,
             [this] { showRules(m_listRules->mapToGlobal(QPoint(0, m_listRules->height()))); });
 }
@@ -208,7 +209,7 @@ void ReadingPanel::buildKnown(QVBoxLayout& column) {
         known.pick->setCheckable(true);
         known.pick->setToolTip(tr("Then click the thing in the picture."));
         known.metres =
-            numberBox(tr("Its distance"), tr(" m"), 0.001, 1e6, tr("How far that thing is."));
+            numberBox(tr("Its distance"), tr(" m"), 0.001, 1e6, tr("How far away that thing is."));
         known.metres->setObjectName(QStringLiteral("known-metres-%1").arg(i));
         known.metres->setValue(usual[i]);
         row->addWidget(known.pick);
@@ -268,7 +269,7 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
     m_coding->setCurrentIndex(static_cast<int>(i.coding));
     m_scale->setValue(static_cast<double>(i.scale));
     m_near->setValue(static_cast<double>(i.nearDistance));
-    m_far->setDecimals(i.farDistance < 1000.0F ? 2 : 0);  // all of it is to be seen
+    m_far->setDecimals(i.farDistance < 1000.0F ? 2 : 0);  // nothing may be cut off
     m_far->setValue(static_cast<double>(i.farDistance));
     m_bright->setCurrentIndex(i.nearBright ? 1 : 0);
     m_measure->setCurrentIndex(i.radial ? 1 : 0);
@@ -281,12 +282,12 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
     m_angleBox->setVisible(assumedAngle.has_value() && pass.interpretation.has_value());
     if (assumedAngle)
         m_angle->setValue(qRadiansToDegrees(static_cast<double>(*assumedAngle)));
-    QString text = tr("Taken for %1: %2.")
+    QString text = tr("Read as %1: %2.")
                        .arg(qstring(passKindInfo(pass.kind).label).toLower(), qstring(pass.why));
     if (pass.interpretation)
         text += !i.reason.empty() ? tr(" Guessed: %1.").arg(qstring(i.reason))
                 : m_told          ? QString()
-                                  : tr(" Read as you set it.");
+                                  : tr(" Read the way you set it.");
     QStringList channels;
     for (const std::string& channel : pass.fileChannels)
         channels << qstring(channel);

@@ -33,7 +33,7 @@ void ReadingPanel::showRemedies(const Pass& pass) {
               "remedy-even", m_reading.evened, [](PassReading& r, bool now) { r.evened = now; });
     if (pass.interpretation && (pass.sampling == Sampling::Filtered || m_reading.snapped))
         offer(tr("Snap blended edges"),
-              tr("Puts each pixel that mixes two distances on one of them."), "remedy-snap",
+              tr("Gives each pixel that mixes two distances one of the two."), "remedy-snap",
               m_reading.snapped, [](PassReading& r, bool now) { r.snapped = now; });
     const Statistics stored = statisticsOf(pass.raw.empty() ? pass.image : pass.raw, 0);
     const bool setAside = m_reading.kind == PassKind::Colour;
@@ -59,8 +59,8 @@ void ReadingPanel::showRemedies(const Pass& pass) {
                   r.depth = turned;
               });
     if (!passKindInfo(pass.kind).data() && pass.image.channels() == 4)
-        offer(tr("Colours are not multiplied by alpha"),
-              tr("For files whose edges are too dark or too bright: reads alpha as straight."),
+        offer(tr("Alpha is straight"),
+              tr("Reads alpha as straight, for files whose edges come out too dark or too bright."),
               "remedy-straight", m_reading.straight.value_or(false),
               [](PassReading& r, bool now) { r.straight = now; });
     m_remedies->addStretch(1);

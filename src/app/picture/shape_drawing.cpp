@@ -114,7 +114,7 @@ Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& t
     if (strokes.empty())
         return settings;
     std::vector<V2f>& points = strokes.back().points;
-    // Points closer than a fraction of the brush show no bend of their own.
+    // Points closer than a fraction of the brush don't show as a bend.
     if (points.empty() ||
         (points.back() - to).length() > std::max(1.0F, strokes.back().radius * 0.1F))
         points.push_back(to);

@@ -16,7 +16,7 @@ enum class Drawing {
     Pick,     ///< by clicking something that shows it
 };
 
-/// The size and softness of the brush, and whether it takes away.
+/// The size and softness of the brush, and whether it erases.
 struct Brush {
     float radius = 30.0F;   ///< px of the full picture
     float softness = 0.5F;  ///< part of the radius over which it fades
@@ -32,7 +32,7 @@ Settings withCorner(const CriterionType& type, Settings settings, const V2f& cor
 /// With a stroke begun at a place.
 Settings withStroke(const CriterionType& type, Settings settings, const V2f& at, const Brush& brush,
                     bool takesAway);
-/// With the last stroke led on to a place.
+/// With the last stroke continued to a place.
 Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& to);
 /// With what is seen there: an object or material put in or, if it is in, taken out; the way the
 /// surface faces; the picture's colour. None where nothing is seen.

@@ -36,17 +36,17 @@ const SettingsBuilder<MaskShaping>& shapingBuilder() {
     static const auto builder = [] {
         using S = MaskShaping;
         SettingsBuilder<S> b;
-        b.number(&S::grow, "grow", "Grow", Unit::Pixel, {-1000.0F, 1000.0F, 40.0F},
-                 "Widens what is covered by so many pixels of the full picture; less than 0 "
-                 "narrows it.");
+        b.number(
+            &S::grow, "grow", "Grow", Unit::Pixel, {-1000.0F, 1000.0F, 40.0F},
+            "Grows the covered area by this many pixels of the full picture; below 0 shrinks it.");
         b.number(&S::soften, "soften", "Soften", Unit::Pixel, {0.0F, 1000.0F, 40.0F},
-                 "Blurs its edges by so many pixels of the full picture.");
+                 "Blurs the edges of the covered area by this many pixels of the full picture.");
         b.number(&S::black, "black", "Black", Unit::Percent, {0.0F, 0.99F, 0.99F},
-                 "What counts as nothing.");
+                 "Values up to here count as nothing.");
         b.number(&S::white, "white", "White", Unit::Percent, {0.01F, 1.0F, 1.0F},
-                 "What counts as all.");
+                 "Values from here on count as everything.");
         b.number(&S::gamma, "gamma", "Gamma", Unit::None, {0.1F, 10.0F, 4.0F},
-                 "Above 1 fills what is half covered, below 1 thins it.");
+                 "Above 1 strengthens what is half covered, below 1 weakens it.");
         return b;
     }();
     return builder;
@@ -59,7 +59,7 @@ const SettingsBuilder<Brush>& brushBuilder() {
         b.number(&S::radius, "radius", "Brush", Unit::Pixel, {1.0F, 2000.0F, 150.0F},
                  "How far the brush reaches, in pixels of the full picture.");
         b.number(&S::softness, "softness", "Softness", Unit::Percent, {0.0F, 1.0F, 1.0F},
-                 "How much of the brush fades towards its edge.");
+                 "How much of the brush fades out towards its edge.");
         return b;
     }();
     return builder;
@@ -74,7 +74,7 @@ std::pair<QString, QString> drawingText(Drawing drawing) {
         return {QObject::tr("Draw"), QObject::tr("Click its corners on the picture.")};
     case Drawing::Brush:
         return {QObject::tr("Paint"),
-                QObject::tr("Paint it on the picture; with Alt or the right button, take away.")};
+                QObject::tr("Paint it on the picture; Alt or the right button erases.")};
     default:
         return {
             QObject::tr("Pick"),
@@ -124,12 +124,12 @@ WherePanel::WherePanel(NameSource names, QWidget* parent)
     m_mode->setMinimumContentsLength(3);
     m_mode->setFont(theme::font(12));
     m_mode->setAccessibleName(tr("How criteria combine"));
-    m_mode->setToolTip(tr("Whether a place must fit all criteria or just one of them."));
+    m_mode->setToolTip(tr("Whether a pixel must meet all criteria or just one of them."));
     m_overlay = link(tr("Overlay"), tr("Tint the places where the step works."), true);
     m_overlay->setObjectName("where-overlay");
     m_matte = link(tr("Matte"), tr("Show where the step works as white on black."), true);
     m_matte->setObjectName("where-matte");
-    m_share = link(tr("More"), tr("Share the place with other steps, or write it to a file."));
+    m_share = link(tr("More"), tr("Share this Where with other steps, or write it to a file."));
     m_share->setObjectName("where-more");
     tools->addWidget(m_mode, 1);
     tools->addWidget(m_overlay);
@@ -225,7 +225,7 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
     title->setToolTip(isCriterion ? qstring(stepCatalogue().criterion(shown.name).help)
                                   : qstring(shown.problem));
     row.turned = link(tr("Not"), tr("Invert it: everywhere but there."), true);
-    auto* remove = link({}, tr("Take this criterion away."));
+    auto* remove = link({}, tr("Remove this criterion."));
     remove->setIcon(theme::icon(QStringLiteral("x")));
     remove->setAccessibleName(tr("Remove %1").arg(title->text()));
     head->addWidget(title, 1);
@@ -244,7 +244,7 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
         } else {
             all[index] = std::move(inner);
         }
-        emitParts(tr("Turn its Where"), {}, std::move(all));
+        emitParts(tr("Invert its Where"), {}, std::move(all));
     });
     connect(remove, &QPushButton::clicked, this, [this, index] {
         std::vector<Where> all = parts();
@@ -377,7 +377,7 @@ void WherePanel::offerCriteria() {
 
 void WherePanel::offerShare() {
     auto* line = new LineOver(this, m_share->geometry().adjusted(-140, 0, 0, 0), {});
-    line->setPlaceholderText(tr("Name of the place"));
+    line->setPlaceholderText(tr("Name of the Where"));
     connect(line, &LineOver::taken, this, [this](const QString& name) {
         if (!name.trimmed().isEmpty())
             Q_EMIT shareAsked(name.trimmed());

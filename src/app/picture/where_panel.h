@@ -38,12 +38,12 @@ Q_SIGNALS:
     /// what: for undo; gesture: the same for all of one drag.
     void edited(const QString& what, const QString& gesture, const noctis::Where& where);
     void rested();
-    /// The Where is to be shared under a name.
+    /// Asks for the Where to be shared under a name.
     void shareAsked(const QString& name);
     void shownAsked(noctis::WhereShown shown);
-    /// It is to be written to a file.
+    /// Asks for it to be written to a file.
     void exportAsked();
-    /// A criterion is to be drawn on the picture, or no more.
+    /// Starts or stops drawing a criterion on the picture.
     void inHandAsked(const QString& way, bool on);
     void brushChanged(const noctis::Brush& brush);
 

@@ -133,7 +133,7 @@ void MapHand::showDrawing() {
     else if (drawing == Drawing::Outline)
         text = tr("Click its corners on the map.");
     else if (drawing == Drawing::Brush)
-        text = tr("Paint on the map; the right button takes away.");
+        text = tr("Paint on the map; the right button erases.");
     else if (drawing == Drawing::Pick)
         text = tr("Click things on the map to pick them; a second click drops them.");
     if (!m_panel.inHand().picked.empty())
@@ -170,7 +170,7 @@ void MapHand::draw(const QString& gesture, const SettingsEdit& by) {
 }
 
 void MapHand::leadStroke(const V2f& to) {
-    if (!std::isfinite(to.x))  // a hole is no place of the frame
+    if (!std::isfinite(to.x))  // a hole has no place in the frame
         return;
     draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
         return std::exchange(m_begun, true)
@@ -210,8 +210,8 @@ void MapHand::click(const QPointF& cells) {
     if (there == nullptr)
         return;
     if (m_panel.editing() == kSource && !std::isfinite(framePlace(cells).x)) {
-        Q_EMIT m_session.notified(tr("The map shows nothing there: click a place that was seen."),
-                                  true);
+        Q_EMIT m_session.notified(
+            tr("Nothing was seen there: click where the map shows a surface."), true);
         return;
     }
     m_clicked.emplace_back(static_cast<float>(cells.x()), static_cast<float>(cells.y()));
@@ -224,7 +224,7 @@ void MapHand::click(const QPointF& cells) {
     if (m_panel.editing() == kSource)
         for (V2f& place : places)
             place = framePlace({static_cast<qreal>(place.x), static_cast<qreal>(place.y)});
-    for (V2f& place : places)  // a hand is no finer, and short numbers can be read
+    for (V2f& place : places)  // a hand isn't more precise, and short numbers are readable
         place = {std::round(place.x * 4.0F) / 4.0F, std::round(place.y * 4.0F) / 4.0F};
     m_panel.setInHand({});
     m_session.change(tr("Click three places"), {}, [&](Project& p) {

@@ -34,7 +34,7 @@ void MapView::setMap(std::shared_ptr<const FieldPyramid> map, int factor) {
     const QSizeF before = cells();
     m_map = std::move(map);
     m_factor = factor;
-    // A map that is worked smaller has its last cells cut off: that is no other size.
+    // A map computed at a reduced size loses its last cells, which doesn't count as another size.
     const QSizeF now = cells();
     if (std::abs(before.width() - now.width()) > factor + 8 ||
         std::abs(before.height() - now.height()) > factor + 8) {

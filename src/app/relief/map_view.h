@@ -22,7 +22,7 @@ public:
 
     explicit MapView(QWidget* parent = nullptr);
 
-    /// cells: of the full map, where this one is worked smaller while the hand moves.
+    /// cells: of the full map, where this one is worked smaller during a drag.
     void setMap(std::shared_ptr<const FieldPyramid> map, int factor);
     void setHint(const QString& text);
     void setLook(MapLook look);

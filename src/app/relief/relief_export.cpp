@@ -65,10 +65,11 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     m_base = new ValueBar(tr("Base"), Unit::Metre, {0.0F, 10.0F, 0.05F});
     m_base->setFixedWidth(150);
     m_base->setToolTip(
-        tr("How far the floor of a closed solid lies below its lowest height; 0 leaves it open."));
+        tr("How far the floor of a closed solid lies below its lowest point; 0 leaves it open."));
     m_error = new ValueBar(tr("Within"), Unit::Metre, {0.0F, 1.0F, 0.002F});
     m_error->setFixedWidth(150);
-    m_error->setToolTip(tr("How far the thinned solid may be off the map; 0 keeps every cell."));
+    m_error->setToolTip(
+        tr("How far the simplified solid may deviate from the map; 0 keeps every cell."));
     auto* choose = new QPushButton(tr("Choose…"));
     choose->setToolTip(tr("Picks the file to write."));
     m_write = new QPushButton(tr("Write"));

@@ -99,13 +99,13 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
     };
     const auto adds = [this](const char* type) { return [this, type] { addShaping(type); }; };
     if (holds("tilted"))
-        offer(tr("Level it"), tr("Takes the tilt off."), adds("level"));
+        offer(tr("Level it"), tr("Removes the tilt."), adds("level"));
     if (r.holes > 0.0)
         offer(tr("Fill the holes"), tr("Fills holes with a smooth surface between their edges."),
               adds("fill"));
     if (holds("contradict"))
-        offer(tr("Turn the green channel"), tr("Reads +y as down the picture."), [this] {
-            change(tr("Turn the green channel"), {}, [](Relief& relief) {
+        offer(tr("Flip the green channel"), tr("Reads +y as down the picture."), [this] {
+            change(tr("Flip the green channel"), {}, [](Relief& relief) {
                 const bool down = relief.settings.get<bool>("flip_y");
                 relief.settings.set("flip_y", !down);
             });

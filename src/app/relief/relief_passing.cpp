@@ -152,7 +152,7 @@ void ReliefRoom::showMapMenu(const QPointF& cells, const QPoint& global) {
         });
         menu.addSeparator();
     }
-    QMenu* give = menu.addMenu(tr("Give to Picture as a pass"));
+    QMenu* give = menu.addMenu(tr("Add to the picture's passes"));
     give->addAction(tr("Heights"), this, [this] { giveToPicture("height"); });
     for (const DerivedMap& map : derivedMaps())
         give->addAction(qstring(map.label), this,
@@ -170,7 +170,7 @@ void ReliefRoom::giveToPicture(const std::string& map) {
         given.camera = frame.camera;
         given.put(passOfMap(m_worked->map->full(), map, frame));
         m_session.takeRendered(given);
-        Q_EMIT m_session.notified(tr("The picture has it as a pass."), false);
+        Q_EMIT m_session.notified(tr("Added to the picture's passes."), false);
     } catch (const Error& error) {
         Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
     }

@@ -68,7 +68,7 @@ private:
     void takePasses();
     void takeWorked(const std::shared_ptr<const WorkedRelief>& worked);
     void takePrint(const WorkedRelief& worked);
-    /// While nothing else is to be done, a map without a print is worked.
+    /// Computes maps without a print while nothing else needs doing.
     void fillPrints();
     void refreshSection();
     void point(const std::optional<QPointF>& cells);

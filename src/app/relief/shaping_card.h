@@ -40,10 +40,10 @@ Q_SIGNALS:
     /// gesture: the same for all of one drag.
     void edited(const QString& what, const QString& gesture, const noctis::Shaping& shaping);
     void rested();
-    /// A criterion of its Where is to be drawn on the map, or no more.
+    /// Starts or stops drawing a criterion of its Where on the map.
     void inHandAsked(const QString& way, bool on);
     void brushChanged(const noctis::Brush& brush);
-    /// The places of a setting are to be clicked on the map, or no more.
+    /// Starts or stops clicking the places of a setting on the map.
     void picksAsked(const QString& setting, bool on);
     void moved(const std::string& id, int way);
     void removed(const std::string& id);

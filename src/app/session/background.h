@@ -18,8 +18,8 @@ public:
     Background(const Background&) = delete;
     Background& operator=(const Background&) = delete;
 
-    /// work returns what is to be called on the owner's thread; it may be empty. What it throws
-    /// reaches failed as a sentence.
+    /// work returns what to call on the owner's thread; it may be empty. An exception reaches failed as a
+    /// sentence.
     void start(std::function<std::function<void()>(std::stop_token)> work,
                std::function<void(const QString&)> failed);
     /// Stops and waits.

@@ -20,9 +20,9 @@ public:
     void put(Frame frame);
     /// Files that hold a view's frame, whose pixels are read when it is asked for.
     void putFiles(const std::string& view, std::vector<std::filesystem::path> files, bool unsaved);
-    /// The view's frame, which leaves the shelf; none if there is none, or its pixels are to be read.
+    /// The view's frame, which leaves the shelf; none if there is none, or its pixels must be read first.
     std::optional<Frame> take(const View& view);
-    /// The files whose pixels are to be read before the view's frame can be taken; none if there are none.
+    /// The files whose pixels must be read before the view's frame can be taken; may be empty.
     [[nodiscard]] std::vector<std::filesystem::path> filesToRead(const View& view) const;
     /// What was read of these files; nothing if they could not be read.
     void putRead(const std::vector<std::filesystem::path>& files, std::optional<PassSet> read);

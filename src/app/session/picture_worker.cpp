@@ -60,7 +60,7 @@ void PictureWorker::post(const std::function<void(Job&)>& fill) {
     fill(*m_waiting);
     m_waiting->serial = m_serial;
     if (!m_waits.isValid() || !m_drawsMoving)
-        m_waits.start();  // waiting for a full picture is no waiting of the hand
+        m_waits.start();  // waiting for a full picture doesn't hold up the hand
     if (!m_drawsMoving || (m_serial != before && !waitsLong()))
         m_inWork.request_stop();
     m_wake.notify_all();

@@ -82,7 +82,7 @@ private:
     std::stop_source m_inWork;  ///< stops the picture being made
     bool m_drawsMoving = false;
     bool m_working = false;
-    quint64 m_serial = 0;  ///< another one for another picture
+    quint64 m_serial = 0;  ///< changes with the picture
     int m_movingFactor = 2;
     int m_shownLate = 0;
     QElapsedTimer

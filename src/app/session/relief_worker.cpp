@@ -18,7 +18,7 @@ namespace {
 /// Inputs kept ready: one a source in the strip.
 constexpr std::size_t kKeptInputs = 5;
 constexpr int kBins = 160;
-/// Cells on the longer side, while the hand moves.
+/// Cells on the longer side, during a drag.
 constexpr int kMovingCells = 512;
 
 /// Another text for another input.

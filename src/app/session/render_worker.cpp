@@ -7,7 +7,7 @@ namespace noctis {
 namespace {
 
 constexpr std::size_t kTilesShown = 4;
-/// Passes of more bytes are not kept in memory: they are there once more while they are refined.
+/// Passes of more bytes aren't kept in memory, where they exist twice while they are refined.
 constexpr std::size_t kMostInMemory = std::size_t{3} << 30U;
 
 }  // namespace

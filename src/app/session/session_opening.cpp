@@ -63,7 +63,7 @@ void Session::open(const std::vector<fs::path>& paths) {
             if (!isOneOf(readableImageEndings(), path))
                 throw Error(ErrorCode::UnknownName,
                             path.string() +
-                                " is no scene, pass file or project that Noctis can open");
+                                " isn't a scene, pass file or project that Noctis can open");
             passFiles.push_back(fs::absolute(path));
         }
         openPassFiles(passFiles);

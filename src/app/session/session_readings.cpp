@@ -39,8 +39,7 @@ QString Session::namesOf(const std::vector<fs::path>& files) {
 void Session::stopReading() {
     m_reader.stop();
     if (project().passFiles != m_frame.files && !m_frame.unsaved && !m_frame.passes.empty())
-        warn(tr("Stopped: the picture is still that of the files before. Undo returns to "
-                "them."));
+        warn(tr("Stopped: the picture still shows the previous files. Undo to return to them."));
 }
 
 void Session::readAgain() {
@@ -180,7 +179,7 @@ void Session::relink(const std::vector<fs::path>& files) {
                 readings = project().readings](const RunContext& run) -> PassReader::Apply {
             const auto fresh = std::make_shared<PassSet>(readPasses(files, readings, run));
             if (fresh->empty())
-                throw Error(ErrorCode::BadFile, "there are no passes in these files");
+                throw Error(ErrorCode::BadFile, "these files hold no passes");
             return [this, files, fresh] { takeRelinked(files, std::move(*fresh)); };
         };
     };

@@ -17,8 +17,8 @@ struct UnsavedProject {
     bool operator==(const UnsavedProject&) const = default;
 };
 
-/// Keeps what is not saved, so that a crash costs nothing: the project beside its own file, its frames in
-/// a folder, and a list of where they are to be found.
+/// Keeps what is not saved, so that a crash costs nothing: the project beside its own file, its frames in a
+/// folder, and a list of where they are.
 class UnsavedWork {
 public:
     /// Reads what earlier runs left.
@@ -46,7 +46,7 @@ private:
     [[nodiscard]] std::vector<UnsavedProject> listed() const;
     void write(const std::vector<UnsavedProject>& list) const;
     void list(const UnsavedProject& project) const;
-    /// As far as the disk lets it; what stays is offered once more.
+    /// As far as the disk allows; what remains is offered again.
     void unlist(const UnsavedProject& project) const noexcept;
     void drop(const UnsavedProject& project) const noexcept;
     void makeRoom(const std::filesystem::path& kept);

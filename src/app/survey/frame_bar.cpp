@@ -73,7 +73,7 @@ QWidget* FrameBar::sidesRow(QMenu& menu) {
     lock->setIcon(icon);
     lock->setProperty("role", "icon");
     lock->setAccessibleName(tr("Keep the aspect"));
-    lock->setToolTip(tr("Keeps the frame's proportion when a side is changed."));
+    lock->setToolTip(tr("Keeps the proportions when you change one side."));
     layout->addWidget(width);
     layout->addWidget(lock);
     layout->addWidget(height);

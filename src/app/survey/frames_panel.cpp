@@ -55,21 +55,21 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     m_speed = new SpeedBox;
     m_speed->setDecimals(3);
     m_speed->setRange(kSlowest, kFastest);
-    m_speed->setSuffix(tr(" frames a second"));
+    m_speed->setSuffix(tr(" frames per second"));
     m_speed->setStepType(QAbstractSpinBox::AdaptiveDecimalStepType);
     m_speed->setKeyboardTracking(false);
-    m_speed->setAccessibleName(tr("Frames a second"));
+    m_speed->setAccessibleName(tr("Frames per second"));
     m_speed->setToolTip(
         tr("How fast the scene moves from frame to frame; 23.976 is film on video."));
     m_layout = new QComboBox;
     m_layout->setAccessibleName(tr("Files"));
     m_layout->setToolTip(tr("Whether all passes of a frame go into one EXR, or each pass into "
                             "its own folder."));
-    m_layout->addItem(tr("one file a frame"), QVariant::fromValue(PassLayout::PartPerPass));
-    m_layout->addItem(tr("one folder a pass"), QVariant::fromValue(PassLayout::FolderPerPass));
+    m_layout->addItem(tr("one file per frame"), QVariant::fromValue(PassLayout::PartPerPass));
+    m_layout->addItem(tr("one folder per pass"), QVariant::fromValue(PassLayout::FolderPerPass));
     auto* render = new QPushButton(tr("Render into a folder…"));
-    render->setToolTip(tr("Renders the passes of every frame. Existing frames are kept, so that a "
-                          "stopped job goes on where it left off."));
+    render->setToolTip(tr("Renders the passes of every frame. Existing frames are kept, so a "
+                          "stopped job resumes where it left off."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
@@ -83,7 +83,8 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     connect(m_first, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
     connect(m_last, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
     connect(m_speed, &QDoubleSpinBox::valueChanged, this, [this](double speed) {
-        m_session.change(tr("Frames a second"), {}, [&](Project& p) { p.framesPerSecond = speed; });
+        m_session.change(tr("Frames per second"), {},
+                         [&](Project& p) { p.framesPerSecond = speed; });
     });
     connect(close, &QPushButton::clicked, this, &FramesPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {

@@ -166,7 +166,7 @@ void LensControl::addSensors(QMenu& menu) {
     width->setValue(static_cast<double>(now));
     width->setKeyboardTracking(false);
     width->setAccessibleName(tr("Width of the sensor"));
-    width->setToolTip(tr("The focal length stays, so that a smaller sensor sees less."));
+    width->setToolTip(tr("The focal length stays the same, so a smaller sensor sees less."));
     layout->addWidget(width, 1);
     connect(width, &QDoubleSpinBox::valueChanged, this, &LensControl::setSensor);
     auto* action = new QWidgetAction(&menu);

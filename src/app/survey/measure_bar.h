@@ -20,7 +20,7 @@ public:
     void setPlace(const SeenPlace& place);
     void setAutomaticRange(const DepthRange& range) { m_automatic = range; }
     [[nodiscard]] QString text() const;
-    /// Another scene: what was measured is no longer there.
+    /// For another scene: forgets what was measured.
     void clear();
 
 private:

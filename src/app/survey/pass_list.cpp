@@ -50,7 +50,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_renderToo = new QPushButton;
     m_renderToo->setProperty("role", "link");
     m_renderToo->setObjectName("render-too");
-    m_renderToo->setToolTip(tr("Adds what the view shows to the passes that are rendered."));
+    m_renderToo->setToolTip(tr("Adds the pass that the view shows to those that are rendered."));
     m_renderToo->hide();
     layout->addWidget(m_renderToo, 0, Qt::AlignLeft);
     connect(m_renderToo, &QPushButton::clicked, this, [this] {
@@ -87,7 +87,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_stop = new QPushButton(theme::icon("square", theme::kAccent), tr("Stop"));
     m_stop->setProperty("role", "link");
     m_stop->setObjectName("stop");
-    m_stop->setToolTip(tr("Stops at once; the passes stay as they were."));
+    m_stop->setToolTip(tr("Stops at once; the passes stay unchanged."));
     QSizePolicy keepsItsPlace = m_stop->sizePolicy();
     keepsItsPlace.setRetainSizeWhenHidden(true);  // so that nothing jumps under the hand
     m_stop->setSizePolicy(keepsItsPlace);
@@ -135,14 +135,14 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
                 refresh();
             });
     connect(&m_worker, &RenderWorker::written, this, [this](int files, const QString& folder) {
-        Q_EMIT m_session.notified(files == 1 ? tr("Wrote the file into %1").arg(folder)
-                                             : tr("Wrote %1 files into %2").arg(files).arg(folder),
+        Q_EMIT m_session.notified(files == 1 ? tr("Wrote the file to %1").arg(folder)
+                                             : tr("Wrote %1 files to %2").arg(files).arg(folder),
                                   false);
         refresh();
     });
     connect(&m_worker, &RenderWorker::stopped, this, [this] {
-        Q_EMIT m_session.notified(m_viewCount > 1 ? tr("Stopped; views that were done are kept.")
-                                                  : tr("Stopped; the passes are as they were."),
+        Q_EMIT m_session.notified(m_viewCount > 1 ? tr("Stopped; finished views are kept.")
+                                                  : tr("Stopped; the passes are unchanged."),
                                   false);
         forgetViews();
         refresh();
@@ -311,7 +311,7 @@ void PassList::refresh() {
         stale += states[i].kind == PassState::Kind::Current ? 0 : 1;
     }
     m_renderToo->setVisible(passAsked(m_session.project(), nameOf(m_shown)) == nullptr);
-    m_renderToo->setText(tr("Render %1, too").arg(qstring(labelOf(m_shown)).toLower()));
+    m_renderToo->setText(tr("Also render %1").arg(qstring(labelOf(m_shown)).toLower()));
     const bool running = m_worker.running();
     m_stop->setVisible(running);
     m_stale->setEnabled(!running && m_session.scene() && stale > 0);

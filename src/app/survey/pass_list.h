@@ -53,7 +53,7 @@ private:
     void renderView(const View& view, bool all);
     void renderNextView();
     void forgetViews();
-    /// What is to be known of each pass before it is rendered.
+    /// What users should know about each pass before it is rendered.
     void lookForWarnings();
     [[nodiscard]] std::vector<std::string> warningsOf(const PassRequest& request,
                                                       const PassState& state) const;

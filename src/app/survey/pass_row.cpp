@@ -140,8 +140,8 @@ void PassRow::setOpen(bool open) {
             suggest->setObjectName("suggest-reach");
             suggest->setProperty("role", "link");
             suggest->setFont(theme::font(12));
-            suggest->setToolTip(tr(
-                "A reach that suits the distances in view: contacts dark, open surfaces white."));
+            suggest->setToolTip(tr("A reach that suits the distances in view: contacts come out "
+                                   "dark, open surfaces white."));
             layout->addWidget(suggest, 0, Qt::AlignLeft);
             connect(suggest, &QPushButton::clicked, this, &PassRow::reachAsked);
         }

@@ -24,7 +24,7 @@ public:
     PassRow(const PassRequest& request, std::function<NameChoices()> choices,
             QWidget* parent = nullptr);
 
-    /// warnings are what is to be known before it is used.
+    /// warnings: what users should know before using it.
     void setRequest(const PassRequest& request, const PassState& state,
                     const std::vector<std::string>& warnings = {});
     void setOpen(bool open);

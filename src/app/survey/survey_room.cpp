@@ -111,19 +111,23 @@ QVBoxLayout* SurveyRoom::buildViews() {
     auto* keep =
         link(tr("Keep this view"), "keep-view", tr("Adds what the scene view shows to the strip."));
     connect(keep, &QPushButton::clicked, strip, &ViewsStrip::addView);
-    auto* above = link(
-        tr("From above"), "from-above",
-        tr("Looks straight down on the thing clicked last, or on everything that isn't far away."));
+    auto* above = link(tr("From above"), "from-above",
+                       tr("Looks straight down on the thing you clicked last, or on everything "
+                          "that isn't far away."));
     connect(above, &QPushButton::clicked, strip, &ViewsStrip::lookFromAbove);
     auto* around = link(tr("Turnaround"), "turnaround-offer",
                         tr("Views of one thing from all sides, as one job."));
     connect(around, &QPushButton::clicked, m_turnaround, [this, strip] {
+        m_frames->hide();
         m_turnaround->present(strip->object().empty() ? m_view->objectAhead() : strip->object());
     });
     auto* frames =
-        link(tr("Frames"), "frames-offer", tr("A range of frames of a scene that moves."));
+        link(tr("Frames"), "frames-offer", tr("A range of frames of an animated scene."));
     frames->hide();
-    connect(frames, &QPushButton::clicked, m_frames, &FramesPanel::present);
+    connect(frames, &QPushButton::clicked, m_frames, [this] {
+        m_turnaround->hide();
+        m_frames->present();
+    });
     connect(&m_session, &Session::sceneChanged, frames, [this, frames] {
         const auto scene = m_session.scene();
         const bool moves = scene && scene->scene.animation;
@@ -182,19 +186,19 @@ QWidget* SurveyRoom::buildTools() {
     tools->setSpacing(0);
     QPushButton* blur =
         tabButton(tr("Blur"),
-                  tr("Tints what the recipe's focus leaves unsharp: brass before it, indigo behind "
-                     "it, the stronger the wider the blur. It also shows while the focus is "
-                     "dragged."),
+                  tr("Tints what is out of focus: brass in front, indigo behind, stronger where "
+                     "the blur is wider. It also shows while you drag the focus."),
                   QStringLiteral("blur"));
     connect(blur, &QPushButton::toggled, m_view, &TraceView::setBlurShown);
     QPushButton* cut = tabButton(
-        tr("Cut"), tr("Tints what lies outside the depth ramp, before its near or beyond its far."),
+        tr("Cut"),
+        tr("Tints what lies outside the depth ramp, nearer than near or farther than far."),
         QStringLiteral("cut"));
     connect(cut, &QPushButton::toggled, m_view, &TraceView::setCutShown);
-    QPushButton* crop = tabButton(
-        tr("Crop"),
-        tr("Draw the part of the frame that is rendered; a click renders all of it again."),
-        QStringLiteral("crop"));
+    QPushButton* crop =
+        tabButton(tr("Crop"),
+                  tr("Drag out the part of the frame to render; click to render all of it again."),
+                  QStringLiteral("crop"));
     for (QPushButton* each : {blur, cut, crop})
         tools->addWidget(each);
     connect(crop, &QPushButton::toggled, m_view, &TraceView::setCropping);
@@ -207,7 +211,7 @@ QWidget* SurveyRoom::buildTools() {
     QSizePolicy keepsItsPlace = whole->sizePolicy();
     keepsItsPlace.setRetainSizeWhenHidden(true);
     whole->setSizePolicy(keepsItsPlace);
-    whole->setToolTip(tr("Takes the crop away, so that all of the frame is rendered again."));
+    whole->setToolTip(tr("Removes the crop: the whole frame is rendered again."));
     whole->hide();
     tools->addWidget(whole);
     connect(whole, &QPushButton::clicked, this, [this] {

@@ -21,7 +21,7 @@ constexpr qreal kMargin = 4.0;
 constexpr qreal kNarrowestShown = 120.0;
 constexpr qreal kTremble = 4.0;
 constexpr qreal kZoomPerTurn = 1.25;
-/// Zooming in ends at so many pixels of the frame's width.
+/// Zooming in ends where the view holds this many pixels of the frame's width.
 constexpr qreal kWidestTraced = 4096.0;
 constexpr float kTurnPerPixel = 0.006F;
 
@@ -37,8 +37,8 @@ TraceView::TraceView(Session& session, QWidget* parent)
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Scene view"));
-    setToolTip(tr("Drag to orbit, with Shift to pan; the wheel moves closer. With Ctrl the wheel "
-                  "zooms into the frame, and dragging moves it, without moving the camera."));
+    setToolTip(tr("Drag to orbit, Shift-drag to pan, use the wheel to move closer. With Ctrl, the "
+                  "wheel zooms into the frame and dragging moves it; the camera stays."));
     setMinimumSize(240, 160);
     connect(&m_session, &Session::sceneChanged, this, [this] {
         // A scene that is read again stays to be seen until the new one is.

@@ -38,7 +38,7 @@ public:
     void fit();
     /// Moves the view's camera; it is shown coarsely until it rests.
     void changeCamera(const QString& what, const std::function<void(Camera&)>& edit);
-    /// Makes a change while the hand moves, as Session::change does; it is shown coarsely until it rests.
+    /// Makes a change during a drag, as Session::change does; it is shown coarsely until it rests.
     void changeMoving(const QString& what, const QString& gesture,
                       const std::function<void(Project&)>& edit);
     /// Tints what lies before near and beyond far of the depth ramp.

@@ -42,14 +42,16 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     auto* title = new QLabel(tr("Turnaround of"));
     m_object = new QComboBox;
     m_object->setAccessibleName(tr("Object"));
-    m_object->setToolTip(tr("What the views go around."));
+    m_object->setToolTip(tr("The object that the views go around."));
     m_object->setMinimumContentsLength(14);
     m_count =
-        spin(1, kMostViews, 8, tr(" views"), tr("Views"), tr("How many views, evenly all around."));
+        spin(1, kMostViews, 8, tr(" views"), tr("Views"), tr("How many views, evenly spaced."));
     m_start = spin(-180, 180, 0, tr("° first"), tr("First direction"),
                    tr("Where the first view stands: 0° looks along the scene's depth."));
-    m_elevation = spin(-89, 89, 12, tr("° up"), tr("Elevation"), tr("From how high it is looked."));
-    m_parallel = tabButton(tr("Parallel"), tr("Without perspective: sizes can be compared."));
+    m_elevation = spin(-89, 89, 12, tr("° up"), tr("Elevation"),
+                       tr("How far above the object the camera stands."));
+    m_parallel =
+        tabButton(tr("Parallel"), tr("Without perspective, so that sizes can be compared."));
     auto* keep = new QPushButton(tr("Keep as views"));
     keep->setObjectName("keep-views");
     keep->setProperty("role", "link");

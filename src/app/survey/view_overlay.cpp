@@ -112,9 +112,9 @@ void paintCrop(QPainter& painter, const QRectF& frame, const std::array<float, 4
     QPainterPath outside;
     outside.addRect(frame);
     outside.addRect(kept);
-    QColor shade = theme::kSurround;
-    shade.setAlpha(170);
-    painter.fillPath(outside, shade);
+    constexpr int kShaded = 170;
+    const QColor around = theme::kSurround;
+    painter.fillPath(outside, QColor(around.red(), around.green(), around.blue(), kShaded));
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::kNear, 1, Qt::DashLine));
     painter.drawRect(kept);

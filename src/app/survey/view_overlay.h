@@ -32,7 +32,7 @@ class Tags {
 public:
     explicit Tags(const QRectF& within) : m_within(within), m_places(within) {}
     void paint(QPainter& painter, const QPointF& at, const QString& text);
-    /// Takes the place of a tag that is to begin above a point.
+    /// Claims room for a tag that begins above a point.
     QRectF place(const QPointF& at, qreal wide);
 
 private:

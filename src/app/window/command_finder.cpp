@@ -71,7 +71,7 @@ void CommandFinder::fill() {
         item->setForeground(1, theme::kQuiet);
     }
     if (m_list->topLevelItemCount() == 0) {
-        auto* none = new QTreeWidgetItem(m_list, {tr("No command has these words")});
+        auto* none = new QTreeWidgetItem(m_list, {tr("No command matches")});
         none->setFlags(Qt::NoItemFlags);
         none->setForeground(0, theme::kQuiet);
     }

@@ -25,8 +25,8 @@ ExposureField::ExposureField(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::SizeHorCursor);
     setAccessibleName(tr("View exposure"));
-    setToolTip(tr("View exposure: brightens what is shown, not what is stored. Drag; a double "
-                  "click resets it."));
+    setToolTip(tr("View exposure: brightens what is shown, not what is stored. Drag it, or "
+                  "double-click to reset."));
 }
 
 void ExposureField::setStops(float stops) {

@@ -13,7 +13,7 @@ namespace noctis {
 
 namespace {
 
-/// A passing note goes by itself after this long, and later if something can be done about it.
+/// A passing note closes by itself after this long, or later if it offers an action.
 constexpr int kStaysMs = 7000;
 constexpr int kStaysToActMs = 20000;
 /// px; a text is set in parts of a pixel.

@@ -34,7 +34,7 @@ CriterionType distanceBand(const char* id, const char* label, PassKind kind, con
     return CriterionBuilder<S>(id, label)
         .help(help)
         .span(&S::span, "span", "Between", Unit::Metre, {0.0F, kFar, 100.0F},
-              "The distances included; leave an end out to keep it open.")
+              "The distances to include; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 20.0F},
                 "The distance over which each end fades.")
         .reads(kind, "the distances of the band")
@@ -85,14 +85,14 @@ template <typename S> MaskFunction bandOfPosition(const S& s, const WorkingFrame
 
 CriterionType depthCriterion() {
     CriterionType type =
-        distanceBand("depth", "Depth", PassKind::Depth, "By how far it is along the view.");
+        distanceBand("depth", "Depth", PassKind::Depth, "By distance along the view.");
     addEnds(type);
     return type;
 }
 
 CriterionType distanceCriterion() {
-    CriterionType type = distanceBand("distance", "Distance", PassKind::Distance,
-                                      "By how far it is from the camera.");
+    CriterionType type =
+        distanceBand("distance", "Distance", PassKind::Distance, "By distance from the camera.");
     addEnds(type);
     return type;
 }
@@ -100,9 +100,9 @@ CriterionType distanceCriterion() {
 CriterionType heightCriterion() {
     using S = BandSettings;
     return CriterionBuilder<S>("height", "Height")
-        .help("By how high it stands in the scene.")
+        .help("By height in the scene.")
         .span(&S::span, "span", "Between", Unit::Metre, {-kFar, kFar, 20.0F},
-              "The world heights included; leave an end out to keep it open.")
+              "The world heights to include; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 5.0F},
                 "The distance over which each end fades.")
         .reads(PassKind::Position, "heights")
@@ -115,11 +115,11 @@ CriterionType heightCriterion() {
 CriterionType axisCriterion() {
     using S = AxisSettings;
     return CriterionBuilder<S>("axis", "Axis")
-        .help("By where it stands along one of the world's axes.")
+        .help("By position along one of the world's axes.")
         .choice(&S::axis, "axis", "Axis", {{"x", "X"}, {"y", "Y"}, {"z", "Z"}},
-                "The axis along which it is measured.")
+                "The axis to measure along.")
         .span(&S::span, "span", "Between", Unit::Metre, {-kFar, kFar, 50.0F},
-              "The places included; leave an end out to keep it open.")
+              "The positions to include; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
                 "The distance over which each end fades.")
         .reads(PassKind::Position, "places in the scene")

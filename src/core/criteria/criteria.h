@@ -4,7 +4,7 @@
 
 namespace noctis {
 
-// Each in the file of its name's family; a new one adds its name to registry.cpp.
+// Each is in the file of its family; a new one adds its name to registry.cpp.
 
 // bands.cpp
 CriterionType depthCriterion();

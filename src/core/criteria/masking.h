@@ -9,10 +9,10 @@
 
 namespace noctis {
 
-// What criteria have in common: how edges rise, and what an edge against the background covers.
+// Shared by criteria: how edges rise, and what an edge against the background covers.
 
-/// 0 well below an edge, 1 well above it, rising straight over soft about it; without soft the edge
-/// itself is in.
+/// 0 well below an edge, 1 well above it, rising straight over soft about it; without soft, the edge itself
+/// counts as in.
 class Edge {
 public:
     Edge(float at, float soft)
@@ -30,7 +30,7 @@ private:
     float m_bias;
 };
 
-/// 1 between the ends of a span; an open end has no edge. Not a number gives 0.
+/// 1 between the ends of a span; an open end has no edge. NaN gives 0.
 class Band {
 public:
     Band(const Span& span, float soft) {
@@ -69,7 +69,7 @@ private:
     Image m_position;
 };
 
-/// A criterion of surfaces, 0 where nothing was hit: at(x, y) is 0..1 or not a number, which counts as 0.
+/// A criterion of surfaces, 0 where nothing was hit: at(x, y) is 0..1, or NaN, which counts as 0.
 template <typename At> MaskFunction maskOfSurfaces(const WorkingFrame& frame, const At& at) {
     return [hits = Hits(frame), at](const MaskRow& row) {
         for (int i = 0; i < row.count; ++i) {
@@ -80,7 +80,7 @@ template <typename At> MaskFunction maskOfSurfaces(const WorkingFrame& frame, co
     };
 }
 
-/// The middle of a pixel of the work, in pixels of the full picture.
+/// The centre of a working pixel, in pixels of the full picture.
 inline V2f fullPixel(const WorkingFrame& frame, int x, int y) noexcept {
     const auto factor = static_cast<float>(frame.context().factor());
     return {(static_cast<float>(x) + 0.5F) * factor, (static_cast<float>(y) + 0.5F) * factor};

@@ -39,7 +39,7 @@ CriterionType matteCriterion(const char* id, const char* label, PassKind kind, T
     using S = MatteSettings;
     return CriterionBuilder<S>(id, label)
         .help(help)
-        .names(&S::names, "names", "Names", use, "Those that are in.")
+        .names(&S::names, "names", "Names", use, "The names to include.")
         .reads(kind, "what covers each pixel")
         .summary([](const S& s) {
             if (s.names.size() > 2)
@@ -64,27 +64,27 @@ struct IdPictureSettings {
 
 CriterionType objectsCriterion() {
     return matteCriterion("objects", "Objects", PassKind::Objects, TextUse::Objects,
-                          "Objects by their names.");
+                          "By the objects' names.");
 }
 
 CriterionType materialsCriterion() {
     return matteCriterion("materials", "Materials", PassKind::Materials, TextUse::Materials,
-                          "Surfaces by their materials' names.");
+                          "By the materials' names.");
 }
 
 CriterionType groupsCriterion() {
     return matteCriterion("groups", "Groups", PassKind::Groups, TextUse::Groups,
-                          "Objects by their groups' names.");
+                          "By the groups' names.");
 }
 
 CriterionType idPictureCriterion() {
     using S = IdPictureSettings;
     return CriterionBuilder<S>("id_picture", "Id picture")
-        .help("One colour of a pass that paints each thing in its own flat colour.")
+        .help("By a colour in a pass that paints each thing in a flat colour of its own.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes, "The pass with the flat colours.")
-        .colour(&S::colour, "colour", "Colour", "The colour of the thing.")
+        .colour(&S::colour, "colour", "Colour", "The thing's colour.")
         .number(&S::within, "within", "Within", Unit::None, {0.0F, 2.0F, 0.5F},
-                "How far a colour may be from it, in linear values.")
+                "How far a colour may differ from it, in linear values.")
         .reads([](const S& s) {
             return std::vector<PassNeed>{needed(
                 passNamed(s.pass).value_or(PassName{PassKind::Colour, s.pass}), "flat colours")};

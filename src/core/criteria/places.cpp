@@ -40,10 +40,10 @@ V3f at(const Image& image, int x, int y) {
 CriterionType ballCriterion() {
     using S = BallSettings;
     return CriterionBuilder<S>("ball", "Ball")
-        .help("What stands within a ball in the scene.")
-        .position(&S::centre, "centre", "Centre", "The middle of the ball in the world.")
+        .help("What lies within a ball in the scene.")
+        .position(&S::centre, "centre", "Centre", "The ball's centre in the world.")
         .number(&S::radius, "radius", "Radius", Unit::Metre, {0.0F, kFar, 20.0F},
-                "How far from its middle the ball reaches.")
+                "The ball's radius.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
                 "The distance over which its surface fades.")
         .reads(PassKind::Position, "places in the scene")
@@ -64,7 +64,7 @@ CriterionType ballCriterion() {
 CriterionType boxCriterion() {
     using S = BoxSettings;
     return CriterionBuilder<S>("box", "Box")
-        .help("What stands within a box along the world's axes.")
+        .help("What lies within a box along the world's axes.")
         .position(&S::min, "min", "Least corner", "The corner with the least x, y and z.")
         .position(&S::max, "max", "Greatest corner", "The corner with the greatest x, y and z.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
@@ -94,11 +94,11 @@ CriterionType boxCriterion() {
 CriterionType facingCriterion() {
     using S = FacingSettings;
     return CriterionBuilder<S>("facing", "Facing")
-        .help("By which way the surface faces.")
+        .help("By the direction a surface faces.")
         .direction(&S::direction, "direction", "Direction",
                    "The middle of the cone of directions, in the world; y is up.")
         .number(&S::angle, "angle", "Angle", Unit::Degree, {0.0F, 180.0F, 180.0F},
-                "How far from it the surface may face: half the cone.")
+                "How far from it a surface may face: half the cone's angle.")
         .number(&S::soft, "soft", "Soft", Unit::Degree, {0.0F, 180.0F, 90.0F},
                 "The angle over which the cone's edge fades.")
         .reads(PassKind::Normal, "directions")

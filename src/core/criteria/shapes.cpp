@@ -138,7 +138,7 @@ CriterionType ellipseCriterion() {
     using S = EllipseSettings;
     return CriterionBuilder<S>("ellipse", "Ellipse")
         .help("An ellipse in the picture.")
-        .place(&S::centre, "centre", "Centre", "Its middle, from the picture's top left corner.")
+        .place(&S::centre, "centre", "Centre", "Its centre, from the picture's top left corner.")
         .place(&S::radii, "radii", "Radii", "Half its width and half its height.")
         .number(&S::soft, "soft", "Soft", Unit::Pixel, {0.0F, kWide, 200.0F},
                 "The distance over which its edge fades.")
@@ -178,9 +178,9 @@ CriterionType rectangleCriterion() {
 CriterionType gradientCriterion() {
     using S = GradientSettings;
     return CriterionBuilder<S>("gradient", "Gradient")
-        .help("From nothing at one place of the picture to all at another.")
-        .place(&S::from, "from", "From", "Where it begins: nothing there and before.")
-        .place(&S::to, "to", "To", "Where it is full: all there and beyond.")
+        .help("Fades from nothing at one point of the picture to everything at another.")
+        .place(&S::from, "from", "From", "Where it begins: nothing up to there.")
+        .place(&S::to, "to", "To", "Where it is full: everything from there on.")
         .summary([](const S&) { return std::string("a gradient"); })
         .handle(HandleKind::Place, "from", "from")
         .handle(HandleKind::Place, "to", "to")
@@ -198,7 +198,7 @@ CriterionType gradientCriterion() {
 CriterionType polygonCriterion() {
     using S = PolygonSettings;
     return CriterionBuilder<S>("polygon", "Polygon")
-        .help("An outline of straight sides in the picture.")
+        .help("An outline with straight sides in the picture.")
         .places(&S::points, "points", "Corners", "Its corners, in order.")
         .number(&S::soft, "soft", "Soft", Unit::Pixel, {0.0F, kWide, 200.0F},
                 "The distance over which its sides fade.")
@@ -216,7 +216,7 @@ CriterionType polygonCriterion() {
 CriterionType strokesCriterion() {
     using S = StrokesSettings;
     return CriterionBuilder<S>("strokes", "Strokes")
-        .help("What a brush painted.")
+        .help("What you paint with a brush.")
         .strokes(&S::strokes, "strokes", "Strokes", "The brush strokes, in order.")
         .summary([](const S& s) { return fmt::format("{} strokes", s.strokes.list().size()); })
         .preset("None", {{"strokes", Strokes{}}})

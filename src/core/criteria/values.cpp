@@ -51,9 +51,9 @@ MaskFunction bandOfPass(const Span& span, float soft, const PassName& name,
 CriterionType luminanceCriterion() {
     using S = RangeSettings;
     return CriterionBuilder<S>("luminance", "Luminance")
-        .help("By how bright the picture is there, before the step.")
+        .help("By the picture's brightness before the step.")
         .span(&S::span, "span", "Between", Unit::None, {0.0F, kMost, 4.0F},
-              "The linear luminances included; leave an end out to keep it open.")
+              "The linear luminances to include; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::None, {0.0F, kMost, 1.0F},
                 "The distance over which each end fades.")
         .summary(
@@ -72,10 +72,10 @@ CriterionType luminanceCriterion() {
 CriterionType colourCriterion() {
     using S = ColourSettings;
     return CriterionBuilder<S>("colour", "Colour")
-        .help("By how near the picture's colour is to one, before the step.")
-        .colour(&S::colour, "colour", "Colour", "The colour that is in.")
+        .help("By how close the picture's colour is to one, before the step.")
+        .colour(&S::colour, "colour", "Colour", "The colour to include.")
         .number(&S::within, "within", "Within", Unit::None, {0.0F, 100.0F, 1.0F},
-                "How far a colour may be from it, in linear values.")
+                "How far a colour may differ from it, in linear values.")
         .number(&S::soft, "soft", "Soft", Unit::None, {0.0F, 100.0F, 1.0F},
                 "The difference over which it fades.")
         .summary([](const S&) { return std::string("one colour"); })
@@ -97,9 +97,9 @@ CriterionType colourCriterion() {
 CriterionType occlusionCriterion() {
     using S = RangeSettings;
     return CriterionBuilder<S>("occlusion", "Occlusion")
-        .help("By how open the surface is.")
+        .help("By how open surfaces are.")
         .span(&S::span, "span", "Between", Unit::Percent, {0.0F, 1.0F, 1.0F},
-              "The open parts included; leave an end out to keep it open.")
+              "How open surfaces must be; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "The distance over which each end fades.")
         .reads(PassKind::Occlusion, "openness")
@@ -119,7 +119,7 @@ CriterionType passCriterion() {
         .help("By the value of any pass.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes, "The pass; its first channel counts.")
         .span(&S::span, "span", "Between", Unit::None, {-kMost, kMost, 1.0F},
-              "The values included; leave an end out to keep it open.")
+              "The values to include; leave an end out to keep it open.")
         .number(&S::soft, "soft", "Soft", Unit::None, {0.0F, kMost, 1.0F},
                 "The distance over which each end fades.")
         .reads([](const S& s) { return std::vector<PassNeed>{needed(nameIn(s), "its values")}; })

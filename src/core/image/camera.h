@@ -53,7 +53,7 @@ V3f project(const Camera& camera, const V3f& world, int width, int height);
 
 /// The full horizontal angle; aspect is width / height of the frame.
 float xfovOf(const Camera& camera, float aspect);
-/// The vertical angle that belongs to a horizontal one.
+/// The vertical angle for a horizontal one.
 float yfovFromXfov(float xfovRadians, float aspect);
 /// The focal length, mm, that sees the camera's angle on a sensor of that width.
 float focalLengthOf(const Camera& camera, float sensorMillimetres, float aspect);

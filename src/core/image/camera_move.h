@@ -4,7 +4,7 @@
 
 namespace noctis {
 
-/// Turned about a place: about the world's upright by `turn`, and about the camera's own right by `tilt`.
+/// Turned about a point: about the world's vertical by `turn`, and about the camera's own right by `tilt`.
 /// Units    radians, counter-clockwise seen from above and from the right.
 Camera orbited(const Camera& camera, const V3f& pivot, float turn, float tilt);
 /// Moved along its own right and up, m.

@@ -6,8 +6,8 @@
 
 namespace noctis {
 
-/// A file to write whose failures are kept: the libraries that write pictures drop some of them, the last
-/// bytes of a full disk above all.
+/// An output file that records its failures: the libraries that write pictures ignore some of them, above all a
+/// disk that is full at the last bytes.
 class CheckedFile {
 public:
     /// Errors   Error(FileAccess) if it can't be opened.
@@ -22,7 +22,7 @@ public:
     /// The end of what was written.
     [[nodiscard]] std::uint64_t size() const noexcept { return m_size; }
 
-    /// Puts everything on the disk and checks that it is all there.
+    /// Flushes everything to the disk and checks that all of it is there.
     /// Errors   Error(FileAccess) for the first failure of any write.
     void finish();
 

@@ -157,7 +157,7 @@ ViewTransform viewTransformNamed(std::string_view id) {
     if (id == "film")
         return ViewTransform::Film;
     throw Error(ErrorCode::UnknownName,
-                fmt::format("there is no view transform {}; there are plain and film", id));
+                fmt::format("there is no view transform {}; use plain or film", id));
 }
 
 Image viewed(const Image& linear, ViewTransform view, float exposure) {

@@ -15,7 +15,7 @@ float srgbFromLinear(float linear) noexcept;
 Image linearFromSrgb(const Image& encoded);
 Image srgbFromLinear(const Image& linear);
 
-/// Colours multiplied by the channel A, and divided by it; where A is 0 they stay as they are when divided.
+/// Multiplies colours by the channel A, or divides by it; where A is 0, dividing leaves them alone.
 Image associatedFromStraight(const Image& straight);
 Image straightFromAssociated(const Image& associated);
 

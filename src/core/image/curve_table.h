@@ -6,14 +6,14 @@
 
 namespace noctis {
 
-/// A curve over what is not negative, by table: 256 places an octave from 2^-20 to 2^12, straight between
-/// them and down to 0. Reading it takes a fraction of the time of a logarithm or a power.
+/// A curve over non-negative values, as a table: 256 places an octave from 2^-20 to 2^12, straight between them
+/// and down to 0. Reading it takes a fraction of the time of a logarithm or a power.
 /// Exact    within 3e-6 of its height for curves as smooth as powers and logarithms are.
 class CurveTable {
 public:
     explicit CurveTable(double (*curve)(double));
 
-    /// At what is less than 0, or no number, as at 0; beyond the table as at its end.
+    /// Values below 0 and NaN read as 0; values beyond the table read as its end.
     [[nodiscard]] float at(float x) const noexcept {
         if (!(x >= kLeast))
             return x > 0.0F ? m_atZero + (m_values.front() - m_atZero) * (x / kLeast) : m_atZero;

@@ -13,13 +13,13 @@ enum class ErrorCode {
     FileAccess,     ///< a file could not be opened, read or written
     BadScene,       ///< a scene holds nothing that can be rendered
     UnknownName,    ///< no pass, step, view or format of that name
-    MissingPass,    ///< a pass that is needed is not there
-    NewerVersion,   ///< a project or recipe of a later version
-    TooLarge,       ///< a size beyond what is accepted
+    MissingPass,    ///< a pass that is needed is missing
+    NewerVersion,   ///< a project or recipe of a newer version
+    TooLarge,       ///< a size beyond the limits
 };
 
-/// The one exception the core throws on purpose: a code and one sentence that says what is wrong
-/// and, where it can, what to do.
+/// The one exception that the core throws on purpose: a code and one sentence that says what is wrong and, if
+/// possible, what to do.
 class Error : public std::runtime_error {
 public:
     Error(ErrorCode code, const std::string& sentence)

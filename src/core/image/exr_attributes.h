@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-// What an EXR header says beside its pixels: texts, numbers and matrices. For exr_file.cpp alone.
+// What an EXR header holds besides pixels: texts, numbers and matrices. For exr_file.cpp alone.
 
 Attributes attributesOf(const Imf::Header& header);
 void insertAttributes(Imf::Header& header, const Attributes& attributes);

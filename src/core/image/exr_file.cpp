@@ -48,7 +48,7 @@ template <typename Work> auto guarded(const fs::path& path, const Work& work) {
         throw;
     } catch (const std::bad_alloc&) {
         throw Error(ErrorCode::TooLarge,
-                    fmt::format("{} needs more memory than there is", path.string()));
+                    fmt::format("{} needs more memory than is available", path.string()));
     } catch (const std::exception&) {
         throw Error(
             ErrorCode::BadFile,
@@ -98,9 +98,10 @@ struct Placement {
 void checkSize(const fs::path& path, int width, int height) {
     if (width < 1 || height < 1 || width > kMaximumSide || height > kMaximumSide ||
         static_cast<std::size_t>(width) * static_cast<std::size_t>(height) > kMaximumPixels)
-        throw Error(ErrorCode::TooLarge,
-                    fmt::format("{} is {} x {} pixels, which can't be used; sides are 1 to {}",
-                                path.string(), width, height, kMaximumSide));
+        throw Error(
+            ErrorCode::TooLarge,
+            fmt::format("{} is {} x {} pixels, which can't be used; each side must be 1 to {}",
+                        path.string(), width, height, kMaximumSide));
 }
 
 void readPart(Imf::MultiPartInputFile& file, int part, const Placement& place,
@@ -228,7 +229,7 @@ template <typename Write> void writeChecked(const fs::path& path, const Write& w
     try {
         write(stream);
     } catch (const std::exception&) {
-        file.finish();  // says why the disk took no more, if that is what it was
+        file.finish();  // throws if the disk was the reason
         throw Error(ErrorCode::FileAccess,
                     fmt::format("{} can't be written; choose another folder or free some space",
                                 path.string()));
@@ -275,7 +276,7 @@ FileInfo readExrInfo(const fs::path& path) {
             info.attributes.push_back(attributesOf(header));
             if (header.hasType() && Imf::isDeepData(header.type())) {
                 info.warnings.push_back(
-                    fmt::format("part {} holds deep data, which is left out", part));
+                    fmt::format("part {} holds deep data and is left out", part));
                 continue;
             }
             if (info.channels.empty()) {

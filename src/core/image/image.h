@@ -10,8 +10,8 @@
 
 namespace noctis {
 
-// What holds for every image here: pixel (0,0) is top left and its centre is (0.5, 0.5); colour is
-// scene-linear with Rec.709 primaries; lengths are metres; +inf is the distance of nothing hit.
+// Valid for every image: pixel (0,0) is top left and its centre is (0.5, 0.5); colour is scene-linear with
+// Rec.709 primaries; lengths are metres; +inf is the distance of nothing hit.
 
 inline constexpr float kNothingHit = std::numeric_limits<float>::infinity();
 

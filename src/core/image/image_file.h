@@ -28,7 +28,7 @@ struct FileChannel {
     int part = 0;
 };
 
-/// What a file says of itself before any pixel is read.
+/// What a file states about itself, without reading pixels.
 /// Shape    width x height is the display window; pixels outside the data window read as 0.
 struct FileInfo {
     int width = 0;
@@ -47,7 +47,7 @@ const std::vector<std::string>& readableImageEndings();
 ///          Error(TooLarge). Each names the file and what to do.
 FileInfo readFileInfo(const std::filesystem::path& path);
 
-/// As readFileInfo, of a file that is known to do no harm; see trial.h.
+/// As readFileInfo, for a file known to be harmless; see trial.h.
 FileInfo readTriedFileInfo(const std::filesystem::path& path);
 
 /// Reads just these channels (indices into info.channels). Values are as stored: integers become

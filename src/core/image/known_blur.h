@@ -4,9 +4,8 @@
 
 namespace noctis {
 
-/// A Gaussian blur of one channel that knows what is not known: a sample that is not finite counts for nothing, and
-/// stays as it is. Edges of the picture are mirrored.
-/// sigma: in pixels. Wide ones are taken at a smaller size.
+/// A Gaussian blur of one channel with unknown samples: one that isn't finite counts for nothing and stays as
+/// it is. Edges of the picture are mirrored. sigma: in pixels. Wide ones are taken at a smaller size.
 Image knownBlur(const Image& image, float sigma);
 
 }  // namespace noctis

@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-/// What long work is given besides its input: a way to stop it, and a way to report its progress.
+/// Passed to long work besides its input: a way to stop it and a way to report progress.
 struct RunContext {
     std::stop_token stop{};
     /// Called with 0..1, if set: from any thread, but never from two at once, and never with less than before.
@@ -19,7 +19,7 @@ struct RunContext {
     }
 };
 
-/// What several threads reach of one work, reported as RunContext::progress promises.
+/// Progress of several threads on the same work, reported as RunContext::progress promises.
 class SharedProgress {
 public:
     /// run outlives this.

@@ -43,7 +43,7 @@ void requireNoInput(const fs::path& target, const std::vector<fs::path>& inputs)
         std::error_code unknown;
         if (fs::equivalent(target, input, unknown))
             throw Error(ErrorCode::BadSetting,
-                        fmt::format("{} is read to make this picture, so it can't be replaced by "
+                        fmt::format("{} is read to make this picture, so the picture can't replace "
                                     "it; choose another name",
                                     target.string()));
     }
@@ -53,11 +53,11 @@ void writeThenRename(const fs::path& target, const std::function<void(const fs::
     static std::atomic<unsigned> counter{0};
     const fs::path folder = target.has_parent_path() ? target.parent_path() : fs::path(".");
     if (!fs::is_directory(folder))
-        throwCannotWrite(target, "there is no such folder");
+        throwCannotWrite(target, "the folder doesn't exist");
     if (::access(folder.c_str(), W_OK) != 0)
         throwCannotWrite(target, "the folder is read-only");
     if (fs::is_directory(target))
-        throwCannotWrite(target, "a folder has that name");
+        throwCannotWrite(target, "a folder has this name");
     // The ending stays last, because writers choose the format by it.
     const fs::path beside =
         folder / fmt::format(".{}.part-{}-{}{}", target.stem().string(), ::getpid(), counter++,

@@ -43,7 +43,7 @@ Image textImage(const std::string& text, const std::filesystem::path& font, int 
                     fmt::format("{} can't be used as a font; choose another", file));
     }
     if (size.width() > kLargest || size.height() > kLargest)
-        throw Error(ErrorCode::TooLarge, "the text is too long to be set");
+        throw Error(ErrorCode::TooLarge, "the text is too long");
     OIIO::ImageBuf buffer(OIIO::ImageSpec(size.width() + 2 * kMargin, size.height() + 2 * kMargin,
                                           1, OIIO::TypeDesc::FLOAT));
     OIIO::ImageBufAlgo::zero(buffer);

@@ -78,7 +78,7 @@ void requireFile(const fs::path& path) {
                     fmt::format("{}: no such file; check the path", path.string()));
     if (!fs::is_regular_file(path, failed))
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{} is no file that can be read; choose a file", path.string()));
+                    fmt::format("{} isn't a readable file; choose a file", path.string()));
 }
 
 void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits) {
@@ -98,21 +98,19 @@ void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits)
         return;
     int status = 0;
     if (!endsInTime(child, time, status) || (WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU))
+        throw Error(ErrorCode::BadFile, fmt::format("{}: reading takes longer than {} s, so the "
+                                                    "file must be damaged; export or copy it again",
+                                                    path.string(), time.count()));
+    if (WIFEXITED(status) && WEXITSTATUS(status) == trial::kOutOfMemory)
+        throw Error(
+            ErrorCode::TooLarge,
+            fmt::format(
+                "{}: reading needs more than {} MB of memory; the file is damaged or too large",
+                path.string(), memory / kMegabyte));
+    if (!WIFEXITED(status) || WEXITSTATUS(status) != trial::kRead)
         throw Error(
             ErrorCode::BadFile,
-            fmt::format("{}: reading it takes longer than {} s, so it is taken as damaged; export "
-                        "or copy it again",
-                        path.string(), time.count()));
-    if (WIFEXITED(status) && WEXITSTATUS(status) == trial::kOutOfMemory)
-        throw Error(ErrorCode::TooLarge,
-                    fmt::format("{}: reading it needs more than {} MB of memory; it is damaged, or "
-                                "must be made smaller",
-                                path.string(), memory / kMegabyte));
-    if (!WIFEXITED(status) || WEXITSTATUS(status) != trial::kRead)
-        throw Error(ErrorCode::BadFile,
-                    fmt::format("{} is damaged so that reading it fails badly; export or copy it "
-                                "again",
-                                path.string()));
+            fmt::format("{} is damaged and can't be read; export or copy it again", path.string()));
 }
 
 }  // namespace noctis

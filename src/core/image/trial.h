@@ -10,29 +10,29 @@ namespace noctis {
 /// Errors   Error(FileAccess) if there is nothing there, or no plain file: a pipe could be read for ever.
 void requireFile(const std::filesystem::path& path);
 
-/// What a stranger's file is tried as.
+/// What an untrusted file is tried as.
 enum class TrialKind { Scene, Picture };
 
-/// What a trial may use. The defaults leave room for anything an artist works with.
+/// Limits of a trial. The defaults leave room for anything an artist works with.
 struct TrialLimits {
     std::size_t memory = 0;  ///< bytes; 0: four GiB and twenty times the file
     std::size_t stack = std::size_t{64} << 20U;
     std::chrono::seconds time{0};  ///< 0: one minute, and a second for each five MB
 };
 
-/// Reads a file in a separate process (noctis-trial) and drops the result. Some damaged files abort,
-/// hang, overflow the stack or eat all memory inside the libraries that read them, with nothing to
-/// catch; there it can't hurt. Where the program isn't found, nothing is tried.
-/// Errors   Error(BadFile) if the reading died or took too long, Error(TooLarge) if it needs more memory
-///          than the limit. Never for a file that is refused in good order: reading it says why.
+/// Reads a file in a separate process (noctis-trial) and drops the result. Some damaged files abort, hang,
+/// overflow the stack or eat all memory inside the libraries that read them, with nothing to catch; in that
+/// process, it can't do harm. Where the program isn't found, nothing is tried.
+/// Errors   Error(BadFile) if the reading died or took too long, Error(TooLarge) if it needs more memory than
+///          the limit. Never for a file that is refused in good order: reading it says why.
 /// Threads  any.
 void tryReading(const std::filesystem::path& path, TrialKind kind, const TrialLimits& limits = {});
 
-/// What noctis-trial is called with, and how it ends.
+/// The arguments and exit codes of noctis-trial.
 namespace trial {
 inline constexpr std::string_view kScene = "scene";
 inline constexpr std::string_view kPicture = "picture";
-inline constexpr int kRead = 0;         ///< read, or refused in good order
+inline constexpr int kRead = 0;         ///< read, or refused properly
 inline constexpr int kOutOfMemory = 9;  ///< more than the limit would be needed
 }  // namespace trial
 

@@ -40,8 +40,8 @@ template <typename D, typename V> HWY_INLINE V expOfLoss(D d, V x) {
     return hn::IfThenElseZero(hn::Ge(x, k(kLeast)), scaled);
 }
 
-/// Calls work(std::true_type) or work(std::false_type): what holds for a whole row is decided here and not
-/// at each vector, where a branch costs fog half its speed.
+/// Calls work(std::true_type) or work(std::false_type): decides once per row what would otherwise be a branch
+/// at each vector, which costs fog half its speed.
 template <typename Work> HWY_INLINE void decided(bool choice, const Work& work) {
     if (choice)
         work(std::true_type());

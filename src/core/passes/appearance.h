@@ -7,7 +7,7 @@ namespace noctis {
 /// The colour of a place on the depth axis, 0 near (brass) to 1 far (indigo), sRGB-encoded.
 LinearRgb depthRampColour(float place) noexcept;
 
-/// Where a distance lies from near to far, 0..1, on a logarithmic axis.
+/// Position of a distance between near and far, 0..1, on a logarithmic axis.
 float placeOnDepthAxis(float metres, float nearest, float farthest) noexcept;
 
 /// The range of distances worth showing: from the nearest to nearly the farthest finite one.

@@ -63,12 +63,11 @@ void addDiagnosis(Pass& pass, const PassReading& reading) {
         }
     } else if (s.constant() && stored.channels() == 1 && passKindInfo(pass.kind).data() &&
                pass.kind != PassKind::Coverage) {
-        pass.warnings.push_back(
-            fmt::format("All values are {:g}: the pass holds nothing.", s.minimum));
+        pass.warnings.push_back(fmt::format("All values are {:g}: the pass is empty.", s.minimum));
     }
     if (s.notANumber > 0)
-        pass.warnings.push_back(
-            fmt::format("{} pixels are not numbers and are read as background.", s.notANumber));
+        pass.warnings.push_back(fmt::format(
+            "{} pixels have no valid number and are read as background.", s.notANumber));
 }
 
 }  // namespace noctis

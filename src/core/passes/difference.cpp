@@ -30,12 +30,12 @@ std::vector<std::string> differencesOf(const PassSet& before, const PassSet& now
     std::vector<std::string> differ;
     if (before.width != now.width || before.height != now.height)
         differ.push_back(fmt::format(
-            "It is {} x {}, and was {} x {}: what is placed in pixels stays at its pixel.",
+            "It is {} x {} and was {} x {}: what is placed in pixels stays at its pixel.",
             now.width, now.height, before.width, before.height));
     if (before.camera.has_value() != now.camera.has_value())
-        differ.emplace_back(now.camera ? "It has a camera now." : "It has no camera any more.");
+        differ.emplace_back(now.camera ? "It has a camera now." : "It no longer has a camera.");
     else if (before.camera && !(*before.camera == *now.camera))
-        differ.emplace_back("The camera is another.");
+        differ.emplace_back("The camera differs.");
     if (const auto gone = namesMissing(now, before); !gone.empty())
         differ.push_back(fmt::format("Gone: {}.", fmt::join(gone, ", ")));
     if (const auto added = namesMissing(before, now); !added.empty())
@@ -52,7 +52,7 @@ std::vector<std::string> differencesOf(const PassSet& before, const PassSet& now
         if (a.counted > 0 && b.counted > 0 &&
             (std::abs(a.minimum - b.minimum) > kAlike * span ||
              std::abs(a.maximum - b.maximum) > kAlike * span))
-            differ.push_back(fmt::format("{} runs from {}, and ran from {}.", pass.name,
+            differ.push_back(fmt::format("{} runs from {}; it ran from {} before.", pass.name,
                                          rangeText(b, passKindInfo(pass.kind).unit),
                                          rangeText(a, passKindInfo(pass.kind).unit)));
     }

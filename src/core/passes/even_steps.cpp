@@ -49,7 +49,7 @@ Image widelyBlurred(const Image& values, float step, const RunContext& run) {
         cv::Mat agrees(h, w, CV_8U);
         for (int y = 0; y < h; ++y)
             for (int x = 0; x < w; ++x)
-                // What is no number agrees with everything.
+                // Invalid numbers agree with everything.
                 agrees.at<unsigned char>(y, x) =
                     std::abs(smooth(x, y, 0) - values(x, y, 0)) > kAgrees * step ? 0 : 1;
         const int around = 2 * static_cast<int>(std::ceil(sigma)) + 1;

@@ -4,8 +4,8 @@
 
 namespace noctis {
 
-/// A pass whose samples that are no numbers take the middle of the samples around them, gaps from their rims inwards.
-/// All others stay bit for bit; infinity is a number here.
+/// A pass whose invalid samples take the median of the samples around them; gaps are filled from their rims
+/// inwards. All other samples stay bit for bit; infinity counts as valid.
 /// Shape    that of the image. A channel without any number stays as it is.
 Image withoutGaps(const Image& image);
 

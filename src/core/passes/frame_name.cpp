@@ -31,7 +31,7 @@ namespace {
 /// Where in a file's name the number of its frame stands.
 struct FrameDigits {
     std::string before;
-    std::string digits;  ///< empty: it is no frame of a sequence
+    std::string digits;  ///< empty: not a frame of a sequence
     std::string after;
 };
 

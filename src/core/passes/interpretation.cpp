@@ -86,8 +86,8 @@ Interpretation guessUnitRange(const Image& stored, const Statistics& s, SampleTy
         type == SampleType::Byte || type == SampleType::Short ? "integer values" : "values",
         s.minimum, s.maximum, crowded ? ", most of them close to 1" : "",
         guess.nearBright ? "bright" : "dark",
-        statedNear && statedFar ? "; near and far are the file's"
-                                : "; near and far are assumed, set them");
+        statedNear && statedFar ? "; near and far come from the file"
+                                : "; near and far are assumed: set them");
     return guess;
 }
 
@@ -184,12 +184,12 @@ Interpretation guessInterpretation(const Image& stored, SampleType type,
     Interpretation guess;
     const bool integer = type == SampleType::Byte || type == SampleType::Short;
     if (s.counted == 0) {
-        guess.reason = "no finite value to judge by";
+        guess.reason = "no finite values to judge by";
     } else if (integer || (s.minimum >= 0.0F && s.maximum <= 1.0001F && s.infinite == 0)) {
         guess = guessUnitRange(stored, s, type, attributes);
     } else if (s.maximum <= 0.0F) {
         guess.scale = -1.0F;
-        guess.reason = "all values are negative, as positions along the camera's -Z are";
+        guess.reason = "all values are negative, like positions along the camera's -Z";
     } else {
         guess.reason =
             fmt::format("float values from {:.3g} to {:.3g}, so metres", s.minimum, s.maximum);

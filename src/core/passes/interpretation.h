@@ -17,7 +17,7 @@ enum class DepthCoding {
     Projected,   ///< a graphics card's depth buffer with near and far, 0 at near unless nearBright
 };
 
-/// How the values of a depth pass become planar metres. Settled once, when the pass comes in.
+/// How the values of a depth pass become planar metres. Decided once, on import.
 struct Interpretation {
     DepthCoding coding = DepthCoding::Metres;
     float scale = 1.0F;          ///< m per unit, for Metres

@@ -17,7 +17,7 @@ namespace noctis {
 /// Appleby's MurmurHash3_x86_32 with seed 0.
 std::uint32_t murmurHash3(std::string_view text) noexcept;
 
-/// A name's id: its hash, with exponents that would make it no finite float altered.
+/// A name's id: its hash, with exponents changed that would make it a non-finite float.
 std::uint32_t matteId(std::string_view name) noexcept;
 
 /// The channels of a matte with this many ranks: objects00.R, .G, .B, .A, objects01.R, ...

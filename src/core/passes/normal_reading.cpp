@@ -173,7 +173,7 @@ void settleByDepth(const Image& stored, const NormalHints& hints, SettledNormals
         }
     }
     settled.reasons.push_back(
-        fmt::format("Normals are read in {} axes{}: that agrees best with depth.",
+        fmt::format("Normals are read in {} axes{}, which agrees best with depth.",
                     axesName(settled.reading.axes),
                     settled.reading.green == GreenWay::Down ? ", green down" : ""));
 }
@@ -197,11 +197,11 @@ void settleAlone(const Image& stored, const NormalHints& hints, SettledNormals& 
         }
     }
     settled.reading = chosen;
-    settled.reasons.push_back(fmt::format(
-        "Normals are read in {} axes{}: that way {:.0f} % of them face the viewer, and their "
-        "slopes contradict each other least.",
-        axesName(chosen.axes), chosen.green == GreenWay::Down ? ", green down" : "",
-        100.0 * best.facing));
+    settled.reasons.push_back(fmt::format("Normals are read in {} axes{}: {:.0f} % of them then "
+                                          "face the viewer, and their slopes are most consistent.",
+                                          axesName(chosen.axes),
+                                          chosen.green == GreenWay::Down ? ", green down" : "",
+                                          100.0 * best.facing));
 }
 
 }  // namespace
@@ -221,7 +221,7 @@ SettledNormals settleNormals(const Image& stored, const NormalHints& hints,
         reading.coding = encoded ? NormalCoding::Encoded : NormalCoding::Plain;
         if (encoded)
             settled.reasons.emplace_back(
-                "Normals are read as encoded from 0 to 1: their lengths are 1 that way.");
+                "Normals are read as encoded from 0 to 1, which gives them length 1.");
     }
     const bool open = reading.axes == NormalAxes::Guess || reading.green == GreenWay::Guess;
     if (open && !hints.measured.empty() && hints.measured.sameSize(stored)) {

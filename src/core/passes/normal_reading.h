@@ -15,7 +15,7 @@ enum class NormalAxes { Guess, Camera, World };
 enum class NormalCoding { Guess, Plain, Encoded };
 enum class GreenWay { Guess, Up, Down };
 
-/// How stored normals become directions. Settled once, when the pass comes in.
+/// How stored normals become directions. Decided once, on import.
 struct NormalReading {
     NormalAxes axes = NormalAxes::Guess;
     NormalCoding coding = NormalCoding::Guess;
@@ -28,13 +28,13 @@ std::string describe(const NormalReading& reading);
 
 /// What helps to guess.
 struct NormalHints {
-    std::string space{};  ///< as the file says; empty: it doesn't
+    std::string space{};  ///< as the file says; empty: it says nothing
     std::optional<Camera>
         camera{};      ///< of the frame; without it world axes are those of a view from above
     Image measured{};  ///< normals in camera axes from depth; empty: none. They decide.
 };
 
-/// A reading without a guess left, and why, in whole sentences.
+/// A reading with nothing left to guess, and the reasons, in whole sentences.
 struct SettledNormals {
     NormalReading reading;
     std::vector<std::string> reasons;

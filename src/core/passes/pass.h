@@ -14,8 +14,8 @@
 
 namespace noctis {
 
-// What holds for every pass: its values and its background are those of passKinds(); data passes
-// are centre-sampled unless their sampling says otherwise.
+// Valid for every pass: passKinds() defines its values and its background; data passes are centre-sampled
+// unless their sampling says otherwise.
 
 enum class PassKind {
     Beauty,
@@ -56,7 +56,7 @@ enum class PassKind {
     Colour,  ///< a colour layer of a foreign file with no known meaning
 };
 
-/// How a pass is best looked at; see appearanceOf.
+/// How a pass is best displayed; see appearanceOf.
 enum class PassLook {
     Light,      ///< as the view shows light
     Grey,       ///< 0 black, 1 white
@@ -74,7 +74,7 @@ enum class PassSubject { Frame, Light, LightGroup };
 
 enum class Sampling { Centre, Filtered };
 
-/// Everything that is the same for all passes of a kind. Adding a kind is one row in pass.cpp.
+/// What all passes of a kind share. Adding a kind takes one row in pass.cpp.
 struct PassKindInfo {
     PassKind kind;
     std::string_view id;     ///< as in files and on the command line
@@ -97,7 +97,7 @@ const std::vector<PassKindInfo>& passKinds();
 const PassKindInfo& passKindInfo(PassKind kind);
 std::optional<PassKind> passKindNamed(std::string_view id);
 
-/// A pass's kind and, for kinds of which there are many, what it is of: "shadow.lantern".
+/// A pass's kind and, for kinds with several passes, its subject: "shadow.lantern".
 struct PassName {
     PassKind kind = PassKind::Colour;
     std::string subject;
@@ -120,14 +120,14 @@ struct Pass {
     std::string space = "world";  ///< of directions and positions: world, camera, object, tangent
     SampleType type = SampleType::Float;
     std::filesystem::path file;
-    std::map<std::string, std::string> settings;  ///< it was made with these
+    std::map<std::string, std::string> settings;  ///< settings it was made with
     std::map<std::string, std::string> manifest;  ///< of mattes: name by eight-digit hexadecimal id
     std::vector<std::string> warnings;            ///< whole sentences, each with its remedy
     bool derived = false;                         ///< computed from other passes, not measured
-    std::string key{};                        ///< its name as its file has it; corrections go by it
-    std::string why{};                        ///< it is taken for its kind, in a few words
-    std::vector<std::string> fileChannels{};  ///< as the file names them
-    std::optional<NormalReading> normals{};   ///< how foreign normals were read
+    std::string key{};                            ///< its name in its file; the key of corrections
+    std::string why{};                            ///< why it has this kind, in a few words
+    std::vector<std::string> fileChannels{};      ///< as the file names them
+    std::optional<NormalReading> normals{};       ///< how foreign normals were read
 };
 
 /// The same pass at 1/factor of its size: colours by mean, data by the centre sample.

@@ -10,8 +10,8 @@
 
 namespace noctis {
 
-// How passes are distinguished in files: attributes that only Noctis writes, layers, and words in names. For reading
-// and writing pass files alone.
+// How files identify passes: attributes that only Noctis writes, layers, and words in names. For reading and
+// writing pass files alone.
 
 inline constexpr const char* kKind = "noctis.kind";
 inline constexpr const char* kSpace = "noctis.space";
@@ -26,7 +26,7 @@ inline constexpr const char* kOfFrameAfter = "noctis.after.";
 inline constexpr const char* kLights = "noctis.lights";
 /// Of a beauty whose A is the picture's own; in files of ours without it, A is the coverage.
 inline constexpr const char* kAlpha = "noctis.alpha";
-/// Of files with all passes in one part: what each has for itself, as JSON by layer.
+/// For files with all passes in one part: the attributes of each pass, as JSON by layer.
 inline constexpr const char* kPasses = "noctis.passes";
 inline constexpr std::array kOfOnePass{kKind,     kUnit,    kSampling, kSpace,
                                        kSettings, kReading, kAlpha};
@@ -36,7 +36,7 @@ std::string lower(std::string text);
 bool holds(const std::string& text, std::initializer_list<std::string_view> words);
 /// Whether the name, in lower case, is one of these.
 bool isOneOf(const std::string& suffix, std::initializer_list<std::string_view> names);
-/// An attribute that is a text; empty if there is none.
+/// A text attribute; empty if missing.
 std::string textIn(const Attributes& attributes, const std::string& name);
 
 /// "light.moon.R" is channel R of layer light.moon.
@@ -50,9 +50,9 @@ SplitName split(const std::string& channel);
 std::string layerOf(const FilePart& part);
 /// Attributes of a sidecar written by writePass, where there is one.
 Attributes sidecarOf(const std::filesystem::path& path);
-/// What is said of the pass whose first channel that is, in its layer and in a sidecar. Nothing where it no
-/// longer holds: another program made integers of a data pass and kept the words; ours come with a reading
-/// or a range.
+/// The attributes of the pass with that first channel, from its layer and a sidecar. None that no longer hold:
+/// when another program converts a data pass to integers, it keeps the words, but lacks the reading or range
+/// that ours have.
 Attributes attributesOf(const FileInfo& info, int firstChannel, const std::string& layer,
                         const Attributes& sidecar);
 

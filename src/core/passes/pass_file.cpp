@@ -183,7 +183,7 @@ void takePixels(Pass& pass, const Image& all, const FileInfo& info, const PassIn
             scaledTo(settledColour(std::move(pass.image), info), set.width, set.height, false);
     if (info.width != set.width || info.height != set.height)
         pass.warnings.push_back(
-            fmt::format("The file is {} x {} and is scaled to {} x {}; export it at that size.",
+            fmt::format("The file is {} x {} and was scaled to {} x {}; export it at that size.",
                         info.width, info.height, set.width, set.height));
     if (pass.kind == PassKind::Beauty && pass.image.channels() > 3 && isOpaque(pass.image))
         pass.image = pass.image.select({0, 1, 2});
@@ -250,10 +250,10 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
     for (const std::string& warning : info.warnings)
         set.warnings.push_back(fmt::format("{}: {}", path.filename().string(), warning));
     if (!isSameShape(info, set)) {
-        set.warnings.push_back(
-            fmt::format("{} is {} x {} and the picture {} x {}, which is another shape; export it "
-                        "at the picture's size",
-                        path.filename().string(), info.width, info.height, set.width, set.height));
+        set.warnings.push_back(fmt::format("{} is {} x {} but the picture is {} x {}, which has "
+                                           "another shape; export it at the picture's size",
+                                           path.filename().string(), info.width, info.height,
+                                           set.width, set.height));
         return;
     }
     const Attributes sidecar = sidecarOf(path);

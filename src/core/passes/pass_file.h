@@ -10,25 +10,25 @@
 
 namespace noctis {
 
-/// How files are read that don't say how, or say it wrongly.
+/// How to read files that don't say how, or say it wrongly.
 struct Readings {
     ReadingMap passes;                        ///< corrections, by the pass's key
     float yfovRadians = kAssumedYfovRadians;  ///< of a frame without a camera
     bool operator==(const Readings&) const = default;
 };
 
-/// A pass as a file offers it, before its pixels are read.
+/// A pass as found in a file, before its pixels are read.
 struct PassInFile {
     std::string name;
     PassKind kind = PassKind::Colour;
     std::vector<int> channels;  ///< indices into the file's
     int part = 0;
     std::string layer;    ///< in the file; empty for plain R G B A
-    std::string why;      ///< it is taken for its kind
+    std::string why;      ///< why it has this kind
     bool stated = false;  ///< the file says its kind: one of ours
 };
 
-/// Which passes a file holds, by its layers, channel names, metadata and file name.
+/// The passes in a file, from its layers, channel names, metadata and file name.
 std::vector<PassInFile> passesIn(const std::filesystem::path& path, const FileInfo& info);
 
 /// Reads all passes of these files as one frame. What can't be used is left out with a warning in
@@ -42,11 +42,11 @@ PassSet readPasses(const std::vector<std::filesystem::path>& paths, const Readin
 /// Errors   as readFileInfo.
 Image readPicture(const std::filesystem::path& path);
 
-/// As readPasses, of just what the files state about each pass: no image is read, nothing guessed or
-/// diagnosed.
+/// As readPasses, but only what the files state about each pass: reads no pixels, guesses and diagnoses
+/// nothing.
 PassSet readPassesWithoutPixels(const std::vector<std::filesystem::path>& paths);
 
-/// Brings one pass to metres again under another reading, keeping what the file had.
+/// Converts one pass to metres again under another reading, keeping the stored values.
 void reinterpret(Pass& pass, const Interpretation& interpretation, const Camera& camera);
 /// The same with what else a reading says of a depth: bands smoothed, edges snapped.
 void reinterpret(Pass& pass, const PassReading& reading, const Camera& camera);

@@ -8,10 +8,10 @@
 
 namespace noctis {
 
-/// Writes the passes of a frame some at a time, so that not all need to be in memory at once. Until
-/// finish() they lie in files beside the target, which go with the writer.
-/// Exact    the file holds what writePasses would write, bit for bit. In one part, or in folders, passes
-///          are kept in memory, or written as they come.
+/// Writes the passes of a frame a few at a time, so that they needn't all be in memory. Until finish(), they
+/// are in files beside the target, which are deleted with the writer.
+/// Exact    the file holds what writePasses would write, bit for bit. In one part, or in folders, passes are
+///          kept in memory, or written as they come.
 /// Errors   as writePasses.
 class PassFileWriter {
 public:
@@ -20,9 +20,9 @@ public:
     PassFileWriter(const PassFileWriter&) = delete;
     PassFileWriter& operator=(const PassFileWriter&) = delete;
 
-    /// Passes of names that were not added yet. Coverage comes with beauty, whose alpha it is.
+    /// Adds passes with new names. Coverage comes with beauty, whose alpha it is.
     void add(const PassSet& some);
-    /// order: how the passes stand in the file; those it does not name come last.
+    /// order: the order of the passes in the file; passes it doesn't name come last.
     void finish(const std::vector<std::string>& order);
 
 private:

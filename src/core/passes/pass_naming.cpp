@@ -130,9 +130,9 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
             pass.kind = PassKind::Depth;
         pass.why = kind                              ? kFileSaysSo
                    : onlyZ                           ? "its channel is Z"
-                   : pass.kind == PassKind::Colour   ? "no word in its name says more"
+                   : pass.kind == PassKind::Colour   ? "nothing more in its name"
                    : pass.name.empty() && !wholeFile ? "its channels are R, G and B"
-                                                     : "by its name, " + asUtf8(name);
+                                                     : "from its name, " + asUtf8(name);
         if (wholeFile && pass.kind == PassKind::Colour && !kind)
             pass.kind = PassKind::Beauty;
         if (pass.name.empty() || (wholeFile && pass.kind != PassKind::Colour))

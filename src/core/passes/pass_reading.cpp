@@ -197,8 +197,9 @@ Interpretation readingThrough(const Image& stored, const Interpretation& coding,
 ReadRequest readRequestFromText(const std::string& text) {
     const auto equals = text.find('=');
     if (equals == std::string::npos || equals == 0)
-        throw Error(ErrorCode::BadSetting,
-                    fmt::format("'{}' must be PASS=WORD, as depth=inverse,near=4@320,200", text));
+        throw Error(
+            ErrorCode::BadSetting,
+            fmt::format("'{}' must be PASS=WORD, such as depth=inverse,near=4@320,200", text));
     ReadRequest request;
     request.pass = text.substr(0, equals);
     Interpretation depth;
@@ -251,10 +252,10 @@ ReadRequest readRequestFromText(const std::string& text) {
             request.reading.straight = key == "straight";
         else
             throw Error(ErrorCode::BadSetting,
-                        fmt::format("'{}' is no way to read {}", word, request.pass));
+                        fmt::format("'{}' isn't a way to read {}", word, request.pass));
     }
     if (request.nearPlace.has_value() != request.farPlace.has_value())
-        throw Error(ErrorCode::BadSetting, "near and far are both needed as METRES@X,Y");
+        throw Error(ErrorCode::BadSetting, "near and far must both be given as METRES@X,Y");
     if (request.setsDepth)
         request.reading.depth = depth;
     if (setsNormal)

@@ -10,14 +10,14 @@
 
 namespace noctis {
 
-/// How a pass is read where its file is wrong or silent. What is unset is as the file says, or guessed.
+/// How to read a pass whose file is wrong or silent. Unset members are as the file says, or guessed.
 struct PassReading {
     std::optional<PassKind> kind{};
     std::optional<Interpretation> depth{};  ///< of depth and distance
     std::optional<NormalReading> normal{};
-    bool evened = false;             ///< the stairs of few bits are smoothed
-    bool snapped = false;            ///< edges blended by a filter go to one of their sides
-    bool filled = false;             ///< what is no number becomes like what is around it
+    bool evened = false;             ///< the bands of few bits are smoothed
+    bool snapped = false;            ///< edges blended by a filter are snapped to one side
+    bool filled = false;             ///< invalid numbers are filled from their neighbours
     std::optional<bool> straight{};  ///< colours are not multiplied by alpha
     bool operator==(const PassReading&) const = default;
     [[nodiscard]] bool empty() const { return *this == PassReading{}; }
@@ -34,7 +34,7 @@ inline constexpr const char* kFileSaysSo = "the file says so";
 /// Whether the pass's own file says what it is, so that nothing was guessed.
 bool saysItself(const Pass& pass);
 
-/// As JSON, and back. What an earlier Noctis wrote, a bare Interpretation, is read.
+/// To JSON and back. Also reads what earlier versions wrote, a bare Interpretation.
 std::string textFromReading(const PassReading& reading);
 std::optional<PassReading> readingFromText(const std::string& text);
 
@@ -45,9 +45,9 @@ struct KnownDistance {
     float metres = 1.0F;
 };
 
-/// The reading under which two places of a stored depth pass are that far off: the scale of metres, or near
-/// and far of the other codings, which way round they are included. Each place counts by the median of what is around it.
-/// Errors   Error(BadSetting) where that can't be: the same value at both, a place outside, no distance.
+/// The reading that puts two places of a stored depth pass at these distances: the scale of metres, or near and
+/// far of the other codings, including which end is bright. Each place counts with the median around it.
+/// Errors   Error(BadSetting) if there is none: the same value at both, a place outside, no distance.
 Interpretation readingThrough(const Image& stored, const Interpretation& coding,
                               const KnownDistance& one, const KnownDistance& other);
 

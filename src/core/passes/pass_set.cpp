@@ -176,11 +176,10 @@ void PassSet::put(Pass pass) {
         width = pass.image.width();
         height = pass.image.height();
     } else if (pass.image.width() != width || pass.image.height() != height) {
-        throw Error(
-            ErrorCode::ShapeMismatch,
-            fmt::format("pass {} is {} x {} and the picture {} x {}; render or export it at "
-                        "the picture's size",
-                        pass.name, pass.image.width(), pass.image.height(), width, height));
+        throw Error(ErrorCode::ShapeMismatch,
+                    fmt::format("pass {} is {} x {} but the picture is {} x {}; render or export "
+                                "it at the picture's size",
+                                pass.name, pass.image.width(), pass.image.height(), width, height));
     }
     if (Pass* old = find(std::string_view(pass.name)))
         *old = std::move(pass);

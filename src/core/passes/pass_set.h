@@ -36,27 +36,27 @@ struct PassSet {
         return camera.value_or(assumedCamera(assumedYfovRadians));
     }
 
-    /// Adds a pass, or puts it in the place of the one of that name. The first sets the size.
+    /// Adds a pass, or replaces the one of that name. The first one sets the size.
     /// Errors   Error(ShapeMismatch) for another size.
     void put(Pass pass);
 };
 
-/// All of it at 1/factor of its size.
+/// The whole set at 1/factor of its size.
 PassSet shrink(const PassSet& set, int factor);
 
-/// A pass of that kind, derived from the others where it was not measured:
-/// distance from depth or position, depth from distance, position from depth or distance, mist from
-/// depth, normals from position. Without a camera, one is assumed and the pass's warnings say so.
-/// Errors   Error(MissingPass) where it can't be had, naming what is needed.
+/// A pass of that kind, derived from the others where it was not measured: distance from depth or position,
+/// depth from distance, position from depth or distance, mist from depth, normals from position. Without a
+/// camera, one is assumed and the pass's warnings say so.
+/// Errors   Error(MissingPass), naming what is needed.
 Pass resolvePass(const PassSet& set, PassKind kind);
 
-/// Whether it can be had; nothing is worked.
+/// Whether it is there or derivable; computes nothing.
 bool canResolve(const PassSet& set, PassKind kind);
 
-/// As resolvePass, but empty where it can't be had.
+/// As resolvePass, but empty instead of an error.
 std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind);
 
-/// The power p of the above; 1 where half does not lie between the two others.
+/// The power p above; 1 if half doesn't lie between the other two.
 float mistPower(const MistSettings& settings) noexcept;
 /// 0 for a depth that is not a number.
 float mistAt(float depth, const MistSettings& settings) noexcept;

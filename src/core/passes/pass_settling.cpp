@@ -127,7 +127,7 @@ PassSet readPassesAs(const std::vector<fs::path>& paths, Readings& readings,
         if (found == set.passes.end())
             throw Error(
                 ErrorCode::UnknownName,
-                fmt::format("--read names a pass {}; there is none in these files", request.pass));
+                fmt::format("--read names a pass {} that these files don't have", request.pass));
         if (found->key != request.pass) {  // by the name it has now
             readings.passes[found->key] = readings.passes[request.pass];
             readings.passes.erase(request.pass);
@@ -136,9 +136,9 @@ PassSet readPassesAs(const std::vector<fs::path>& paths, Readings& readings,
         if (!request.nearPlace)
             continue;
         if (!found->interpretation)
-            throw Error(
-                ErrorCode::BadSetting,
-                fmt::format("{} is no depth; near and far mean nothing there", request.pass));
+            throw Error(ErrorCode::BadSetting,
+                        fmt::format("{} isn't depth, so near and far have no meaning for it",
+                                    request.pass));
         const Interpretation base =
             request.setsDepth ? *request.reading.depth : *found->interpretation;
         readings.passes[found->key].depth =

@@ -7,17 +7,17 @@
 
 namespace noctis {
 
-// What is settled when all files of a frame are read, or one of its passes is read otherwise.
+// What is decided once all files of a frame are read, or when one of its passes is read differently.
 
-/// Names of passes of directions that no file says the reading of.
+/// Names of direction passes whose files don't say how to read them.
 using OpenNormals = std::vector<std::string>;
 
 bool isDirection(PassKind kind);
 
-/// Foreign normals, by their values and by depth where there is one.
+/// Reads foreign normals by their values, and by depth if there is one.
 void settleOpenNormals(PassSet& set, const OpenNormals& open, const ReadingMap& corrections);
 
-/// Where a foreign picture has no alpha, what depth leaves empty is not covered.
+/// If a foreign picture has no alpha, coverage is where depth isn't empty.
 void deriveCoverage(PassSet& set);
 
 }  // namespace noctis

@@ -33,7 +33,7 @@ Image readPicture(const fs::path& path) {
                 names.emplace_back(1, static_cast<char>(std::toupper(*wanted)));
                 break;
             }
-    if (channels.size() < 3) {  // grey, or with names of their own
+    if (channels.size() < 3) {  // grey, or with other names
         const int last = static_cast<int>(file.channels.size()) - 1;
         channels = {0, std::min(1, last), std::min(2, last)};
         if (last < 2)

@@ -46,7 +46,7 @@ std::string meaningOf(const Pass& pass, const std::vector<float>& v, int x, int 
     case PassKind::Normal: {
         const V3f n(v[0], v[1], v[2]);
         if (n.length() < 0.5F)
-            return "faces nowhere";
+            return "faces no direction";
         return pass.space == "world" ? bearing(n) : std::string();
     }
     case PassKind::BehindDepth:

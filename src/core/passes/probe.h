@@ -18,7 +18,7 @@ struct ProbeReading {
 /// Errors   Error(BadSetting) outside the frame.
 std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y);
 
-/// The name a matte gives for what covers most of a pixel; empty for nothing.
+/// The name in a matte that covers most of a pixel; empty for none.
 std::string matteNameAt(const Pass& matte, int x, int y);
 
 }  // namespace noctis

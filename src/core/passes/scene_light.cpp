@@ -97,7 +97,7 @@ Json lightsToJson(const NamedLights& lights) {
 
 NamedLights lightsFromJson(const Json& json) {
     if (!json.is_object())
-        throw Error(ErrorCode::BadSetting, "lights must be an object, one light by each name");
+        throw Error(ErrorCode::BadSetting, "lights must be an object with one light per name");
     NamedLights lights;
     for (const auto& [name, light] : json.items())
         lights[name] = lightFrom(name, light);

@@ -14,10 +14,10 @@ namespace noctis {
 
 enum class SceneLightKind { Sun, Point, Spot, Area, Dome };
 
-/// A light as a step uses it: one of the frame's scene, or one the artist made.
+/// A light as steps use it: from the frame's scene, or made by the artist.
 struct SceneLight {
     SceneLightKind kind = SceneLightKind::Sun;
-    std::string group{};             ///< whose pass it is part of; empty: its own name
+    std::string group{};             ///< the group whose pass it is part of; empty: its own name
     V3f towards{0.4F, 0.7F, 0.6F};   ///< from the scene to the light, any length but 0
     V3f position{0.0F, 2.0F, 0.0F};  ///< m; point, spot and the middle of an area
     LinearRgb colour{1.0F, 1.0F, 1.0F};

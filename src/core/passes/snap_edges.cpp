@@ -86,8 +86,8 @@ float surfaceBeside(const Line& line, int out) noexcept {
     return line(0);
 }
 
-/// A pixel between a surface and the background, which has no distance: by what part of the pixel's code,
-/// one over its distance, is the surface's. Its own depth where it is no such pixel.
+/// A pixel between a surface and the background, which has no distance: by what part of the pixel's code, one
+/// over its distance, is the surface's. Its own depth for any other pixel.
 float besideNothing(const Line& line) noexcept {
     const float here = line(0);
     for (int k = 1; k < kWidest && line.reaches(k + 1); ++k) {
@@ -102,7 +102,7 @@ float besideNothing(const Line& line) noexcept {
     return here;
 }
 
-/// The side a pixel is put on along one line; its own depth where it is no mixture.
+/// The side a pixel is put on along one line; its own depth where it isn't a mixture.
 float along(const Line& line, FilteredIn filteredIn) noexcept {
     const float here = line(0);
     if (const float beside = besideNothing(line); beside != here)

@@ -4,7 +4,7 @@
 
 namespace noctis {
 
-/// Which numbers a filter mixed: those of the file are distances, or one over them.
+/// Which numbers the filter mixed: distances, or one over them.
 enum class FilteredIn { Depth, InverseDepth };
 
 /// Depth whose edges were blended by a filter, each mixed pixel put on one of the two surfaces it mixes: the one it

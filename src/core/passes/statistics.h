@@ -21,8 +21,7 @@ struct Statistics {
 
 Statistics statisticsOf(const Image& image, int channel);
 
-/// Values below which these fractions (0..1) of the finite values lie. Exact; empty if none is
-/// finite.
+/// The quantiles of the finite values at these fractions (0..1). Exact; empty if none is finite.
 std::vector<float> percentilesOf(const Image& image, int channel, std::span<const float> fractions);
 
 /// Counts of the finite values in bins of equal width from low to high, in value or, if

@@ -5,7 +5,7 @@
 
 namespace noctis {
 
-/// The normals of a pass in the world, X Y Z; those of the camera's space are turned.
+/// The normals of a pass in world axes, X Y Z; converts those in camera space.
 Image inWorld(const Pass& normals, const Camera& camera);
 
 }  // namespace noctis

@@ -4,7 +4,7 @@
 
 namespace noctis {
 
-/// What can be dragged of one thing: a step, a criterion of a step's Where, or something of the project's.
+/// The handles of one owner: a step, a criterion of a step's Where, or something of the project.
 struct HandleGroup {
     std::string owner;  ///< lasts as long as the thing does
     std::string label;
@@ -23,21 +23,21 @@ struct HandleGroup {
 /// The handles of every step and, after a step's own, those of its Where.
 std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& catalogue);
 
-/// Moves a handle of one of these groups; one that is gone is left alone.
+/// Moves a handle of one of these groups; ignores one that is gone.
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
                 const std::string& handle, const HandleValue& to);
 
-/// Sets the step's own light so that a mirror in a surface's place would show it, by the handles that say
-/// so; one with a place stays as far from the surface as it was. towardsLight: of unit length.
-/// False: the step has no such light, and nothing was changed.
+/// Sets the step's own light so that a mirror at a surface would show it, through the handles declared for
+/// that; a light with a place keeps its distance from the surface. towardsLight: of unit length. Returns false,
+/// and changes nothing, if the step has no such light.
 bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::string& step,
                     const V3f& surface, const V3f& towardsLight);
 
-/// The criterion at the end of a way through a Where's parts, "/1/0"; none if it leads nowhere.
+/// The criterion at a path through a Where's parts, "/1/0"; none if there is none.
 const Where* criterionAt(const Where& where, std::string_view way);
 Where* criterionAt(Where& where, std::string_view way);
 
-/// The criterion of a step's Where that owner names; none if there is no such one.
+/// The criterion of a step's Where that owner names; none if there is none.
 Where* criterionOf(Recipe& recipe, const std::string& owner);
 const Where* criterionOf(const Recipe& recipe, const std::string& owner);
 /// An owner for criterionOf: a step and the way through its Where's parts, "/1/0".

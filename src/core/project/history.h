@@ -8,14 +8,14 @@
 
 namespace noctis {
 
-/// Undo and redo of everything: every state a project went through, each with what was done.
-/// Changes with the same non-empty gesture, one right after the other, are one: a drag is one undo.
+/// Undo and redo: every state of the project, each with the name of the change. Consecutive changes with the
+/// same non-empty gesture count as one, so a drag is one undo.
 class History {
 public:
     explicit History(Project start) : m_states{{std::move(start), {}, {}}} {}
 
     [[nodiscard]] const Project& current() const noexcept { return m_states[m_at].project; }
-    /// A new state; what was undone is forgotten. Nothing happens if it equals the current one.
+    /// Adds a state and forgets undone ones. Does nothing if it equals the current state.
     void change(Project next, std::string what, std::string gesture = {});
     /// Ends a gesture: the next change is a new step even if it has the same name.
     void endGesture() noexcept { m_states[m_at].gesture.clear(); }
@@ -24,7 +24,7 @@ public:
     [[nodiscard]] bool canRedo() const noexcept { return m_at + 1 < m_states.size(); }
     void undo() noexcept;
     void redo() noexcept;
-    /// What undo would take back, and redo would do again.
+    /// What undo would revert, and redo would repeat.
     [[nodiscard]] std::string undoText() const { return canUndo() ? m_states[m_at].what : ""; }
     [[nodiscard]] std::string redoText() const { return canRedo() ? m_states[m_at + 1].what : ""; }
 

@@ -24,7 +24,7 @@ struct Pin {
     bool operator==(const Pin&) const = default;
 };
 
-/// The distances between which the depth ramp runs, m. Both 0: by the distances in the picture.
+/// The range of the depth ramp, m. Both 0: from the distances in the picture.
 struct DepthRamp {
     float nearest = 0.0F;
     float farthest = 0.0F;
@@ -52,8 +52,8 @@ struct LensReading {
     bool operator==(const LensReading&) const = default;
 };
 
-/// Everything an artist decides, as a plain value: saving, undo and comparing follow from that.
-/// Paths are absolute here and relative in the file.
+/// Everything an artist decides, as a plain value, which makes saving, undo and comparing simple. Paths are
+/// absolute here and relative in the file.
 struct Project {
     std::filesystem::path scene;  ///< empty: none
     std::vector<std::filesystem::path> passFiles;
@@ -90,22 +90,22 @@ struct Project {
     }
 };
 
-/// What is asked of the pass of that name; none if it is not rendered.
+/// The request for the pass of that name; none if it isn't rendered.
 const PassRequest* passAsked(const Project& project, std::string_view name);
-/// The same to change, put among the passes if it is not there.
+/// The same for editing; adds it to the passes if it is missing.
 PassRequest& askPass(Project& project, const PassName& pass);
 
-/// The relief of that id; none if it is not there.
+/// The relief with that id; none if there is none.
 Relief* reliefOf(Project& project, std::string_view id);
 const Relief* reliefOf(const Project& project, std::string_view id);
 
 /// A project with the passes of the first render set up.
 Project newProject();
 
-/// The pixels that are rendered; nothing for all of them.
+/// The pixels to render; none for all of them.
 std::optional<Tile> cropOf(const Project& project);
 
-/// Every file the project is made from; none of them may be written to.
+/// All input files of the project; none of them may be overwritten.
 std::vector<std::filesystem::path> inputsOf(const Project& project);
 
 /// The passes a new project renders.

@@ -26,7 +26,7 @@ LensReading::By lensByNamed(const std::string& name) {
         if (kLensBy[i] == name)
             return static_cast<LensReading::By>(i);
     throw Error(ErrorCode::BadSetting,
-                fmt::format("has a lens set by {}, which Noctis doesn't know", name));
+                fmt::format("has a lens set by {}, which this version doesn't know", name));
 }
 
 Json toJson(const View& view) {
@@ -139,8 +139,8 @@ void readPasses(Project& project, const Json& passes, const fs::path& folder) {
             continue;
         }
         unknown.push_back(pass);
-        project.warnings.push_back(
-            fmt::format("{}: this Noctis can't render such a pass; it is kept in the project", id));
+        project.warnings.push_back(fmt::format(
+            "{}: this version can't render such a pass; it is kept in the project", id));
     }
     if (!unknown.empty())
         project.unknownPasses = std::make_shared<const std::string>(unknown.dump());

@@ -11,9 +11,9 @@
 
 namespace noctis {
 
-/// What reading and writing a field depends on besides the project.
+/// Context for reading and writing a field.
 struct FieldContext {
-    const std::filesystem::path& folder;  ///< that paths in the file are relative to
+    const std::filesystem::path& folder;  ///< base of the relative paths in the file
     const Catalogue& catalogue;
 };
 

@@ -58,13 +58,14 @@ Project projectFromText(const std::string& text, const fs::path& folder,
                     "is not a Noctis project: its format is not noctis-project");
     if (json.value("version", Json(1)).is_number() &&
         json.value("version", Json(1)).get<double>() > kProjectVersion)
-        throw Error(ErrorCode::NewerVersion, "was written by a newer Noctis; open it there");
+        throw Error(ErrorCode::NewerVersion,
+                    "was written by a newer version of Noctis; open it there");
     Project project;
     try {
         fill(project, json, {folder, catalogue});
     } catch (const Json::exception&) {
         throw Error(ErrorCode::BadFile,
-                    "has a field of a wrong type; correct it, or open an older copy");
+                    "has a field of the wrong type; correct it, or open an older copy");
     }
     return project;
 }

@@ -7,7 +7,7 @@
 
 namespace noctis {
 
-/// How a step's result is laid over what was before it.
+/// How a step's result is combined with its input.
 enum class Blend {
     Normal,
     Add,

@@ -19,17 +19,17 @@ struct MaskRow {
     int count;
 };
 
-/// A criterion made ready for a frame.
+/// A criterion prepared for a frame.
 using MaskFunction = std::function<void(const MaskRow&)>;
 
-/// What criteria go by; those of one family stand together in menus.
+/// The families of criteria; menus group them.
 enum class CriterionFamily { InScene, ByName, ByValue, Drawn };
 
 /// A kind of criterion of a Where.
 struct CriterionType : Declaration {
     CriterionFamily family = CriterionFamily::InScene;
     bool readsInput = false;  ///< the colour of the step's input
-    /// One of the two is set: by the pixel, or as a whole at the frame's size, one channel.
+    /// One of the two is set: per pixel, or a whole mask of the frame's size, one channel.
     std::function<MaskFunction(const Settings&, const WorkingFrame&)> point;
     std::function<Image(const Settings&, const WorkingFrame&, const RunContext&)> area;
 };

@@ -11,11 +11,11 @@
 
 namespace noctis {
 
-/// A pass that something reads. A subject of kEach stands for every pass of the kind there is.
+/// A pass that is read. The subject kEach stands for every available pass of the kind.
 struct PassNeed {
     PassName pass;
     std::string what;       ///< what it is needed for, as "distances"
-    bool optional = false;  ///< it works without, though less well
+    bool optional = false;  ///< it works without, but less well
 };
 inline constexpr const char* kEach = "*";
 
@@ -31,8 +31,7 @@ struct Preset {
     std::vector<std::pair<std::string, Value>> values;
 };
 
-/// What steps and criteria have in common: all that panels, files, instruments and the command line need
-/// to know.
+/// Shared by steps and criteria: all that panels, files, instruments and the command line need.
 struct Declaration {
     std::string id;
     std::string label;
@@ -54,9 +53,9 @@ struct Declaration {
 Settings settingsWith(const Declaration& declaration,
                       const std::vector<std::pair<std::string, Value>>& values);
 
-/// Declares a Type (made of a Declaration) by a plain settings struct S; see any file of core/steps for
-/// how it reads. What works on S is bound in build(), once all fields are known: the order of
-/// declarations does not matter.
+/// Declares a Type (made of a Declaration) by a plain settings struct S; see any file of core/steps for how it
+/// reads. Functions of S are bound in build(), once all fields are known, so the order of declarations doesn't
+/// matter.
 template <typename Builder, typename S, typename Type>
 class DeclarationBuilder : public Declares<Builder, S> {
 public:
@@ -98,7 +97,7 @@ public:
             };
         });
     }
-    /// A distance that stands at place(s) and, when moved, sets one number to value(s, metres).
+    /// A distance shown at place(s); moving it sets one number to value(s, metres).
     Builder& handle(std::string id, std::string label, std::string parameter,
                     std::function<float(const S&)> place,
                     std::function<float(const S&, float)> value) {
@@ -111,7 +110,7 @@ public:
                  [bind, place](const Settings& s) { return place(bind(s)); },
                  [bind, value, parameter, range](Settings& s, const HandleValue& to) {
                      const float wanted = value(bind(s), std::get<float>(to));
-                     // A wanted value that is no number is the least.
+                     // An invalid wanted value becomes the least.
                      s.set(parameter, wanted > range.min ? (wanted < range.max ? wanted : range.max)
                                                          : range.min);
                  },
@@ -120,7 +119,7 @@ public:
                  0.0F});
         });
     }
-    /// A setting that is itself what is dragged: a distance, direction, point or place.
+    /// A setting that is dragged directly: a distance, direction, point or place.
     Builder& handle(HandleKind kind, std::string parameter, std::string label,
                     std::function<bool(const S&)> shown = {}) {
         return late([=](Type& type, const Bind& bind) {
@@ -159,7 +158,7 @@ public:
         });
     }
 
-    /// The last handle, a point, stands off a surface that is clicked: on it, a lamp would light nothing.
+    /// The last handle, a point, keeps off a clicked surface: a lamp on it would light nothing.
     Builder& offSurface() {
         return late([](Type& type, const Bind&) { type.handles.back().offSurface = 0.06F; });
     }

@@ -13,21 +13,20 @@ namespace noctis {
 
 struct EvaluateOptions {
     int factor = 1;  ///< work at 1/factor of the size
-    /// The id of the step being edited: what comes before it is kept, so that only it and what follows
-    /// run again.
+    /// The id of the step being edited: its input is kept, so that only it and later steps run again.
     std::string editing{};
     /// The id of the only step that runs; empty: all.
     std::string solo{};
     FrameTime time{};
-    bool fused = true;  ///< off: every point step makes a whole picture; for measuring
-    /// Called with the id of a step that can't run, which is then passed over, and why. Unset: its error
-    /// is thrown.
+    bool fused = true;  ///< off: every point step produces a whole picture; for benchmarks
+    /// Called with the id of a step that can't run and the reason; the step is skipped. Unset: its error is
+    /// thrown.
     std::function<void(const std::string&, const std::string&)> problem{};
 };
 
-/// Runs recipes on a frame. Point steps that follow one another run fused, a short run of pixels
-/// at a time, on all cores; area steps take and give whole frames. Results are kept by a hash
-/// of all that went into them, the least used dropped first beyond the memory budget.
+/// Runs recipes on a frame. Point steps that follow one another run fused, a short run of pixels at a time, on
+/// all cores; area steps map whole frames. Results are cached under a hash of all their inputs; beyond the
+/// memory budget, the least used are dropped first.
 /// Exact    same bits for any thread count and whether fused or not.
 /// Errors   Error(MissingPass, BadSetting, UnknownName), naming the step.
 /// Threads  one evaluate at a time; it uses all cores itself.
@@ -36,7 +35,7 @@ public:
     explicit Evaluator(const Catalogue& catalogue,
                        std::size_t memoryBudget = std::size_t{1} << 30U);
 
-    /// The frame to work on; its picture is the beauty pass, or else the first colour pass.
+    /// Sets the frame; its picture is the beauty pass, or else the first colour pass.
     void setPasses(PassSet passes);
     [[nodiscard]] const PassSet& passes() const noexcept { return m_passes; }
 
@@ -50,11 +49,11 @@ public:
     Image where(const Recipe& recipe, const std::string& step, const EvaluateOptions& options = {},
                 const RunContext& run = {});
 
-    /// How many steps were worked since the last call; for tests and profiling.
+    /// How many steps ran since the last call; for tests and profiling.
     [[nodiscard]] std::size_t takeStepCount() noexcept { return std::exchange(m_stepsRun, 0); }
 
 private:
-    /// A step that can run, and the hash of everything up to and with it.
+    /// A runnable step, and the hash of everything up to and including it.
     struct Planned {
         const Step* step;
         const StepType* type;
@@ -67,10 +66,10 @@ private:
         const Step* step;
         PointFunction work;
         MaskFunction mask;      ///< unset: everywhere
-        bool sameMask = false;  ///< as the last step's that had one: it is there already
+        bool sameMask = false;  ///< the same as the previous step's mask, which is already there
     };
 
-    /// Does a step on a stretch of a run, through the run's mask. before: for what was there.
+    /// Runs a step on a stretch of a run, through the run's mask. before: room for its input.
     static void workOn(const Ready& ready, const Stretch& part, const PointRow& run,
                        const float* mask, float (&before)[3][kRunLength]);
 
@@ -95,8 +94,7 @@ private:
     std::uint64_t m_generation = 0;
 };
 
-/// What keeps steps that are on from running, whatever the frame: unknown ones, a Where that can't be
-/// used. By step id.
+/// Why enabled steps can't run, whatever the frame: unknown types, an unusable Where. By step id.
 std::map<std::string, std::string> problemsOf(const Recipe& recipe, const Catalogue& catalogue);
 
 }  // namespace noctis

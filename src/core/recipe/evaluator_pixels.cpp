@@ -135,7 +135,7 @@ WorkingFrame Evaluator::runArea(const WorkingFrame& from, const Planned& planned
                     mask({part, before.row(0, y) + x, before.row(1, y) + x, before.row(2, y) + x, x,
                           y, count});
                 for (int c = 0; c < channels; ++c)
-                    // Alpha is no light: it only goes from one to the other.
+                    // Alpha isn't light: it only blends from one to the other.
                     blendRow(c < 3 ? step.blend : Blend::Normal, step.amount, mask ? part : nullptr,
                              before.row(c, y) + x,
                              to[static_cast<std::size_t>(c)] + blended.rowStride() * y + x,

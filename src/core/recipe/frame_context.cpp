@@ -41,7 +41,8 @@ SceneLight FrameContext::light(const std::string& name) const {
     throw Error(
         ErrorCode::UnknownName,
         names.empty()
-            ? fmt::format("there is no light {}: these passes list no lights of their scene", name)
+            ? fmt::format("there is no light {}: these passes don't list their scene's lights",
+                          name)
             : fmt::format("there is no light {}; there are {}", name, names));
 }
 

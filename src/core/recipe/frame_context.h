@@ -15,13 +15,13 @@ struct FrameTime {
     bool operator==(const FrameTime&) const = default;
 };
 
-/// The frame a recipe is worked on, at the scale of the work: smaller sizes and derived passes are made
-/// when they are asked for, and kept in a cache while there is room.
+/// The frame that a recipe works on, at the working scale: smaller sizes and derived passes are made on demand
+/// and cached while there is room.
 /// Threads  one at a time: ask for passes before going parallel.
 class FrameContext {
 public:
     /// factor: the work is done at 1/factor of the size of full, which outlives this, as cache does.
-    /// generation: another one for other passes. lights: the recipe's own.
+    /// generation: changes with the passes. lights: the recipe's own.
     FrameContext(const PassSet& full, int factor, ResultCache& cache, PictureFiles& files,
                  std::uint64_t generation, FrameTime time = {}, NamedLights lights = {});
 
@@ -30,10 +30,10 @@ public:
     [[nodiscard]] int fullWidth() const noexcept { return m_full.width; }
     [[nodiscard]] int fullHeight() const noexcept { return m_full.height; }
     [[nodiscard]] int factor() const noexcept { return m_factor; }
-    /// A length in pixels of the full picture times this is one in pixels of the work.
+    /// Working pixels per pixel of the full picture.
     [[nodiscard]] float pixelScale() const noexcept { return 1.0F / static_cast<float>(m_factor); }
     [[nodiscard]] Camera camera() const { return m_full.cameraOrAssumed(); }
-    /// None where it is not known.
+    /// None if unknown.
     [[nodiscard]] const std::optional<Camera>& cameraBefore() const { return m_full.cameraBefore; }
     [[nodiscard]] const std::optional<Camera>& cameraAfter() const { return m_full.cameraAfter; }
     [[nodiscard]] const FrameTime& time() const noexcept { return m_time; }
@@ -45,17 +45,17 @@ public:
     /// The picture of the files: R G B, and A where it has one.
     /// Errors   Error(MissingPass).
     [[nodiscard]] Image picture() const;
-    /// Whether it is there or can be derived; nothing is worked.
+    /// Whether it is there or derivable; computes nothing.
     [[nodiscard]] bool has(const PassName& name) const;
-    /// What the other passes say about a pass, without its pixels.
+    /// What the other passes reveal about a pass, without its pixels.
     [[nodiscard]] const Pass* measured(const PassName& name) const;
     /// Errors   Error(MissingPass) where it is neither there nor derivable.
     [[nodiscard]] Image pass(const PassName& name) const;
-    /// What depths derive from, at this scale, for deriving anew from a depth that was written.
+    /// The inputs for deriving from depth at this scale, for deriving again from a depth that a step wrote.
     [[nodiscard]] PassSet geometry() const;
     /// A picture from a file, as it is now. Errors: as readPictureFile.
     [[nodiscard]] Image file(const std::filesystem::path& path) const { return m_files.read(path); }
-    /// A text that is set once. Errors: as textImage.
+    /// A text, typeset once. Errors: as textImage.
     [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
                              int pixelsPerLine) const {
         return m_files.text(text, font, pixelsPerLine);

@@ -5,7 +5,7 @@
 
 namespace noctis {
 
-/// The longest run of pixels that is worked at once: it stays in the first-level cache.
+/// The longest run of pixels processed at once; it stays in the first-level cache.
 inline constexpr int kRunLength = 1024;
 
 /// What a mask is made from.
@@ -13,17 +13,17 @@ struct MaskInput {
     const Catalogue& catalogue;
     const WorkingFrame& frame;  ///< the step's input
     ResultCache& cache;         ///< of what is rasterised
-    std::uint64_t passesKey;    ///< another one for other passes
-    std::uint64_t pictureKey;   ///< another one for another picture
+    std::uint64_t passesKey;    ///< changes with the passes
+    std::uint64_t pictureKey;   ///< changes with the picture
 };
 
-/// Whether the picture must be there as a whole before the mask can be made.
+/// Whether the mask needs the whole picture first.
 bool needsWholePicture(const Where& plain, const Catalogue& catalogue);
 
-/// Whether the colours of the step's input count at all.
+/// Whether the mask depends on the colours of the step's input.
 bool readsPicture(const Where& plain, const Catalogue& catalogue);
 
-/// A plain Where made ready: criteria of a pixel by the run, the rest rasterised once and kept.
+/// A prepared Where: per-pixel criteria run by run, the rest rasterised once and kept.
 /// Range    0..1; runs of at most kRunLength.
 /// Errors   Error(MissingPass), Error(BadSetting).
 /// Threads  the result is safe to call from any; same bits for any number.

@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-/// Neighbouring pixels of a run that a mask leaves alone, takes wholly, or treats one by one.
+/// Neighbouring pixels of a run that a mask excludes, includes fully, or treats one by one.
 struct Stretch {
     enum class Covered { None, Some, All };
     int from = 0;
@@ -14,8 +14,8 @@ struct Stretch {
     Covered covered = Covered::All;
 };
 
-/// A run cut into stretches, in order and without gaps: most of a picture lies wholly inside a mask or
-/// wholly outside, where a step need not be mixed, or not be done at all.
+/// A run cut into stretches, in order and without gaps: most of a picture lies fully inside or outside a mask,
+/// where a step needn't be mixed, or run at all.
 class Stretches {
 public:
     /// Everything is covered.

@@ -15,11 +15,11 @@ class PictureFiles {
 public:
     /// Errors   as readFileInfo.
     [[nodiscard]] Image read(const std::filesystem::path& path);
-    /// A text that was set; see textImage.
+    /// A typeset text; see textImage.
     [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
                              int pixelsPerLine);
 
-    /// Another text for another content: time and size of the file; "" if it is not there.
+    /// Identifies the content by time and size of the file; "" if it is missing.
     [[nodiscard]] static std::string stampOf(const std::filesystem::path& path);
 
 private:

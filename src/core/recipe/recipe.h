@@ -12,7 +12,7 @@
 
 namespace noctis {
 
-/// A step as it stands in a recipe. type is an id of the catalogue.
+/// A step of a recipe. type is an id of the catalogue.
 struct Step {
     std::string id{};    ///< unique in its recipe; stays through moving, undo and saving
     std::string name{};  ///< the artist's; empty: the type's label
@@ -22,7 +22,7 @@ struct Step {
     Blend blend = Blend::Normal;
     Settings settings;
     Where where{};
-    /// A step of a newer or damaged file that can't be used, as JSON: it never runs, and is saved as it was.
+    /// An unusable step of a newer or damaged file, as JSON: it never runs and is saved unchanged.
     std::shared_ptr<const std::string> kept{};
     std::string problem{};  ///< why it can't be used
 
@@ -34,7 +34,7 @@ struct Step {
 struct Recipe {
     std::vector<Step> steps;
     NamedWheres wheres{};
-    NamedLights lights{};  ///< the artist's own; steps use them by name
+    NamedLights lights{};  ///< made by the artist; steps use them by name
     std::shared_ptr<const std::string>
         unknown{};  ///< fields of the file that are not known, as JSON
     bool operator==(const Recipe&) const;
@@ -42,11 +42,11 @@ struct Recipe {
     /// None if there is none.
     [[nodiscard]] const Step* find(std::string_view id) const noexcept;
     [[nodiscard]] Step* find(std::string_view id) noexcept;
-    /// An id that none of its steps has: the type's, or with a number.
+    /// An unused id: the type's, with a number if needed.
     [[nodiscard]] std::string freeId(const std::string& type) const;
 };
 
-/// The kinds of steps and criteria there are. Held by whoever evaluates, so that recipe needs none of
+/// All types of steps and criteria. Callers that evaluate pass it in, so that core/recipe depends on none of
 /// them.
 class Catalogue {
 public:
@@ -58,8 +58,8 @@ public:
     /// Errors   Error(UnknownName), naming those there are.
     [[nodiscard]] const StepType& type(std::string_view id) const;
     [[nodiscard]] const CriterionType& criterion(std::string_view id) const;
-    /// A step of that type as it first stands, with an id and a title that are free in the recipe, suited to the
-    /// passes it will work on.
+    /// A new step of that type, with an id and a title unused in the recipe, and settings suited to its input
+    /// passes.
     [[nodiscard]] Step newStep(std::string_view id, const Recipe& recipe = {},
                                const PassSet& passes = {}) const;
     [[nodiscard]] Where newCriterion(std::string_view id) const;
@@ -71,10 +71,10 @@ private:
     std::vector<CriterionType> m_criteria;
 };
 
-/// What a step is called: its own name, or its type's label.
+/// A step's title: its name, or its type's label.
 std::string titleOf(const Step& step, const Catalogue& catalogue);
 
-/// A title that no step of the recipe has: the one wanted, or with a number in place of the one it has.
+/// An unused title: the wanted one, with another number if needed.
 std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const std::string& wanted);
 
 /// Passes a Where reads.

@@ -17,7 +17,7 @@ using Json = nlohmann::json;
 
 namespace {
 
-/// More nested than this is no recipe.
+/// No recipe is nested more deeply than this.
 constexpr std::size_t kDeepest = 64;
 constexpr float kLargestReach = 1000.0F;  ///< px, of growing and softening
 
@@ -40,7 +40,7 @@ float numberIn(const Json& json, const char* key, float least, float most) {
     const float value = json.at(key).get<float>();
     if (!(value >= least && value <= most))
         throw Error(ErrorCode::BadSetting,
-                    fmt::format("{} must lie from {:g} to {:g}", key, least, most));
+                    fmt::format("{} must be from {:g} to {:g}", key, least, most));
     return value;
 }
 
@@ -59,8 +59,7 @@ MaskShaping shapingFrom(const Json& json) {
         shaping.gamma = levels[2].get<float>();
         if (!(shaping.white > shaping.black) || !(shaping.gamma > 0.0F) ||
             !std::isfinite(shaping.white - shaping.black) || !std::isfinite(shaping.gamma))
-            throw Error(ErrorCode::BadSetting,
-                        "levels need black below white, and a gamma above 0");
+            throw Error(ErrorCode::BadSetting, "levels need black below white and a gamma above 0");
     }
     return shaping;
 }
@@ -101,7 +100,7 @@ Where whereFrom(const Json& json, const Catalogue& catalogue, const fs::path& fo
 Where understood(const Json& json, const Catalogue& catalogue, const fs::path& folder,
                  std::size_t depth) {
     if (!json.is_object())
-        throw Error(ErrorCode::BadFile, "its Where is no object");
+        throw Error(ErrorCode::BadFile, "its Where isn't an object");
     Where where;
     where.shaping = shapingFrom(json);
     int kinds = 0;
@@ -110,7 +109,7 @@ Where understood(const Json& json, const Catalogue& catalogue, const fs::path& f
             ++kinds;
             where.kind = kind;
             if (!json[key].is_array())
-                throw Error(ErrorCode::BadFile, fmt::format("'{}' of its Where is no list", key));
+                throw Error(ErrorCode::BadFile, fmt::format("'{}' of its Where isn't a list", key));
             for (const Json& part : json[key])
                 where.parts.push_back(whereFrom(part, catalogue, folder, depth + 1));
         }
@@ -153,7 +152,7 @@ Where whereFrom(const Json& json, const Catalogue& catalogue, const fs::path& fo
     } catch (const Error& error) {
         problem = error.what();
     } catch (const Json::exception&) {
-        problem = "a field of its Where is of a wrong type";
+        problem = "a field of its Where has the wrong type";
     }
     Where unknown;
     unknown.kind = Where::Kind::Unknown;
@@ -180,7 +179,7 @@ void readStep(Step& step, const Json& json, const Catalogue& catalogue, const fs
             throw Error(ErrorCode::UnknownName, fmt::format("has an unknown field {}", key));
     const int version = versionOf(json, type, recipeVersion);
     if (version > type.version)
-        throw Error(ErrorCode::NewerVersion, "was written by a newer Noctis");
+        throw Error(ErrorCode::NewerVersion, "was written by a newer version of Noctis");
     step.on = json.value("on", true);
     const float amount = json.value("amount", 1.0F);
     step.amount = std::isfinite(amount) ? std::clamp(amount, 0.0F, 1.0F) : 1.0F;
@@ -206,7 +205,7 @@ Step stepFromJson(const Json& json, const Catalogue& catalogue, const fs::path& 
     Step step;
     try {
         if (!json.is_object() || !json.contains("step"))
-            throw Error(ErrorCode::BadFile, "has no \"step\" that names its kind");
+            throw Error(ErrorCode::BadFile, "has no \"step\" to name its kind");
         step.id = json.value("id", std::string());
         step.name = json.value("name", std::string());
         step.type = json.at("step").get<std::string>();
@@ -215,7 +214,7 @@ Step stepFromJson(const Json& json, const Catalogue& catalogue, const fs::path& 
     } catch (const Error& error) {
         step.problem = error.what();
     } catch (const Json::exception&) {
-        step.problem = "a field is of a wrong type";
+        step.problem = "a field has the wrong type";
     }
     if (step.type.empty())
         step.type = "unknown";
@@ -278,9 +277,9 @@ Json parseJson(const std::string& text) {
         const auto line = 1 + std::count(text.begin(), text.begin() + upTo, '\n');
         throw Error(
             ErrorCode::BadFile,
-            fmt::format("is damaged at line {}; mend it there, or open an older copy", line));
+            fmt::format("is damaged at line {}; repair it there, or open an older copy", line));
     } catch (const Json::exception&) {
-        // A number beyond all bounds is no parse error to the library.
+        // The library doesn't treat a number out of bounds as a parse error.
         throw Error(ErrorCode::BadFile, "is damaged; open an older copy");
     }
 }
@@ -339,10 +338,11 @@ Json recipeToJson(const Recipe& recipe, const Catalogue& catalogue, const fs::pa
 
 Recipe recipeFromJson(const Json& json, const Catalogue& catalogue, const fs::path& folder) {
     if (!json.is_object() || !json.contains("steps") || !json["steps"].is_array())
-        throw Error(ErrorCode::BadFile, "is no recipe: it has no list of steps");
+        throw Error(ErrorCode::BadFile, "isn't a recipe: it has no list of steps");
     const Json version = json.value("version", Json(1));
     if (version.is_number() && version.get<double>() > kRecipeVersion)
-        throw Error(ErrorCode::NewerVersion, "was written by a newer Noctis; open it there");
+        throw Error(ErrorCode::NewerVersion,
+                    "was written by a newer version of Noctis; open it there");
     const int number = version.is_number_integer() ? version.get<int>() : 1;
     Recipe recipe;
     for (const Json& step : json["steps"])
@@ -350,7 +350,7 @@ Recipe recipeFromJson(const Json& json, const Catalogue& catalogue, const fs::pa
     settleIds(recipe);
     const Json wheres = json.value("wheres", Json::object());
     if (!wheres.is_object())
-        throw Error(ErrorCode::BadFile, "has \"wheres\" that are no object");
+        throw Error(ErrorCode::BadFile, "has \"wheres\" that aren't an object");
     for (const auto& [name, where] : wheres.items())
         recipe.wheres[name] = whereFromJson(where, catalogue, folder);
     if (json.contains("lights"))
@@ -367,7 +367,7 @@ Recipe recipeFromJson(const Json& json, const Catalogue& catalogue, const fs::pa
 Recipe recipeFromText(const std::string& text, const Catalogue& catalogue, const fs::path& folder) {
     const Json json = parseJson(text);
     if (!json.is_object() || json.value("format", Json()) != "noctis-recipe")
-        throw Error(ErrorCode::BadFile, "is no recipe: its format is not noctis-recipe");
+        throw Error(ErrorCode::BadFile, "isn't a recipe: its format is not noctis-recipe");
     return recipeFromJson(json, catalogue, folder);
 }
 

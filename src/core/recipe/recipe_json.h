@@ -35,7 +35,7 @@ nlohmann::json whereToJson(const Where& where, const std::filesystem::path& fold
 Where whereFromJson(const nlohmann::json& json, const Catalogue& catalogue,
                     const std::filesystem::path& folder = {});
 
-/// Parses, and says where a damaged text is damaged. Errors: Error(BadFile).
+/// Parses, and says where a text is damaged. Errors: Error(BadFile).
 nlohmann::json parseJson(const std::string& text);
 
 /// A path as it is written in a file in that folder, and back.

@@ -10,16 +10,16 @@
 
 namespace noctis {
 
-/// Images by name, as they were worked: a picture and the passes that were written, a mask, a small pass.
+/// Computed images by name: a picture and the passes written, a mask, a reduced pass.
 using Result = std::map<std::string, Image>;
 
-/// Results by a hash of all that went into them. Beyond the budget the least used go first.
+/// Results under a hash of all their inputs. Beyond the budget, the least used are dropped first.
 /// Threads  one at a time.
 class ResultCache {
 public:
     explicit ResultCache(std::size_t budgetBytes) : m_budget(budgetBytes) {}
 
-    /// None if it is not there; the pointer holds until the next keep().
+    /// Null if missing; the pointer is valid until the next keep().
     [[nodiscard]] const Result* recall(std::uint64_t key);
     void keep(std::uint64_t key, Result result);
     void clear();

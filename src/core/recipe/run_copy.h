@@ -2,8 +2,7 @@
 
 namespace noctis {
 
-// Runs of pixels on their way to and from memory. What they are kept in starts on a 64-byte boundary, and so
-// do rows of the pictures they are written to.
+// Copies runs of pixels to and from memory. Buffers and rows of pictures start on 64-byte boundaries.
 
 /// Copies a run, and fetches the lines that follow it into the caches: the next run's.
 void fetchRun(const float* from, float* to, int count) noexcept;

@@ -29,26 +29,26 @@ struct PointRow {
     int count;
 };
 
-/// A point step made ready for a frame.
+/// A point step prepared for a frame.
 using PointFunction = std::function<void(const PointRow&)>;
 
-/// Brings settings of an older version, as they stand in a file, to this one.
+/// Converts settings of an older version, as in a file, to this one.
 using UpgradeFunction = std::function<void(nlohmann::json& settings, int from)>;
 
-/// A kind of step: everything the rest of Noctis knows of it.
+/// A type of step: everything that the rest of Noctis knows about it.
 struct StepType : Declaration {
     Phase phase = Phase::Finish;
     int version = 1;
     UpgradeFunction upgrade;  ///< unset for version 1
-    /// Adds to settings of a file what others of them imply; may be unset.
+    /// Adds what settings of a file imply; may be unset.
     std::function<void(nlohmann::json& settings)> settle;
     std::string
         focusParameter;  ///< set by a click in the picture, to the distance there; may be empty
-    /// Suits new settings to the passes there are; may be unset.
+    /// Adapts new settings to the available passes; may be unset.
     std::function<void(Settings&, const PassSet&)> suit;
     std::vector<PassName> writes;  ///< passes it replaces for the steps after it
-    /// One of the two is set. A point step needs its own pixel only, and changes colour alone. An area
-    /// step takes and gives the whole frame; what it does not change, it shares.
+    /// One of the two is set. A point step needs its own pixel only, and changes colour alone. An area step
+    /// maps the whole frame; it shares what it doesn't change.
     std::function<PointFunction(const Settings&, const WorkingFrame&, const RunContext&)> point;
     std::function<WorkingFrame(const WorkingFrame&, const Settings&, const RunContext&)> area;
 };

@@ -10,7 +10,7 @@ namespace noctis {
 
 namespace {
 
-/// More nested than this is no recipe, but a file that is meant to exhaust the stack.
+/// A file nested more deeply than this isn't a recipe, but meant to exhaust the stack.
 constexpr int kDeepest = 64;
 
 Where plain(const Where& where, const NamedWheres& named, std::vector<std::string>& within,
@@ -27,7 +27,7 @@ Where plain(const Where& where, const NamedWheres& named, std::vector<std::strin
                         fmt::format("there is no Where named '{}'", where.name));
         if (std::find(within.begin(), within.end(), where.name) != within.end())
             throw Error(ErrorCode::BadSetting,
-                        fmt::format("the Where '{}' is the same as itself", where.name));
+                        fmt::format("the Where '{}' refers to itself", where.name));
         within.push_back(where.name);
         Where same = plain(found->second, named, within, depth + 1);
         within.pop_back();

@@ -44,7 +44,7 @@ struct Where {
     std::string problem{};  ///< of an unknown one
 
     bool operator==(const Where& other) const;
-    /// Whether it says nothing: everywhere.
+    /// Whether it limits nothing.
     [[nodiscard]] bool everywhere() const noexcept {
         return kind == Kind::All && parts.empty() && shaping == MaskShaping{};
     }

@@ -6,8 +6,8 @@
 
 namespace noctis {
 
-/// What flows from step to step: the picture, and the passes as they stand after the steps before. A
-/// value: copies share all pixels until they are written.
+/// The data that flows from step to step: the picture, and the passes as earlier steps left them. A value:
+/// copies share all pixels until they are written.
 /// Threads  as FrameContext.
 class WorkingFrame {
 public:
@@ -24,7 +24,7 @@ public:
     [[nodiscard]] int height() const noexcept { return m_picture.height(); }
     [[nodiscard]] const FrameContext& context() const noexcept { return *m_context; }
 
-    /// A pass as it stands now. What derives from a depth that a step wrote is derived anew.
+    /// A pass in its current state. Passes derived from a depth that a step wrote are derived again.
     /// Errors   Error(MissingPass).
     [[nodiscard]] Image pass(const PassName& name) const;
     [[nodiscard]] Image pass(PassKind kind) const { return pass(PassName{kind, {}}); }

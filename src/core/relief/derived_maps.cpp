@@ -291,7 +291,7 @@ const std::vector<DerivedMap>& derivedMaps() {
          "Directions in the map's own axes, +y up the picture; 0.5 is 0 in integer files.",
          [](const HeightField& f) { return normalsOf(f); }, halved},
         {"normal_down", "Normals, green down", PassKind::Normal,
-         "The same with +y down the picture.",
+         "Directions in the map's own axes, +y down the picture; 0.5 is 0 in integer files.",
          [](const HeightField& f) { return normalsOf(f, true); }, halved},
         {"slope", "Slope", PassKind::Colour, "Degrees from level; 90 is white in integer files.",
          slopeOf, [](const Image& map) { return scaled(map, 1.0F / 90.0F, 0.0F, 0.0F); }},
@@ -299,14 +299,14 @@ const std::vector<DerivedMap>& derivedMaps() {
          "Mean curvature, 1/m; in integer files grey is flat, and white is 50 per metre.",
          curvatureOf, [](const Image& map) { return scaled(map, 0.01F, 0.5F, 0.5F); }},
         {"occlusion", "Occlusion", PassKind::Occlusion,
-         "The open part of what each place faces, by the map's own horizons.",
+         "How open each place is, from the map's own horizons.",
          [](const HeightField& f) { return openPartOf(f); },
          [](const Image& map) { return scaled(map, 1.0F, 0.0F, 1.0F); }},
-        {"shade", "Shade", PassKind::Colour, "Light from the upper left, 45 degrees high.",
+        {"shade", "Shade", PassKind::Colour, "Lit from the upper left, 45 degrees high.",
          [](const HeightField& f) { return shadeOf(f, V3f(-1.0F, 1.0F, 1.414F)); },
          [](const Image& map) { return scaled(map, 1.0F, 0.0F, 0.0F); }},
         {"contours", "Contours", PassKind::Colour,
-         "Lines of equal height, twenty from the lowest to the highest.",
+         "Twenty lines of equal height from the lowest to the highest.",
          [](const HeightField& f) {
              const HeightSpread spread = spreadOf(f.heights);
              return contoursOf(f, std::max(spread.range() / 20.0F, 1e-9F));
@@ -324,7 +324,7 @@ const DerivedMap& derivedMap(std::string_view id) {
         names += (names.empty() ? "" : ", ") + std::string(map.id);
     }
     throw Error(ErrorCode::UnknownName,
-                fmt::format("there is no map {}; there are height, mesh, {}", id, names));
+                fmt::format("there is no map {}; use height, mesh, {}", id, names));
 }
 
 }  // namespace noctis

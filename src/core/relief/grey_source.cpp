@@ -50,12 +50,12 @@ bool holdsBytes(const Image& stored) {
 ReliefSourceType greySource() {
     using S = GreySettings;
     return ReliefSourceBuilder<S>("grey", "Grey picture")
-        .help("Heights from a grey picture, between two that say what black and white are.")
+        .help("Heights from a grey picture, between the heights of black and white.")
         .number(&S::black, "black", "Black is", Unit::Metre, {-1e4F, 1e4F, 1.0F},
                 "The height of black. Higher than white swaps hills and valleys.")
         .number(&S::white, "white", "White is", Unit::Metre, {-1e4F, 1e4F, 1.0F},
                 "The height of white.")
-        .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
+        .number(&S::metresAPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
                 {1e-6F, 1000.0F, 0.1F}, "The size of a pixel, for slopes and solids.")
         .toggle(&S::smoothSteps, "smooth_steps", "Smooth the bands",
                 "Smooths the bands of 8-bit greys by no more than half a step; edges stay.")

@@ -171,9 +171,8 @@ void requireCells(double width, double height) {
     if (!(width >= 1.0 && height >= 1.0) || width > kMaximumSide || height > kMaximumSide ||
         width * height > static_cast<double>(kMostCells))
         throw Error(ErrorCode::TooLarge,
-                    fmt::format("a map of {:.0f} x {:.0f} is more than Noctis works on at once "
-                                "({} million cells, sides to {}); take more metres a pixel or a "
-                                "smaller part",
+                    fmt::format("a map of {:.0f} x {:.0f} is too large ({} million cells and sides "
+                                "of {} at most); use more metres per pixel or a smaller part",
                                 width, height, kMostCells / 1000000, kMaximumSide));
 }
 

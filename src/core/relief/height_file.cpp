@@ -130,9 +130,9 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
         report.warnings.push_back(fmt::format("The map is flat: every height is {}.",
                                               lengthText(static_cast<double>(spread.lowest))));
     else if (spread.holes > 0)
-        report.warnings.push_back(fmt::format("{:.2g} % of the map are holes; fill them before "
-                                              "it is used for displacement.",
-                                              100.0 * report.holes));
+        report.warnings.push_back(
+            fmt::format("{:.2g} % of the map is holes; fill them before using it for displacement.",
+                        100.0 * report.holes));
     if (report.clipped > 0.0)
         report.warnings.push_back(
             fmt::format("{:.2g} % lies beyond the range and is clipped.", 100.0 * report.clipped));
@@ -152,9 +152,9 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
         // Six standard deviations hold what stands out of the plane.
         const double relief = 6.0 * std::sqrt(left / static_cast<double>(spread.known));
         if (tilt > relief)
-            report.warnings.push_back(fmt::format(
-                "The map is tilted by {} and stands out by {}; level it to use its steps.",
-                lengthText(tilt), lengthText(relief)));
+            report.warnings.push_back(fmt::format("The map is tilted by {} while its relief is "
+                                                  "only {}; level it to use the full range.",
+                                                  lengthText(tilt), lengthText(relief)));
     }
     return report;
 }

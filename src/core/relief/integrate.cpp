@@ -162,7 +162,7 @@ Steps stepsOf(const Slopes& slopes, const IntegrationSettings& settings, const R
     return steps;
 }
 
-/// Calls work(index, neighbour, step, sign) for each joined neighbour of a cell: z[neighbour] - z[index] is to
+/// Calls work(index, neighbour, step, sign) for each joined neighbour of a cell: z[neighbour] - z[index] should
 /// be sign * step.
 template <typename Work> void forNeighbours(const Steps& s, int x, int y, const Work& work) {
     const int w = s.width;
@@ -243,7 +243,7 @@ double dot(const Grid& a, const Grid& b) {
     return std::accumulate(sums.begin(), sums.end(), 0.0);
 }
 
-/// Calls work(i) for each of so many, on all cores.
+/// Calls work(i) for each i below a count, on all cores.
 template <typename Work> void forAll(std::size_t count, const Work& work) {
     constexpr std::size_t kPiece = 1U << 16U;
     forEachBand(static_cast<int>((count + kPiece - 1) / kPiece), 1, {}, [&](int from, int to) {
@@ -344,9 +344,8 @@ Image heightsFromSlopes(const Slopes& slopes, const IntegrationSettings& setting
     const double sum = std::accumulate(sums.begin(), sums.end(), 0.0);
     const std::size_t known = std::accumulate(counts.begin(), counts.end(), std::size_t{0});
     if (known == 0)
-        throw Error(ErrorCode::BadFile,
-                    "no slope is known anywhere: the normals are all empty or face away; check "
-                    "their space and encoding");
+        throw Error(ErrorCode::BadFile, "no slope is known anywhere because all normals are empty "
+                                        "or face away; check their space and encoding");
     const auto mean = anchorSum > 0.0 ? 0.0F : static_cast<float>(sum / static_cast<double>(known));
     Image heights = Image::unset(w, h, {"Y"});
     float* plane = heights.editPlane(0);

@@ -209,7 +209,7 @@ HeightField layOnPlane(const Image& position, const Image& depth, const V3f& vie
                 box.extendBy(at);
         }
     if (box.isEmpty())
-        throw Error(ErrorCode::BadFile, "nothing was seen that a height map could be made of");
+        throw Error(ErrorCode::BadFile, "nothing was seen to make a height map of");
     const float m = settings.metresAPixel;
     const double columns = std::max(1.0, std::ceil(static_cast<double>(box.size().x / m)));
     const double rows = std::max(1.0, std::ceil(static_cast<double>(box.size().y / m)));

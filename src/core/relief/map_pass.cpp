@@ -112,8 +112,8 @@ Pass passOfMap(const HeightField& field, std::string_view map, const PassSet& fr
         pass.image = resized(pass.image, frame.width, frame.height, Resampling::Linear);
     } else if (!pixels) {
         throw Error(ErrorCode::ShapeMismatch,
-                    "the map neither lies in the picture's scene nor has its shape; write it to a "
-                    "file, or make it from the picture's own frame");
+                    "the map neither lies in the picture's scene nor has the picture's shape; "
+                    "write it to a file, or make it from the picture's own frame");
     }
     const auto& names = passKindInfo(pass.kind).channels;
     if (static_cast<int>(names.size()) == pass.image.channels())

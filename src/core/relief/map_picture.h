@@ -14,7 +14,7 @@ namespace noctis {
 class FieldPyramid {
 public:
     explicit FieldPyramid(HeightField field) {
-        m_levels.reserve(kMostLevels);  // what was handed out stays where it is
+        m_levels.reserve(kMostLevels);  // references that were returned stay valid
         m_levels.push_back(std::move(field));
     }
     FieldPyramid(const FieldPyramid&) = delete;
@@ -60,7 +60,7 @@ HeightField differenceOf(const HeightField& a, const HeightField& b);
 std::vector<float> sectionOfOther(const HeightField& other, const HeightField& field,
                                   const V2f& from, const V2f& to, int samples);
 
-/// A round spacing of about so many lines over a range: 1, 2 or 5 times a power of ten.
+/// A round spacing for about that many lines over a range: 1, 2 or 5 times a power of ten.
 float roundSpacing(float range, int lines);
 
 /// A number to write on a contour line.

@@ -38,23 +38,23 @@ NormalsInInput normalsIn(const ReliefInput& input) {
 ReliefSourceType normalSource() {
     using S = NormalSourceSettings;
     return ReliefSourceBuilder<S>("normal", "Normals")
-        .help("Heights summed up from slopes: true in form, level by themselves only where pinned.")
+        .help("Heights summed up from slopes: true in shape, but free to drift unless pinned.")
         .choice(&S::axes, "space", "Space",
-                {{"guess", "By the values"}, {"camera", "Camera or tangent"}, {"world", "World"}},
-                "Whose axes the normals are in.")
+                {{"guess", "From the values"}, {"camera", "Camera or tangent"}, {"world", "World"}},
+                "Which axes the normals are in.")
         .choice(&S::coding, "coding", "Coding",
-                {{"guess", "By the values"}, {"plain", "-1 to 1"}, {"encoded", "0 to 1"}},
+                {{"guess", "From the values"}, {"plain", "-1 to 1"}, {"encoded", "0 to 1"}},
                 "How directions are stored.")
         .toggle(&S::flipY, "flip_y", "Green is down",
-                "Corrects hills that come out as valleys up and down the picture.")
+                "Corrects hills that come out as valleys along the picture's height.")
         .choice(&S::edges, "edges", "Edges", {{"free", "Free"}, {"periodic", "Repeating"}},
                 "Repeating makes the right edge meet the left one, and the bottom the top.")
-        .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
+        .number(&S::metresAPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
                 {0.0F, 1000.0F, 0.01F},
-                "The size of a pixel; heights grow with it. 0 takes the camera's.")
+                "The size of a pixel; heights grow with it. 0 uses the camera's.")
         .unsetIs("camera's")
         .toggle(&S::torn, "torn", "Keep steps apart",
-                "Where depth or objects show a step, the two sides are summed up by themselves.")
+                "Where depth or objects show a step, the two sides are summed up separately.")
         .toggle(&S::pinned, "pinned", "Pin to depth",
                 "Large forms follow the depth pass, where there is one.")
         .suits([](const ReliefInput& input) {
@@ -86,8 +86,8 @@ ReliefSourceType normalSource() {
                                             "approximate; depth gives a truer map.");
             if (const double doubt = greenDoubt(seen); doubt > 1.5)
                 field.warnings.emplace_back(
-                    "The green channel seems to run the other way: hills across and along the "
-                    "picture contradict each other; turn it with Green is down (--flip-y).");
+                    "The green channel seems flipped: slopes across and along the picture "
+                    "contradict each other; set Green is down (--flip-y).");
             if (s.torn)
                 tear(slopes, input.passes, field.metresAPixel);
             IntegrationSettings how;
@@ -98,7 +98,7 @@ ReliefSourceType normalSource() {
                     input, initialSettings(reliefSource("depth").parameters), run);
                 if (!known.places.empty())
                     throw Error(ErrorCode::BadSetting,
-                                "heights can be pinned to a depth seen in parallel only; join "
+                                "heights can be pinned only to the depth of a parallel view; join "
                                 "them with Detail from normals instead");
                 how.anchor = known.heights;
                 field.plane = known.plane;

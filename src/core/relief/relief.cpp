@@ -39,7 +39,7 @@ void addToHash(Hash& hash, const Shaping& shaping) {
 HeightField mixed(const HeightField& before, HeightField after, const Image& mask) {
     if (!after.heights.sameSize(before.heights))
         throw Error(ErrorCode::BadSetting,
-                    "what changes the map's size can't be limited to a part of it");
+                    "an operation that changes the map's size can't be limited to a part of it");
     float* to = after.heights.editPlane(0);
     for (int y = 0; y < after.height(); ++y)
         for (int x = 0; x < after.width(); ++x) {

@@ -34,14 +34,14 @@ struct Relief {
     [[nodiscard]] std::string freeId(const std::string& type) const;
 };
 
-/// What there is to shape with; held by whoever evaluates, as a recipe's catalogue is.
+/// All sources and shapings; callers that evaluate pass it in, like a recipe's catalogue.
 struct ReliefCatalogue {
     std::vector<ShapingType> shapings;
     /// Errors   Error(UnknownName), naming those there are.
     [[nodiscard]] const ShapingType& shaping(std::string_view id) const;
 };
 
-/// A relief of that source as it first stands.
+/// A new relief of that source.
 Relief newRelief(std::string_view source);
 Shaping newShaping(const ReliefCatalogue& catalogue, std::string_view type, const Relief& relief);
 
@@ -55,7 +55,7 @@ nlohmann::json reliefToJson(const Relief& relief, const std::filesystem::path& f
 Relief reliefFromJson(const nlohmann::json& json, const ReliefCatalogue& catalogue,
                       const Catalogue& steps, const std::filesystem::path& folder);
 
-/// Works reliefs and keeps what is before the shaping that is being edited.
+/// Evaluates reliefs and caches the input of the shaping being edited.
 /// Threads  one at a time.
 class ReliefEvaluator {
 public:
@@ -64,8 +64,8 @@ public:
     void setInput(ReliefInput input);
     [[nodiscard]] const ReliefInput& input() const noexcept { return m_input; }
 
-    /// The field after all shapings that are on.
-    /// factor: while the hand moves, shapings from editing on are worked at 1/factor of the size.
+    /// The field after all shapings that are on. factor: during a drag, shapings from the edited one on run at
+    /// 1/factor of the size.
     /// Errors   what sources and shapings throw, with the shaping's name.
     HeightField evaluate(const Relief& relief, int factor = 1, const std::string& editing = {},
                          const RunContext& run = {});
@@ -75,7 +75,7 @@ private:
         std::uint64_t key;
         HeightField field;
     };
-    /// None if it is not there; the pointer holds until the next keep().
+    /// Null if missing; the pointer is valid until the next keep().
     [[nodiscard]] const HeightField* recall(std::uint64_t key);
     void keep(std::uint64_t key, const HeightField& field);
     [[nodiscard]] Image maskOf(const HeightField& field, const Where& where, const RunContext& run);
@@ -88,7 +88,7 @@ private:
     ResultCache m_masks;
 };
 
-/// A field at 1/factor of its size, for a hand that moves; holes stay holes.
+/// A field at 1/factor of its size, for drags; holes stay holes.
 HeightField shrunk(const HeightField& field, int factor);
 
 }  // namespace noctis

@@ -22,7 +22,7 @@ FrameSize frameSizeOf(const ReliefInput& input) {
 
 ReliefInput readReliefInput(const std::vector<fs::path>& files, const Readings& readings) {
     if (files.empty())
-        throw Error(ErrorCode::BadSetting, "there is no file to make heights from");
+        throw Error(ErrorCode::BadSetting, "no file to make heights from");
     const fs::path& first = files.front();
     const FileInfo info = readFileInfo(first);
     requireCells(info.width, info.height);  // before its pixels take the memory
@@ -89,7 +89,7 @@ ReliefInput gatherReliefInput(const ReliefFrom& from, const ReliefSurroundings& 
                                                       : surroundings.frame->view);
     }
     if (surroundings.scene == nullptr || surroundings.accelerator == nullptr)
-        throw Error(ErrorCode::MissingPass, "the scene is not there (yet)");
+        throw Error(ErrorCode::MissingPass, "the scene isn't loaded (yet)");
     for (const View& view : surroundings.views)
         if (view.name == from.view)
             return traceReliefInput(*surroundings.scene, *surroundings.accelerator, view,

@@ -13,11 +13,11 @@ namespace noctis {
 /// What a height map is made from.
 struct ReliefInput {
     PassSet passes;
-    /// The first file as stored, nothing converted: greys and normals come without a kind as often as not.
+    /// The first file as stored, unconverted: greys and normals often come without a known kind.
     Image stored{};
     SampleType storedType = SampleType::Float;
     std::string source;       ///< where it is from, in a few words, for the map's own files
-    std::string signature{};  ///< another one for other content; empty: by the files' names
+    std::string signature{};  ///< changes with the content; empty: use the files' names
 };
 
 /// The frame that a relief's places are pixels of.
@@ -46,10 +46,10 @@ ReliefInput readReliefInput(const std::vector<std::filesystem::path>& files,
 ReliefInput traceReliefInput(const Scene& scene, const Accelerator& accelerator, const View& view,
                              int width, int height, const RunContext& run = {});
 
-/// A frame that is there already.
+/// A frame that already exists.
 ReliefInput reliefInputOf(const PassSet& passes, std::string source);
 
-/// What is open around a relief. Any may be missing.
+/// What is open besides the relief. Any of it may be missing.
 struct ReliefSurroundings {
     const PassSet* frame = nullptr;
     const Scene* scene = nullptr;

@@ -148,8 +148,8 @@ ReliefMesh topOf(const HeightField& field, const HalvedTriangles& halved, float 
         mesh.triangles.push_back(turned ? Triangle{a, c, b} : Triangle{a, b, c});
     });
     if (mesh.triangles.empty())
-        throw Error(ErrorCode::BadFile, "no heights beside each other are known: there is "
-                                        "nothing to make a solid of");
+        throw Error(ErrorCode::BadFile,
+                    "no neighbouring heights are known, so there is nothing to make a solid of");
     return mesh;
 }
 
@@ -247,8 +247,8 @@ float measured(const HeightField& field, const ReliefMesh& mesh) {
 ReliefMesh reliefMesh(const HeightField& field, const ReliefMeshSettings& settings,
                       const RunContext& run) {
     if (std::min(field.width(), field.height()) < 2)
-        throw Error(ErrorCode::BadFile, "a line of heights is no solid: it needs two rows and "
-                                        "columns at least");
+        throw Error(ErrorCode::BadFile,
+                    "a solid needs at least two rows and two columns of heights");
     const HalvedTriangles halved(field);
     const auto finished = [&](float allowed) {
         ReliefMesh mesh = topOf(field, halved, allowed);
@@ -269,7 +269,7 @@ ReliefMesh reliefMesh(const HeightField& field, const ReliefMeshSettings& settin
         }
         if (settings.triangles > 0 && mesh.triangles.size() > settings.triangles)
             throw Error(ErrorCode::BadSetting,
-                        fmt::format("{} triangles can't keep within {}; {} can", settings.triangles,
+                        fmt::format("{} triangles can't stay within {}; {} can", settings.triangles,
                                     lengthText(static_cast<double>(settings.heightError)),
                                     mesh.triangles.size()));
         return mesh;
@@ -317,7 +317,7 @@ void writeReliefMesh(const fs::path& path, const ReliefMesh& mesh, const std::st
                                      [&](const auto& f) { return f.first == ending; });
     if (format == formats.end())
         throw Error(ErrorCode::UnknownName,
-                    fmt::format("{}: a solid is written as .glb, .ply, .obj or .stl",
+                    fmt::format("{}: solids are written as .glb, .ply, .obj or .stl",
                                 path.filename().string()));
     aiScene scene;
     scene.mNumMaterials = 1;

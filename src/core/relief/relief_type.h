@@ -11,14 +11,14 @@ namespace noctis {
 /// A kind of source: how heights come from what was measured.
 struct ReliefSourceType : Declaration {
     std::function<HeightField(const ReliefInput&, const Settings&, const RunContext&)> make;
-    /// Whether the input has what it needs; nothing is worked.
+    /// Whether the input has what it needs; computes nothing.
     std::function<bool(const ReliefInput&)> suits;
 };
 
-/// What a shaping may look at besides the field.
+/// What a shaping can read besides the field.
 struct ShapingContext {
     const ReliefInput& input;
-    /// The size of the field over that of the work: more than 1 while the hand moves.
+    /// Full size over working size: more than 1 during a drag.
     int factor = 1;
     /// How much of each cell its Where covers, 0..1; empty: everywhere. For what limits itself.
     Image mask{};
@@ -26,7 +26,8 @@ struct ShapingContext {
 
 /// A kind of shaping: what is done to heights.
 struct ShapingType : Declaration {
-    bool limitsItself = false;  ///< it minds its Where; others are mixed with what was before
+    bool limitsItself =
+        false;  ///< it applies its Where itself; others are blended with their input
     std::function<HeightField(const HeightField&, const Settings&, const ShapingContext&,
                               const RunContext&)>
         apply;
@@ -72,7 +73,7 @@ public:
             };
         });
     }
-    /// One that needs nothing but heights.
+    /// A shaping that needs only heights.
     ShapingBuilder& apply(std::function<HeightField(const HeightField&, const S&)> work) {
         return apply([work = std::move(work)](const HeightField& field, const S& s,
                                               const ShapingContext&,

@@ -16,9 +16,8 @@ const ReliefSourceType& reliefSource(std::string_view id) {
     for (const ReliefSourceType& source : reliefSources())
         if (source.id == id)
             return source;
-    throw Error(
-        ErrorCode::UnknownName,
-        fmt::format("there are no heights from {}; there are depth, position, normal, grey", id));
+    throw Error(ErrorCode::UnknownName,
+                fmt::format("heights can't come from {}; use depth, position, normal or grey", id));
 }
 
 }  // namespace noctis

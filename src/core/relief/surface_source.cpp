@@ -162,7 +162,8 @@ ScenePlane planeThroughPlaces(const Image& position, const Image& depth, const P
     const V3f normal =
         points.size() < 3 ? V3f(0.0F) : (points[1] - points[0]).cross(points[2] - points[0]);
     if (!(normal.length() > 0.0F))
-        throw Error(ErrorCode::BadSetting, "a plane needs three places on surfaces, not in a line");
+        throw Error(ErrorCode::BadSetting,
+                    "a plane needs three places on surfaces that aren't in a line");
     ScenePlane plane{points[0], normal.normalized()};
     if ((viewer - plane.point).dot(plane.normal) < 0.0F)
         plane.normal = -plane.normal;
@@ -224,9 +225,8 @@ HeightField inPerspective(const PassSet& set, const Camera& camera, const Surfac
                 lay.metresAPixel *= 4.0F;
             }
         }
-        field.notes.push_back(
-            fmt::format("{} a pixel is taken, by how far apart what was seen lies.",
-                        lengthText(static_cast<double>(lay.metresAPixel))));
+        field.notes.push_back(fmt::format("A pixel is {}, from how far apart the seen points lie.",
+                                          lengthText(static_cast<double>(lay.metresAPixel))));
     } else {
         field = layOnPlane(position.image, depth.image, camera.position(), lay, run);
     }
@@ -238,13 +238,13 @@ HeightField heightsOf(const ReliefInput& input, const SurfaceSettings& s, PassKi
                       const RunContext& run) {
     PassSet set = input.passes;
     if (kind == PassKind::Position && set.find(PassKind::Position) == nullptr)
-        throw Error(ErrorCode::MissingPass, "there is no position pass; take depth instead");
+        throw Error(ErrorCode::MissingPass, "there is no position pass; use depth instead");
     const Pass* depth = set.find(PassKind::Depth);
     if (!set.camera) {
         if (kind == PassKind::Position) {
             if (depth == nullptr)
                 set.put(hitsOf(set));
-            // Seen from above for want of a camera: which side of a fitted plane is up.
+            // Without a camera, a fitted plane counts as seen from above, which decides the side that is up.
             return inPerspective(set, lookingAt(V3f(0.0F, 1e4F, 0.01F), V3f(0.0F), 0.5F), s, run);
         }
         const Pass resolved = depth != nullptr ? *depth : resolvePass(set, PassKind::Depth);
@@ -273,23 +273,23 @@ ReliefSourceType surfaceSource(std::string id, std::string label, std::string he
                  {"own", "Point and direction"},
                  {"view", "Facing the view"},
                  {"places", "Through three places"}},
-                "The plane heights are measured from, for a view in perspective. A parallel view "
-                "has its own.")
+                "The plane that heights are measured from, for a view in perspective. A parallel "
+                "view has its own.")
         .position(&S::point, "point", "Point", "A point of the plane, in the scene.")
         .onlyWhen("plane=own")
-        .direction(&S::normal, "normal", "Up", "The direction in which heights count.")
+        .direction(&S::normal, "normal", "Up", "The direction in which heights grow.")
         .onlyWhen("plane=own")
         .names(&S::objects, "objects", "Fitted to", TextUse::Objects,
-               "The objects the plane is fitted to; none: to everything that is seen.")
+               "The objects to fit the plane to; with none, everything that is seen.")
         .onlyWhen("plane=fit")
         .places(&S::places, "places", "Places", "Three places of the frame on the plane, px.")
         .onlyWhen("plane=places")
-        .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
+        .number(&S::metresAPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
                 {0.0F, 1000.0F, 0.1F},
-                "The size of a cell on the plane; 0 takes what fits the view.")
+                "The size of a cell on the plane; 0 chooses what fits the view.")
         .unsetIs("fitting")
         .number(&S::within, "within", "Within", Unit::Metre, {0.0F, 1e6F, 200.0F},
-                "Leaves out what is farther from the camera; 0 takes everything.")
+                "Leaves out what is farther from the camera; 0 keeps everything.")
         .unsetIs("endless")
         .suits([kind](const ReliefInput& input) {
             return kind == PassKind::Depth ? canResolve(input.passes, PassKind::Depth)
@@ -312,7 +312,7 @@ ReliefSourceType depthSource() {
 
 ReliefSourceType positionSource() {
     return surfaceSource("position", "Positions",
-                         "Heights from places in the scene, laid onto a plane.",
+                         "Heights from positions in the scene, laid onto a plane.",
                          PassKind::Position);
 }
 

@@ -9,7 +9,7 @@ namespace noctis {
 /// The normals of an input: its pass, or a picture that holds them.
 struct NormalsInInput {
     Image image;        ///< X Y Z
-    std::string space;  ///< as the file says; empty: it doesn't
+    std::string space;  ///< as the file says; empty: it says nothing
 };
 /// Errors   Error(MissingPass).
 NormalsInInput normalsIn(const ReliefInput& input);

@@ -11,12 +11,12 @@ struct Agreement {
     const char* with = "";     ///< "normals", "depth" or "light"
 };
 
-/// How the map's slopes go with what a frame of the same pixels shows: its normals, or else its depth, or else its light,
-/// which mostly comes from above. None where the frame has none of them or is of another shape.
+/// How the map's slopes agree with what a frame of the same pixels shows: its normals, or else its depth, or
+/// else its light, which mostly comes from above. None where the frame has none of them or is of another shape.
 std::optional<Agreement> agreementWith(const PassSet& frame, const HeightField& field);
-/// Whether that says that hills and valleys are exchanged.
+/// Whether that means that hills and valleys are swapped.
 bool isUpsideDown(const Agreement& agreement) noexcept;
-/// What to say of one that is.
+/// The message for such a map.
 std::string upsideDownText(const Agreement& agreement);
 
 }  // namespace noctis

@@ -12,7 +12,7 @@ namespace noctis {
 
 struct Scene;
 
-/// Values at times in seconds, in order; empty where that part of a node does not move.
+/// Values at times in seconds, in order; empty if that part of a node doesn't move.
 template <typename T> using Keys = std::vector<std::pair<double, T>>;
 
 struct NodeKeys {
@@ -21,7 +21,7 @@ struct NodeKeys {
     Keys<V3f> scale;
 };
 
-/// How a scene's nodes hang together and move, apart from where they are just now.
+/// The hierarchy and motion of a scene's nodes, independent of their current place.
 struct Animation {
     struct Node {
         int parent = -1;  ///< before it in the list

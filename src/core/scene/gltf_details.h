@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-/// What Assimp leaves out or bends in glTF files, read from their JSON: the strength of emission
+/// What Assimp omits or distorts in glTF files, read from their JSON: the strength of emission
 /// (KHR_materials_emissive_strength) and the exact angles of cameras. Other files are left alone.
 void applyGltfDetails(const std::filesystem::path& path, Scene& scene);
 

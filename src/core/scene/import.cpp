@@ -128,8 +128,7 @@ private:
             if (!finite(normal))
                 normal = V3f(0.0F);
         if (notFinite > 0)
-            warn(fmt::format("mesh {} has {} triangles with corners that are no numbers; they are "
-                             "left out",
+            warn(fmt::format("mesh {} has {} triangles with invalid corners; they are left out",
                              mesh.name, notFinite));
         if (noArea > 0)
             m_scene.notes.push_back(
@@ -139,8 +138,7 @@ private:
     void addNode(const aiNode& node, const M44f& parent, int parentIndex, int depth) {
         if (depth > kMaximumNesting || ++m_nodes > kMaximumNodes)
             throw Error(ErrorCode::BadFile,
-                        fmt::format("{} nests too deeply or holds too many nodes to be used",
-                                    m_path.string()));
+                        fmt::format("{} nests too deeply or has too many nodes", m_path.string()));
         const M44f toWorld = matrix(node.mTransformation) * parent;
         const std::string name = node.mName.C_Str();
         const auto index = static_cast<int>(m_animation.nodes.size());
@@ -219,8 +217,7 @@ private:
         case aiLightSource_POINT:
             break;
         default:
-            warn(
-                fmt::format("light {} is of a kind that is not known; it is left out", light.name));
+            warn(fmt::format("light {} is of an unknown kind and is left out", light.name));
             return;
         }
         if (node.mMetaData != nullptr) {
@@ -297,7 +294,7 @@ void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
         scene.notes.emplace_back(
             "units and up axis were converted to metres and +Y, as the file says");
     } else if (ending != ".gltf" && ending != ".glb") {
-        scene.notes.emplace_back("no unit in the file; its numbers are read as metres, +Y up");
+        scene.notes.emplace_back("the file has no unit; its numbers are read as metres, +Y up");
     }
 }
 
@@ -346,12 +343,11 @@ Scene importTriedScene(const fs::path& path) {
     addKeyLight(scene);
     if (triangleCount(scene) == 0)
         throw Error(ErrorCode::BadScene,
-                    fmt::format("{} holds no triangle that can be rendered; check the export",
-                                path.string()));
+                    fmt::format("{} has no triangles to render; check the export", path.string()));
     scene.signature = signatureOf(scene);
     if (scene.views.empty()) {
         scene.views.push_back(framingView(boundsOf(scene), 16.0F / 9.0F));
-        scene.notes.emplace_back("there is no camera; a view that frames everything was made");
+        scene.notes.emplace_back("there is no camera; a view that frames everything was added");
     }
     return scene;
 }

@@ -18,7 +18,7 @@ const std::vector<std::string>& readableSceneEndings();
 ///          Error(BadScene) if it holds no triangle that can be used.
 Scene importScene(const std::filesystem::path& path);
 
-/// As importScene, of a file that is known to do no harm; see core/image/trial.h.
+/// As importScene, for a file known to be harmless; see core/image/trial.h.
 Scene importTriedScene(const std::filesystem::path& path);
 
 }  // namespace noctis

@@ -21,7 +21,7 @@ void warnOfMissingMaterialFiles(const fs::path& path, Scene& scene) {
             name.pop_back();
         if (!fs::exists(path.parent_path() / name))
             scene.warnings.push_back(fmt::format(
-                "{}: its material file {} is missing; grey is used, put the file beside it",
+                "{}: its material file {} is missing, so grey is used; put the file beside it",
                 path.filename().string(), name));
     }
 }

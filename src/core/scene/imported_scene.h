@@ -6,9 +6,9 @@
 
 namespace noctis {
 
-// What is done to a scene once its file has been read.
+// Steps after a scene's file has been read.
 
-/// Of an OBJ: its reader goes on silently when the material file is missing.
+/// For OBJ files, whose reader ignores a missing material file.
 void warnOfMissingMaterialFiles(const std::filesystem::path& path, Scene& scene);
 
 /// Files, manifests and projects hold names as UTF-8 only.

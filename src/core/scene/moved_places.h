@@ -6,8 +6,8 @@
 
 namespace noctis {
 
-/// Where lights and locators were moved by hand; the others stand where the scene has them. The key is
-/// the name, with " 2" and so on for further ones of the same name.
+/// Places of lights and locators that the user moved; the others are where the scene has them. The key is the
+/// name, with " 2" and so on for further ones of the same name.
 struct MovedPlaces {
     std::map<std::string, V3f> lights;
     std::map<std::string, V3f> suns;  ///< which way they shine; of any length

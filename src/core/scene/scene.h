@@ -84,7 +84,7 @@ struct Light {
     float radius = 0.0F;                ///< m; Point, Spot: of the sphere that shines
     float innerRadians = 0.4F;          ///< Spot: full strength within this half-angle
     float outerRadians = 0.7F;          ///< Spot: nothing beyond this half-angle
-    bool standIn = false;               ///< made where a scene has no light; a panorama replaces it
+    bool standIn = false;               ///< added to a scene without light; a panorama replaces it
 };
 
 /// A named place without a surface.
@@ -93,9 +93,9 @@ struct Locator {
     M44f toWorld;
 };
 
-/// What is seen and shines beyond all surfaces: a gradient by height, or a panorama.
+/// What lies beyond all surfaces, visible and emitting light: a gradient by height, or a panorama.
 struct Sky {
-    /// A direction that falls by so much a metre or more meets the ground's colour alone.
+    /// Directions whose y is below minus this show only the ground's colour.
     static constexpr float kGroundFrom = 0.125F;
 
     LinearRgb zenith{0.18F, 0.32F, 0.60F};
@@ -137,7 +137,7 @@ View framingView(const Box3f& bounds, float aspect);
 /// The groups whose light adds up to the picture: of lights, of emitting surfaces, and of the sky, last.
 std::vector<std::string> lightGroups(const Scene& scene);
 
-/// What a shadow can be asked for: lights, objects that emit, and "environment", last.
+/// The subjects of shadow passes: lights, objects that emit, and "environment", last.
 std::vector<std::string> lightNames(const Scene& scene);
 
 /// Names with commas, each an object, a group or a material; with a minus before it, it is left out.
@@ -149,11 +149,11 @@ std::vector<bool> instancesNamed(const Scene& scene, const std::string& names,
 /// In the world, of these instances; see instancesNamed.
 Box3f boundsOf(const Scene& scene, const std::vector<bool>& instances);
 
-/// Which instances are things rather than their surroundings: not far larger than most, as a ground or a sea
-/// is, and not far away from nine of ten. All of them where they are alike.
+/// Which instances are things rather than surroundings: not much larger than most, as ground or sea would be,
+/// and not far away from nine of ten. All of them if none stands out.
 std::vector<bool> thingsOf(const Scene& scene);
 
-/// Views of one thing from several sides, evenly about it.
+/// Views of one thing from several sides, evenly spaced.
 struct Turnaround {
     int count = 8;
     float startDegrees = 0.0F;  ///< 0 looks along -Z, counted to the left from above

@@ -107,7 +107,7 @@ std::string changeBetween(const SignatureSums& before, const SignatureSums& now,
 
 }  // namespace
 
-/// Two signatures taken apart, and what was found between them.
+/// Two parsed signatures, and the changes found between them.
 struct SceneComparisons::Since {
     std::optional<SignatureSums> before;
     std::optional<SignatureSums> now;

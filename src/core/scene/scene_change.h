@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-/// What something was made of, besides where the surfaces are.
+/// What something depends on besides the surfaces' positions.
 struct SceneReading {
     bool relief = true;   ///< normal maps
     bool look = true;     ///< everything else in the materials
@@ -21,8 +21,8 @@ struct SceneReading {
 std::string sceneChange(const std::string& before, const std::string& now,
                         const SceneReading& reading = {});
 
-/// Changes that are kept for who asks again and again while the scene is the same: taking signatures apart
-/// takes most of the time.
+/// Caches changes for callers that ask repeatedly while the scene is the same: parsing signatures takes most of
+/// the time.
 class SceneComparisons {
 public:
     /// As sceneChange.

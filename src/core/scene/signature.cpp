@@ -14,7 +14,7 @@ namespace {
 /// Further objects share one entry, so that the text stays short.
 constexpr std::size_t kNamedObjects = 200;
 
-/// To so many digits, whatever the locale.
+/// To a fixed number of digits, whatever the locale.
 double shortened(double value, int digits) {
     if (!std::isfinite(value))
         return 0.0;

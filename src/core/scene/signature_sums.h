@@ -8,7 +8,7 @@
 
 namespace noctis {
 
-// What a signature's text holds; only signature.cpp and scene_change.cpp need to know.
+// The content of a signature's text; for signature.cpp and scene_change.cpp only.
 
 /// Each a sum and its size.
 using Sums = std::vector<std::array<double, 2>>;
@@ -28,7 +28,7 @@ struct SignatureSums {
 };
 
 std::string textOf(const SignatureSums& sums);
-/// None for text that is no signature.
+/// None for text that isn't a signature.
 std::optional<SignatureSums> signatureFrom(const std::string& text);
 
 }  // namespace noctis

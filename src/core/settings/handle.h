@@ -18,8 +18,8 @@ enum class HandleKind {
 
 using HandleValue = std::variant<float, V3f, V2f>;
 
-/// Something that can be dragged. Whoever has settings declares it (a step, a criterion of a Where, the
-/// project); instruments show those of the kinds they can, and know nothing else of their owners.
+/// Something that can be dragged. Whatever has settings declares its handles (a step, a criterion of a Where,
+/// the project); instruments show the kinds they support and know nothing else of their owners.
 struct Handle {
     std::string id;  ///< unique in its declaration
     std::string label;

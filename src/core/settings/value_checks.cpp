@@ -28,7 +28,7 @@ bool finite(const V2f& v) { return std::isfinite(v.x) && std::isfinite(v.y); }
 void checkNumber(const Parameter& parameter, Value& value) {
     auto& number = std::get<float>(value);
     if (!(number >= parameter.range.min && number <= parameter.range.max))
-        bad(parameter, fmt::format("is {:g}, and must lie from {:g} to {:g}", number,
+        bad(parameter, fmt::format("is {:g}, but must be from {:g} to {:g}", number,
                                    parameter.range.min, parameter.range.max));
     if (parameter.type == ValueType::Whole)
         number = std::round(number);
@@ -42,7 +42,7 @@ void checkChoice(const Parameter& parameter, Value& value) {
             return;
         ids.push_back(c.id);
     }
-    bad(parameter, fmt::format("is '{}', and must be one of {}", choice, fmt::join(ids, ", ")));
+    bad(parameter, fmt::format("is '{}', but must be one of {}", choice, fmt::join(ids, ", ")));
 }
 
 void checkColour(const Parameter& parameter, Value& value) {
@@ -93,7 +93,7 @@ void checkCurve(const Parameter& parameter, Value& value) {
     for (std::size_t i = 0; rises && i < points.size(); ++i)
         rises = finite(points[i]) && (i == 0 || points[i].x > points[i - 1].x);
     if (!rises)
-        bad(parameter, "must have points of growing x");
+        bad(parameter, "must have points in order of x");
 }
 
 void checkGradient(const Parameter& parameter, Value& value) {
@@ -102,7 +102,7 @@ void checkGradient(const Parameter& parameter, Value& value) {
     for (std::size_t i = 0; rises && i < stops.size(); ++i)
         rises = std::isfinite(stops[i].at) && (i == 0 || stops[i].at >= stops[i - 1].at);
     if (!rises)
-        bad(parameter, "must have colours at growing places");
+        bad(parameter, "must have colours in order of position");
 }
 
 void checkRecords(const Parameter& parameter, Value& value) {
@@ -124,7 +124,7 @@ void checkStrokes(const Parameter& parameter, Value& value) {
             !std::isfinite(stroke.radius) ||
             !std::all_of(stroke.points.begin(), stroke.points.end(),
                          [](const V2f& p) { return finite(p); }))
-            bad(parameter, "has a stroke of places that are not finite");
+            bad(parameter, "has a stroke with points that aren't finite");
 }
 
 }  // namespace noctis

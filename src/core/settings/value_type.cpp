@@ -81,7 +81,7 @@ std::string_view valueTypeName(ValueType type) { return rowOf(type).name; }
 Value checkedValue(const Parameter& parameter, const Value& value) {
     const TypeRow& row = rowOf(parameter.type);
     if (value.index() != row.held())
-        bad(parameter, "was given a value of another type");
+        bad(parameter, "got a value of another type");
     Value checked = value;
     if (row.check != nullptr)
         row.check(parameter, checked);
@@ -105,7 +105,7 @@ Value valueFromText(const Parameter& parameter, std::string_view text) {
     const auto from = [&](const std::optional<Json>& json, const char* wanted) {
         const auto value = json ? rowOf(parameter.type).read(parameter, *json) : std::nullopt;
         if (!value)
-            bad(parameter, fmt::format("is '{}', and needs {}", text, wanted));
+            bad(parameter, fmt::format("is '{}', but needs {}", text, wanted));
         return checkedValue(parameter, *value);
     };
     switch (parameter.type) {
@@ -120,7 +120,7 @@ Value valueFromText(const Parameter& parameter, std::string_view text) {
             return true;
         if (text == "off" || text == "false" || text == "0")
             return false;
-        bad(parameter, fmt::format("is '{}', and must be on or off", text));
+        bad(parameter, fmt::format("is '{}', but must be on or off", text));
     case ValueType::Choice:
     case ValueType::Text:
     case ValueType::File:
@@ -128,9 +128,9 @@ Value valueFromText(const Parameter& parameter, std::string_view text) {
     case ValueType::Colour:
     case ValueType::Point:
     case ValueType::Direction:
-        return from(numbersFrom(text), "three numbers with commas");
+        return from(numbersFrom(text), "three numbers separated by commas");
     case ValueType::Place:
-        return from(numbersFrom(text), "two numbers with a comma");
+        return from(numbersFrom(text), "two numbers separated by a comma");
     case ValueType::Names: {
         Json names = Json::array();
         for (const std::string_view piece : pieces(text, ',')) {
@@ -139,7 +139,7 @@ Value valueFromText(const Parameter& parameter, std::string_view text) {
                 names.push_back(
                     std::string(piece.substr(first, piece.find_last_not_of(' ') - first + 1)));
         }
-        return from(names, "names with commas");
+        return from(names, "names separated by commas");
     }
     default: {
         const Json json = Json::parse(text, nullptr, false);

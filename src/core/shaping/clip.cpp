@@ -16,9 +16,9 @@ struct ClipSettings {
 ShapingType clipShaping() {
     using S = ClipSettings;
     return ShapingBuilder<S>("clip", "Clip")
-        .help("Cuts heights off below and above.")
+        .help("Cuts off heights below and above two limits.")
         .span(&S::heights, "heights", "Heights", Unit::Metre, {-1e5F, 1e5F, 1.0F},
-              "What lies lower or higher is cut to these.")
+              "Heights outside these are cut to them.")
         .apply([](const HeightField& field, const S& s) {
             HeightField out = field;
             const float low = std::min(s.heights.from, s.heights.to);

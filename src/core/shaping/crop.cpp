@@ -33,9 +33,9 @@ Image part(const Image& image, int x0, int y0, int width, int height) {
 
 ShapingType cropShaping() {
     using S = CropSettings;
-    const std::string help = "Where the part that stays begins and ends.";
+    const std::string help = "The corners of the part to keep.";
     return ShapingBuilder<S>("crop", "Crop")
-        .help("Takes a part of the map.")
+        .help("Keeps a part of the map.")
         .number(&S::left, "left", "Left", Unit::Percent, {0.0F, 1.0F, 1.0F}, help)
         .number(&S::right, "right", "Right", Unit::Percent, {0.0F, 1.0F, 1.0F}, help)
         .number(&S::top, "top", "Top", Unit::Percent, {0.0F, 1.0F, 1.0F}, help)

@@ -19,9 +19,10 @@ struct DespikeSettings {
 ShapingType despikeShaping() {
     using S = DespikeSettings;
     return ShapingBuilder<S>("despike", "Despike")
-        .help("Takes out single cells that stick out or in.")
-        .number(&S::higher, "higher", "Higher than", Unit::Metre, {0.0F, 1000.0F, 0.05F},
-                "Cells that lie farther than this from the median of those around become it.")
+        .help("Removes single cells that stick out or in.")
+        .number(&S::higher, "higher", "By more than", Unit::Metre, {0.0F, 1000.0F, 0.05F},
+                "Cells that differ from the median of their neighbours by more than this take the "
+                "median.")
         .apply([](const HeightField& field, const S& s) {
             HeightField out = field;
             const Image patched = patchedHoles(field.heights);
@@ -40,7 +41,7 @@ ShapingType despikeShaping() {
             return out;
         })
         .summary([](const S& s) {
-            return fmt::format("cells off by more than {}",
+            return fmt::format("cells that stick out by more than {}",
                                lengthText(static_cast<double>(s.higher)));
         })
         .build();

@@ -20,9 +20,9 @@ ShapingType detailShaping() {
     return ShapingBuilder<S>("detail", "Detail")
         .help("Raises or lowers what is finer than a wavelength; large form stays.")
         .number(&S::wavelength, "wavelength", "Finer than", Unit::Metre, {0.0F, 1000.0F, 0.2F},
-                "Forms shorter than this are changed, wider ones stay.")
+                "Forms narrower than this change, wider ones stay.")
         .number(&S::amount, "amount", "Amount", Unit::Percent, {0.0F, 10.0F, 3.0F},
-                "100 % leaves detail as it is, 0 % takes it away.")
+                "100 % leaves detail as it is, 0 % removes it.")
         .apply([](const HeightField& field, const S& s) {
             HeightField out = field;
             const Image form = withoutShortForms(field.heights, s.wavelength / field.metresAPixel);

@@ -19,7 +19,7 @@ ShapingType exaggerateShaping() {
         .help("Multiplies heights above the level; files and panels say so.")
         .number(&S::factor, "factor", "Times", Unit::None, {-100.0F, 100.0F, 10.0F},
                 "How much higher everything becomes. -1 turns hills into valleys.")
-        .preset("Turn hills and valleys", {{"factor", -1.0F}})
+        .preset("Swap hills and valleys", {{"factor", -1.0F}})
         .apply([](const HeightField& field, const S& s) {
             HeightField out = field;
             forEachHeight(out, [&](float h, int, int) { return h * s.factor; });

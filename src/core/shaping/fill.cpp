@@ -21,12 +21,12 @@ struct FillSettings {
 ShapingType fillShaping() {
     using S = FillSettings;
     return ShapingBuilder<S>("fill", "Fill holes")
-        .help("Fills holes, so that displacement and solids are whole.")
+        .help("Fills holes, so that displacement and solids have none.")
         .choice(&S::by, "by", "With",
                 {{"smooth", "A smooth surface"},
                  {"lowest", "The lowest height"},
                  {"height", "A height"}},
-                "What holes become.")
+                "What to fill holes with.")
         .number(&S::height, "height", "Height", Unit::Metre, {-1e5F, 1e5F, 1.0F},
                 "The height of holes.")
         .onlyWhen("by=height")

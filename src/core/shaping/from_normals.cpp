@@ -45,24 +45,25 @@ Slopes atSizeOf(const Slopes& slopes, int width, int height) {
 ShapingType fromNormalsShaping() {
     using S = FromNormalsSettings;
     return ShapingBuilder<S>("from_normals", "Detail from normals")
-        .help("Large form stays as it is; what is finer than a wavelength comes from normals.")
+        .help("Keeps large form, and takes what is finer than a wavelength from normals.")
         .file(&S::file, "file", "File", TextUse::PictureFile,
-              "A picture of normals; empty takes the normals that came with the heights.")
-        .number(&S::wavelength, "wavelength", "Finer than", Unit::Metre, {1e-6F, 1000.0F, 0.2F},
-                "Where the two are joined: wider forms are the map's, finer ones the normals'.")
+              "A picture of normals; empty uses the normals that came with the heights.")
+        .number(
+            &S::wavelength, "wavelength", "Finer than", Unit::Metre, {1e-6F, 1000.0F, 0.2F},
+            "Where the two are joined: wider forms come from the map, finer ones from the normals.")
         .number(&S::amount, "amount", "Amount", Unit::Percent, {0.0F, 4.0F, 2.0F},
                 "How strong the normals' detail is.")
         .choice(&S::axes, "space", "Space",
-                {{"guess", "By the values"}, {"camera", "Camera or tangent"}, {"world", "World"}},
-                "Whose axes the normals are in.")
+                {{"guess", "From the values"}, {"camera", "Camera or tangent"}, {"world", "World"}},
+                "Which axes the normals are in.")
         .toggle(&S::flipY, "flip_y", "Green is down",
-                "Corrects detail that comes out upside down along the picture.")
+                "Corrects detail that comes out inverted along the picture's height.")
         .apply([](const HeightField& field, const S& s, const ShapingContext& context,
                   const RunContext& run) {
             if (!field.places.empty())
                 throw Error(ErrorCode::BadSetting,
-                            "normals are joined to a map whose cells are the source's pixels: a "
-                            "view in parallel, not one laid onto a plane or cut");
+                            "normals can only be joined to a map whose cells are the source's "
+                            "pixels: a parallel view, not laid onto a plane and not cut");
             const bool own = s.file.path.empty();
             const ReliefInput other = own ? ReliefInput{} : readReliefInput({s.file.path});
             const ReliefInput& from = own ? context.input : other;

@@ -21,11 +21,11 @@ struct KeepSettings {
 ShapingType keepShaping() {
     using S = KeepSettings;
     return ShapingBuilder<S>("keep", "Cut out")
-        .help("Keeps what its Where covers, or all but that; the rest becomes holes.")
+        .help("Keeps what its Where covers, or everything else; the rest becomes holes.")
         .choice(&S::part, "part", "Keeps", {{"inside", "What it covers"}, {"outside", "The rest"}},
-                "Which side of its Where stays.")
+                "Which part to keep.")
         .span(&S::heights, "heights", "Heights", Unit::Metre, {-1e5F, 1e5F, 1.0F},
-              "Only heights between these stay.")
+              "Only heights between these are kept.")
         .limitsItself()
         .apply([](const HeightField& field, const S& s, const ShapingContext& context,
                   const RunContext&) {

@@ -36,15 +36,15 @@ FittedPlane planeOf(const HeightField& field, const PlaceList& points, int facto
 ShapingType levelShaping() {
     using S = LevelSettings;
     return ShapingBuilder<S>("level", "Level")
-        .help("Takes a tilt off, or says where height 0 is.")
+        .help("Removes a tilt, or sets where height 0 is.")
         .choice(&S::by, "by", "By",
                 {{"plane", "Plane through everything"},
                  {"points", "Plane through points"},
                  {"lowest", "Lowest is 0"},
                  {"mean", "Mean is 0"}},
-                "What becomes level and 0.")
+                "What becomes level and gets height 0.")
         .places(&S::points, "points", "Points",
-                "Three places or more of the map that are to be level, px.")
+                "Three or more places of the map that should be level, px.")
         .onlyWhen("by=points")
         .apply([](const HeightField& field, const S& s, const ShapingContext& context,
                   const RunContext&) {
@@ -64,15 +64,15 @@ ShapingType levelShaping() {
             out.range.reset();
             out.level = s.by == LevelBy::Lowest ? "the lowest height"
                         : s.by == LevelBy::Mean ? "the mean height"
-                                                : "the plane that was taken off";
+                                                : "the plane that was removed";
             return out;
         })
         .summary([](const S& s) {
             switch (s.by) {
             case LevelBy::Plane:
-                return std::string("the plane through everything taken off");
+                return std::string("the plane through everything removed");
             case LevelBy::Points:
-                return fmt::format("the plane through {} points taken off", s.points.size());
+                return fmt::format("the plane through {} points removed", s.points.size());
             case LevelBy::Lowest:
                 return std::string("the lowest height is 0");
             default:

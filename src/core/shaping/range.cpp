@@ -23,17 +23,17 @@ struct RangeSettings {
 ShapingType rangeShaping() {
     using S = RangeSettings;
     return ShapingBuilder<S>("range", "Range")
-        .help("Which heights are black and white in the files; the heights themselves stay.")
+        .help("Which heights are black and white in files; the heights themselves stay.")
         .choice(&S::by, "by", "By", {{"spread", "Own spread"}, {"heights", "Two heights"}},
                 "Whether the range follows the map, or is set.")
         .number(&S::leftOut, "left_out", "Left out", Unit::Percent, {0.0F, 0.4F, 0.05F},
-                "The part of all heights at either end that is clipped: strays take no steps.")
+                "The part of all heights clipped at either end, so that outliers use up no steps.")
         .onlyWhen("by=spread")
         .number(&S::from, "from", "Black is", Unit::Metre, {-1e5F, 1e5F, 1.0F},
-                "The height that is written as black.")
+                "The height written as black.")
         .onlyWhen("by=heights")
         .number(&S::to, "to", "White is", Unit::Metre, {-1e5F, 1e5F, 1.0F},
-                "The height that is written as white.")
+                "The height written as white.")
         .onlyWhen("by=heights")
         .apply([](const HeightField& field, const S& s) {
             HeightField out = field;
@@ -50,7 +50,7 @@ ShapingType rangeShaping() {
         })
         .summary([](const S& s) {
             if (s.by == RangeBy::Spread)
-                return s.leftOut > 0.0F ? fmt::format("all but {} at either end",
+                return s.leftOut > 0.0F ? fmt::format("without {} at either end",
                                                       formatNumber(s.leftOut, Unit::Percent))
                                         : std::string("lowest to highest");
             return fmt::format("{} to {}", lengthText(static_cast<double>(std::min(s.from, s.to))),

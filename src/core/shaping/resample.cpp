@@ -20,7 +20,7 @@ ShapingType resampleShaping() {
     using S = ResampleSettings;
     return ShapingBuilder<S>("resample", "Resample")
         .help("Gives the map coarser or finer cells; its size on the plane stays.")
-        .number(&S::metresAPixel, "metres_a_pixel", "Metres a pixel", Unit::Metre,
+        .number(&S::metresAPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
                 {1e-6F, 1000.0F, 0.05F}, "The size of a cell.")
         .apply([](const HeightField& field, const S& s, const ShapingContext& context,
                   const RunContext&) {

@@ -52,11 +52,11 @@ Image smoothed(const Image& heights, int radius, float edge) {
 ShapingType smoothShaping() {
     using S = SmoothSettings;
     return ShapingBuilder<S>("smooth", "Smooth")
-        .help("Evens out what is low, and keeps edges that are high.")
+        .help("Smooths low relief and keeps high edges.")
         .number(&S::radius, "radius", "Radius", Unit::Metre, {0.0F, 100.0F, 0.05F},
-                "How far around each place heights are evened out.")
+                "How far around each place heights are averaged.")
         .number(&S::edge, "edge", "Keeps edges of", Unit::Metre, {0.0F, 1000.0F, 0.02F},
-                "Steps much higher than this stay; lower ones are evened out.")
+                "Steps much higher than this stay; lower ones are smoothed.")
         .apply([](const HeightField& field, const S& s) {
             HeightField out = field;
             const int radius = static_cast<int>(std::lround(s.radius / field.metresAPixel));

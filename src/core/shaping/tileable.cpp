@@ -82,11 +82,11 @@ ShapingType tileableShaping() {
     return ShapingBuilder<S>("tileable", "Make tileable")
         .help("Makes opposite edges meet, so that the map repeats without a seam.")
         .number(&S::seam, "seam", "Seam", Unit::Metre, {0.0F, 1000.0F, 0.2F},
-                "How far in from the edges the map is mixed with its opposite side.")
+                "How far in from its edges the map is blended with its opposite side.")
         .apply([](const HeightField& field, const S& s) {
             if (spreadOf(field.heights).holes > 0)
                 throw Error(ErrorCode::BadSetting,
-                            "a map with holes can't repeat; put Fill holes before it");
+                            "a map with holes can't repeat; add Fill holes before this");
             HeightField out = field;
             out.heights = periodicPart(field.heights);
             const int seam = static_cast<int>(std::lround(s.seam / field.metresAPixel));
@@ -95,7 +95,7 @@ ShapingType tileableShaping() {
             return out;
         })
         .summary([](const S& s) {
-            return fmt::format("mixed over {} at the edges",
+            return fmt::format("blended over {} at the edges",
                                lengthText(static_cast<double>(s.seam)));
         })
         .build();

@@ -43,10 +43,12 @@ HeightField quarter(const HeightField& field) {
 ShapingType turnShaping() {
     using S = TurnSettings;
     return ShapingBuilder<S>("turn", "Turn")
-        .help("Turns the map by quarters.")
+        .help("Rotates the map by quarter turns.")
         .choice(&S::by, "by", "By",
-                {{"right", "A quarter right"}, {"half", "Half round"}, {"left", "A quarter left"}},
-                "How far the map is turned.")
+                {{"right", "A quarter turn right"},
+                 {"half", "Half a turn"},
+                 {"left", "A quarter turn left"}},
+                "How far to rotate the map.")
         .apply([](const HeightField& field, const S& s, const ShapingContext& context,
                   const RunContext&) {
             HeightField out = field;
@@ -58,9 +60,9 @@ ShapingType turnShaping() {
             return out;
         })
         .summary([](const S& s) {
-            return std::string(s.by == TurnBy::Right  ? "a quarter right"
-                               : s.by == TurnBy::Half ? "half round"
-                                                      : "a quarter left");
+            return std::string(s.by == TurnBy::Right  ? "a quarter turn right"
+                               : s.by == TurnBy::Half ? "half a turn"
+                                                      : "a quarter turn left");
         })
         .build();
 }

@@ -25,14 +25,14 @@ struct Way {
 };
 
 constexpr std::array<Way, 6> kWays{{
-    {"right", "Right", "Faces to the right", &S::right, &S::rightColour, 0, 1.0F},
-    {"left", "Left", "Faces to the left", &S::left, &S::leftColour, 0, -1.0F},
-    {"up", "Up", "Faces that look up", &S::up, &S::upColour, 1, 1.0F},
-    {"down", "Down", "Faces that look down", &S::down, &S::downColour, 1, -1.0F},
-    {"front", "Front", "Faces towards the viewer, or the world's +z", &S::front, &S::frontColour, 2,
-     1.0F},
-    {"back", "Back", "Faces away from the viewer, or towards -z", &S::back, &S::backColour, 2,
-     -1.0F},
+    {"right", "Right", "Surfaces that face right", &S::right, &S::rightColour, 0, 1.0F},
+    {"left", "Left", "Surfaces that face left", &S::left, &S::leftColour, 0, -1.0F},
+    {"up", "Up", "Surfaces that face up", &S::up, &S::upColour, 1, 1.0F},
+    {"down", "Down", "Surfaces that face down", &S::down, &S::downColour, 1, -1.0F},
+    {"front", "Front", "Surfaces that face the viewer, or the world's +z", &S::front,
+     &S::frontColour, 2, 1.0F},
+    {"back", "Back", "Surfaces that face away from the viewer, or towards -z", &S::back,
+     &S::backColour, 2, -1.0F},
 }};
 
 struct Term {
@@ -51,7 +51,7 @@ std::vector<Term> termsOf(const S& s, const Camera& camera) {
         if (s.axes == LightAxes::Camera)
             axis = axisOf(camera, way.axis);
         const LinearRgb& c = s.*way.colour;
-        // Darker takes all colours away alike.
+        // Darkening takes all colours away equally.
         const auto part = [&](float tint) { return amount * (amount > 0.0F ? tint : 1.0F); };
         terms.push_back({axis.normalized() * way.sign, {part(c.r), part(c.g), part(c.b)}});
     }
@@ -83,7 +83,8 @@ StepType axisLightStep() {
     StepBuilder<S> builder("axis_light", "Axis light");
     builder.version(1)
         .phase(Phase::Light)
-        .help("Lightens or darkens faces by the way they look, in the picture's own colours.")
+        .help("Lightens or darkens surfaces by the direction they face, in the picture's own "
+              "colours.")
         .choice(&S::axes, "axes", "Axes", {{"camera", "Camera"}, {"world", "World"}},
                 "Whether right, up and front are the viewer's or the world's.");
     for (const Way& way : kWays) {
@@ -94,7 +95,7 @@ StepType axisLightStep() {
     }
     return builder.preset("From the left", {{"left", 0.8F}, {"right", -0.5F}})
         .preset("Warm from above", {{"up", 0.7F}, {"up_colour", LinearRgb{1.0F, 0.75F, 0.45F}}})
-        .reads(PassKind::Normal, "which way each face looks")
+        .reads(PassKind::Normal, "which way each surface faces")
         .summary([](const S& s) {
             std::string text;
             for (const Way& way : kWays)

@@ -34,15 +34,15 @@ StepType componentStep() {
     return StepBuilder<S>("component", "Component")
         .version(1)
         .phase(Phase::Light)
-        .help("Adds or takes away one part of the light, from a pass that holds it.")
+        .help("Adds or takes away one part of the light, from the pass that holds it.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes, "The pass with the light.")
         .number(&S::amount, "amount", "Amount", Unit::Percent, {0.0F, 100.0F, 2.0F},
                 "How much of the pass.")
         .choice(&S::mode, "mode", "Mode",
                 {{"add", "Add"}, {"screen", "Screen"}, {"take_away", "Take away"}},
-                "Add is how light adds up; screen spares what is bright already.")
+                "Add is how light adds up; Screen spares what is already bright.")
         .colour(&S::colour, "colour", "Colour", "Tints the light of the pass.")
-        .preset("Half less", {{"amount", 0.5F}, {"mode", std::string("take_away")}})
+        .preset("Half as much", {{"amount", 0.5F}, {"mode", std::string("take_away")}})
         .reads([](const S& s) {
             return std::vector<PassNeed>{needed(nameIn(s), "the light that is added")};
         })

@@ -52,30 +52,30 @@ StepType contactShadowStep() {
     return StepBuilder<S>("contact_shadow", "Contact shadow")
         .version(1)
         .phase(Phase::Light)
-        .help("Grounds things: the shadow that what the picture shows casts on what is near it.")
+        .help("Grounds things: what the picture shows casts a shadow on what is near it.")
         .settled([](nlohmann::json& settings) {
             if (settings.contains("position") && !settings.contains("kind") &&
                 !settings.contains("towards"))
                 settings["kind"] = "point";
         })
         .text(&S::light, "light", "Light", TextUse::Lights,
-              "The light that casts the shadow, by name; empty is the one set here.")
+              "The light that casts the shadow, by name; leave empty to set one here.")
         .unsetIs("set here")
         .choice(&S::kind, "kind", "Kind", {{"sun", "Sun"}, {"point", "Lamp"}},
-                "A sun shines from one direction everywhere, a lamp from its place.")
+                "A sun shines from one direction everywhere, a lamp from its position.")
         .direction(&S::towards, "towards", "Towards", "The direction from the scene to the sun.")
         .onlyWhen("kind=sun")
         .position(&S::position, "position", "Position", "Where the lamp is.")
         .onlyWhen("kind=point")
         .number(&S::length, "length", "Length", Unit::Metre, {0.0F, 1e5F, 5.0F},
-                "How far a thing casts its shadow; 0 is as far as the picture goes.")
+                "How far a thing casts its shadow; 0 has no limit.")
         .unsetIs("endless")
         .number(&S::thickness, "thickness", "Thickness", Unit::Metre, {0.0F, 1e4F, 2.0F},
-                "How deep each thing is taken to be, since the picture shows only its front.")
+                "How thick things are assumed to be, since the picture shows only their fronts.")
         .number(&S::softness, "softness", "Softness", Unit::Degree, {0.0F, 60.0F, 15.0F},
-                "Half of how wide the light is: the shadow softens with the distance from what "
+                "Half the light's angular width: the shadow softens with the distance from what "
                 "casts it.")
-        .colour(&S::colour, "colour", "Colour", "What the shadow darkens to.")
+        .colour(&S::colour, "colour", "Colour", "The colour that the shadow darkens to.")
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "How dark the shadow is.")
         .preset("Close contact", {{"length", 0.25F}, {"softness", 6.0F}, {"strength", 0.8F}})
@@ -83,7 +83,7 @@ StepType contactShadowStep() {
         .reads([](const S& s) {
             std::vector<PassNeed> needs{
                 needed(PassName{PassKind::Depth, {}}, "what stands in the light's way"),
-                needed(PassName{PassKind::Normal, {}}, "which faces the light reaches"),
+                needed(PassName{PassKind::Normal, {}}, "which surfaces face the light"),
                 wanted(PassKind::BehindDepth, "a second surface that casts")};
             if (!s.light.empty())
                 needs.push_back({lightPass(s.light), "the light's own part of the picture", true});

@@ -149,42 +149,44 @@ StepType depthOfFieldStep() {
         .phase(Phase::Lens)
         .help("Keeps one distance sharp and blurs the rest, as a lens does.")
         .number(&S::focus, "focus", "Focus", Unit::Metre, {0.01F, 1e6F, 100.0F},
-                "The distance that is sharp. A click in the picture sets it, too.")
-        .choice(&S::lens, "lens", "Lens",
-                {{"view", "The view's own"},
-                 {"physical", "By focal length"},
-                 {"radius", "By blur radius"}},
-                "Whether blur follows from the lens of the view, from another one, or is set.")
+                "The distance that is sharp. Clicking in the picture sets it, too.")
+        .choice(
+            &S::lens, "lens", "Lens",
+            {{"view", "The view's own"},
+             {"physical", "By focal length"},
+             {"radius", "By blur radius"}},
+            "Whether the blur comes from the view's lens, from another lens, or is set directly.")
         .once("mode")
         .number(&S::fNumber, "f_number", "Aperture", Unit::FNumber, {0.1F, 128.0F, 22.0F},
                 "Lower numbers blur more.")
         .onlyWhen("lens=view|physical")
         .number(&S::focalLength, "focal_length", "Focal length", Unit::Millimetre,
-                {1.0F, 2000.0F, 200.0F}, "Longer lenses blur more. It does not change the view.")
+                {1.0F, 2000.0F, 200.0F}, "Longer lenses blur more. The view itself stays the same.")
         .onlyWhen("lens=physical")
         .number(&S::sensorWidth, "sensor_width", "Sensor width", Unit::Millimetre,
                 {1.0F, 200.0F, 70.0F},
-                "The width of the film or chip; smaller blurs more at the same lens.")
+                "The width of the film or chip; a smaller one blurs more with the same lens.")
         .onlyWhen("lens=view|physical")
         .number(&S::radius, "radius", "Blur radius", Unit::Pixel, {0.0F, 512.0F, 64.0F},
                 "The blur of what is infinitely far, in pixels of the full picture.")
         .onlyWhen("lens=radius")
-        .number(&S::spanNear, "span_near", "Sharp before", Unit::Metre, {0.0F, 1e6F, 20.0F},
-                "How far before the focus all stays sharp.")
+        .number(&S::spanNear, "span_near", "Sharp in front", Unit::Metre, {0.0F, 1e6F, 20.0F},
+                "How far in front of the focus everything stays sharp.")
         .number(&S::spanFar, "span_far", "Sharp behind", Unit::Metre, {0.0F, 1e6F, 20.0F},
-                "How far behind the focus all stays sharp.")
+                "How far behind the focus everything stays sharp.")
         .number(&S::nearAmount, "near", "Near blur", Unit::Percent, {0.0F, 4.0F, 2.0F},
-                "How much of the blur things before the focus get.")
+                "How much of the blur things in front of the focus get.")
         .number(&S::farAmount, "far", "Far blur", Unit::Percent, {0.0F, 4.0F, 2.0F},
                 "How much of the blur things behind the focus get.")
-        .whole(&S::blades, "blades", "Blades", {0.0F, 16.0F, 12.0F},
-               "Corners of the lens's opening, which highlights show; under 3 it is round.")
+        .whole(
+            &S::blades, "blades", "Blades", {0.0F, 16.0F, 12.0F},
+            "How many blades shape the lens opening, as highlights show it; below 3 it is round.")
         .number(&S::rotation, "rotation", "Rotation", Unit::Degree, {-180.0F, 180.0F, 180.0F},
-                "Turns the corners of highlights.")
+                "Rotates the shape of highlights.")
         .number(&S::roundness, "roundness", "Roundness", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "How far the blades bulge towards a circle.")
         .number(&S::limit, "limit", "Limit", Unit::Pixel, {1.0F, 512.0F, 256.0F},
-                "No blur becomes wider than this, in pixels of the full picture.")
+                "Limits the blur to this radius, in pixels of the full picture.")
         .preset("Portrait, f/1.4", {{"lens", std::string("physical")},
                                     {"f_number", 1.4F},
                                     {"focal_length", 85.0F},
@@ -200,9 +202,9 @@ StepType depthOfFieldStep() {
                                {"limit", 64.0F}})
         .reads([](const S&) {
             return std::vector<PassNeed>{
-                needed(PassName{PassKind::Depth, {}}, "how far from the focus each place is"),
+                needed(PassName{PassKind::Depth, {}}, "how far each place is from the focus"),
                 wanted(PassKind::BehindColour, "what blurred near things hide"),
-                wanted(PassKind::BehindDepth, "how far off what they hide is")};
+                wanted(PassKind::BehindDepth, "how far away what they hide is")};
         })
         .summary([](const S& s) {
             const std::string focus = formatNumber(s.focus, Unit::Metre);

@@ -49,7 +49,7 @@ StepType distanceTintStep() {
         .preset(
             "Dark in front",
             {{"colours", Gradient{{{0.0F, {0.12F, 0.13F, 0.16F}}, {0.35F, {1.0F, 1.0F, 1.0F}}}}}})
-        .reads(PassKind::Depth, "how far off things are")
+        .reads(PassKind::Depth, "how far away things are")
         .summary([](const S& s) {
             const std::size_t count = s.colours.stops.size();
             return fmt::format("{} to {} · {} colour{}", formatNumber(s.nearest, Unit::Metre),

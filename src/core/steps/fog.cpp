@@ -92,10 +92,10 @@ StepType fogStep() {
     return StepBuilder<S>("fog", "Fog")
         .version(1)
         .phase(Phase::Air)
-        .help("Air that takes the light of what is far and gives its own colour instead.")
+        .help("Air that dims what is far away and adds its own colour instead.")
         .number(&S::density, "density", "Visibility", Unit::Extinction, {0.0F, 10.0F, 0.5F},
-                "How thick the air is, in 1/m; shown as how far beyond the start contrast falls to "
-                "5 %.")
+                "How thick the air is, in 1/m; shown as the distance beyond the start where "
+                "contrast falls to 5 %.")
         .number(&S::start, "start", "Start", Unit::Metre, {0.0F, 1e6F, 100.0F},
                 "Distance from the camera where the fog begins.")
         .colour(&S::colour, "colour", "Colour", "What the far distance fades to.")
@@ -103,13 +103,13 @@ StepType fogStep() {
                 "Lets the fog lie on the ground and thin upwards.")
         .once("height_falloff")
         .number(&S::level, "level", "Level", Unit::Metre, {-1e5F, 1e5F, 20.0F},
-                "World height at which the fog is as thick as set.")
+                "The world height where the fog is as thick as set.")
         .onlyWhen("by_height=on")
         .number(&S::scaleHeight, "scale_height", "Scale height", Unit::Metre, {0.01F, 1e5F, 50.0F},
-                "Over this much height the fog thins to about a third.")
+                "The height over which the fog thins to about a third.")
         .onlyWhen("by_height=on")
         .number(&S::skyDistance, "sky", "Sky as far as", Unit::Metre, {0.0F, 1e6F, 2000.0F},
-                "How far off the sky counts as, so that moon and clouds can show through; 0 is "
+                "How far away the sky counts as, so that moon and clouds can show through; 0 is "
                 "endless.")
         .unsetIs("endless")
         .suited([](Settings& s, const PassSet& passes) {

@@ -39,7 +39,7 @@ HWY_INLINE void fogVector(const FogRow& fog, V index, const float* distance, con
     const V metres = hn::LoadU(d, distance);
     const V seen =
         hn::IfThenElse(hn::Eq(metres, hn::Set(d, INFINITY)), hn::Set(d, fog.sky), metres);
-    // A distance that is no number is no way, and keeps its pixel.
+    // An invalid distance counts as none and leaves its pixel alone.
     const V start = hn::Set(d, fog.start);
     const V way = hn::IfThenElseZero(hn::Gt(seen, start), hn::Sub(seen, start));
     V loss = hn::Mul(way, hn::Set(d, -fog.density));

@@ -101,15 +101,15 @@ StepType gradeStep() {
         .number(&S::black, "black", "Black point", Unit::None, {-10.0F, 10.0F, 0.5F},
                 "What becomes black: more deepens the shadows.")
         .number(&S::white, "white", "White point", Unit::None, {0.001F, 1000.0F, 4.0F},
-                "What becomes white: less brightens the lights.")
+                "What becomes white: less brightens the highlights.")
         .number(&S::gamma, "gamma", "Gamma", Unit::None, {0.1F, 10.0F, 3.0F},
                 "Above 1 brightens the tones between black and white, below 1 darkens them.")
         .number(&S::contrast, "contrast", "Contrast", Unit::None, {0.0F, 10.0F, 3.0F},
-                "Above 1 drives tones away from the pivot, below 1 towards it.")
+                "Above 1 moves tones away from the pivot, below 1 towards it.")
         .number(&S::pivot, "pivot", "Pivot", Unit::None, {0.001F, 100.0F, 1.0F},
                 "The brightness that contrast leaves as it is.")
         .number(&S::saturation, "saturation", "Saturation", Unit::Percent, {0.0F, 10.0F, 2.0F},
-                "How colourful it is: 0 leaves grey.")
+                "How colourful the picture is: 0 leaves grey.")
         .preset("Warm evening", {{"temperature", 8200.0F}, {"exposure", 0.2F}})
         .preset("Bleached", {{"saturation", 0.35F}, {"contrast", 1.35F}})
         .preset("Day for night",

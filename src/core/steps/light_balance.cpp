@@ -9,7 +9,8 @@ namespace noctis {
 
 namespace {
 
-/// Half floats are rounded: what a picture and its light differ by, within this part of the light, is no light.
+/// Half floats are rounded: a difference between a picture and its light within this part of the light is
+/// rounding.
 constexpr float kRounding = 0x1p-10F;
 
 /// The light of a group, and how much of it is added.
@@ -37,7 +38,7 @@ std::vector<Change> changesOf(const LightBalanceSettings& s, const WorkingFrame&
     return changes;
 }
 
-/// A light that is no number adds nothing.
+/// Invalid light adds nothing.
 void addRow(float* to, const float* light, float by, int count) noexcept {
     if (by == 0.0F)
         return;
@@ -47,8 +48,8 @@ void addRow(float* to, const float* light, float by, int count) noexcept {
     }
 }
 
-/// Where next to nothing is left of light that was taken away, the light of the groups is all there is: the disc
-/// of a moon that is off would be rimmed with sparks.
+/// Where almost nothing is left after light was taken away, only the light of the groups counts: otherwise the
+/// disc of a moon that is off would be rimmed with sparks.
 void dropRounding(float* to, const std::vector<Change>& changes, int channel,
                   const PointRow& p) noexcept {
     for (int i = 0; i < p.count; ++i) {
@@ -73,10 +74,10 @@ Binding<LightGroupSettings> groupBinding() {
     using G = LightGroupSettings;
     SettingsBuilder<G> b;
     b.number(&G::strength, "strength", "Strength", Unit::Percent, {0.0F, 1000.0F, 4.0F},
-             "How bright the light of the group is; 100 % as it was rendered.")
+             "How bright the group's light is; 100 % is as rendered.")
         .colour(&G::colour, "colour", "Colour", "Multiplies the colour of the group's light.")
         .toggle(&G::on, "on", "On", "Switches the lights of the group on or off.")
-        .toggle(&G::alone, "alone", "Alone", "Shows the light of this group without the others.");
+        .toggle(&G::alone, "alone", "Alone", "Shows this group's light without the others.");
     return b.binding();
 }
 
@@ -99,7 +100,7 @@ StepType lightBalanceStep() {
     return StepBuilder<S>("light_balance", "Light balance")
         .version(1)
         .phase(Phase::Light)
-        .help("Strength and colour of each group of lights, after the fact.")
+        .help("Changes the strength and colour of each light group after rendering.")
         .records(&S::groups, &LightGroupSettings::name, groupBinding(), "groups", "Groups",
                  TextUse::LightGroups, "The groups of lights, each with its strength and colour.")
         .preset("As rendered", {{"groups", RecordList{}}})

@@ -30,7 +30,7 @@ private:
     [[nodiscard]] LinearRgb fromDirection(const LitPoint& point, const V3f& towards,
                                           float irradiance, float widened) const noexcept;
     [[nodiscard]] LinearRgb fromArea(const LitPoint& point) const noexcept;
-    /// From all round alike.
+    /// The same from all sides.
     [[nodiscard]] LinearRgb fromDome(const LitPoint& point) const noexcept;
 
     SceneLight m_light;

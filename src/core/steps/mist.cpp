@@ -38,9 +38,9 @@ StepType mistStep() {
     return StepBuilder<S>("mist", "Mist")
         .version(1)
         .phase(Phase::Air)
-        .help("A veil that thickens with distance, from where it begins to where it is full.")
+        .help("A veil that thickens with distance from where it begins to where it is full.")
         .choice(&S::source, "source", "From", {{"distances", "Distances"}, {"pass", "Mist pass"}},
-                "Whether it follows the three places below, or a mist pass as it is.")
+                "Whether it follows the three distances below or uses a mist pass as it is.")
         .number(&S::begins, "begins", "Begins", Unit::Metre, {0.0F, 1e6F, 100.0F},
                 "Where the veil begins, along the view.")
         .onlyWhen("source=distances")

@@ -11,7 +11,7 @@ namespace noctis {
 /// Less of a surface than this is too little to find its colour by.
 inline constexpr float kLeast = 0.02F;
 
-/// How much of a is in a mix of a and b; none if it is no such mix.
+/// How much of a is in a mix of a and b; none if it isn't such a mix.
 inline std::optional<float> partOf(const std::array<float, 3>& mix, const std::array<float, 3>& a,
                                    const std::array<float, 3>& b) noexcept {
     float along = 0.0F;
@@ -33,7 +33,7 @@ inline std::optional<float> partOf(const std::array<float, 3>& mix, const std::a
     return std::max(part, 0.0F);
 }
 
-/// Whether a colour that is no mix of the two is a's all the same: like it, or farther from b than it.
+/// Whether a colour that isn't a mix of the two still belongs to a: like it, or farther from b than it.
 inline bool isOf(const std::array<float, 3>& colour, const std::array<float, 3>& a,
                  const std::array<float, 3>& b) noexcept {
     float off = 0.0F;
@@ -47,7 +47,7 @@ inline bool isOf(const std::array<float, 3>& colour, const std::array<float, 3>&
     return length >= 1e-6F && (off < 0.25F * length || along > length);
 }
 
-/// What must be with that much of b to give the mix.
+/// The colour that gives the mix together with that much of b.
 inline std::array<float, 3> remainder(const std::array<float, 3>& mix,
                                       const std::array<float, 3>& b, float ofB) noexcept {
     std::array<float, 3> out{};

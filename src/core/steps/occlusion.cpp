@@ -63,20 +63,20 @@ StepType occlusionStep() {
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "How dark closed places become.")
         .number(&S::black, "black", "Black point", Unit::Percent, {0.0F, 0.99F, 0.99F},
-                "Openness that counts as fully closed; more widens the darkest shade.")
+                "Openness that counts as fully closed; more spreads the darkest shade.")
         .number(&S::white, "white", "White point", Unit::Percent, {0.01F, 1.0F, 1.0F},
                 "Openness that counts as fully open; less keeps shade to deep places.")
         .number(&S::gamma, "gamma", "Gamma", Unit::None, {0.1F, 8.0F, 4.0F},
                 "Above 1 deepens the shade between the two points, below 1 lightens it.")
-        .colour(&S::tint, "tint", "Tint", "The colour that closed places keep.")
+        .colour(&S::tint, "tint", "Tint", "The colour that shaded places keep.")
         .choice(&S::reach, "only", "Shades",
                 {{"everywhere", "Everything"},
                  {"dark", "Dark places only"},
                  {"indirect", "Indirect light only"}},
-                "Whether brightly lit places are spared, or all light that comes straight from "
-                "lamps and sky, as true occlusion spares it.")
-        .number(&S::brightFrom, "bright_from", "Spared from", Unit::None, {0.001F, 1000.0F, 4.0F},
-                "Brightness from which nothing is shaded.")
+                "What stays unshaded: brightly lit places, or all light straight from lamps and "
+                "sky, as in true occlusion.")
+        .number(&S::brightFrom, "bright_from", "Spare above", Unit::None, {0.001F, 1000.0F, 4.0F},
+                "The brightness above which nothing is shaded.")
         .onlyWhen("only=dark")
         .preset("Gentle contact",
                 {{"strength", 0.55F}, {"gamma", 1.2F}, {"tint", LinearRgb{0.10F, 0.08F, 0.07F}}})

@@ -49,12 +49,13 @@ StepType recolourStep() {
     return StepBuilder<S>("recolour", "Recolour")
         .version(1)
         .phase(Phase::Light)
-        .help("Gives things another colour in the light that falls on them; limit it by a Where.")
+        .help("Gives things another colour under the light that falls on them; limit it with a "
+              "Where.")
         .colour(&S::colour, "colour", "Colour", "The new colour.")
         .choice(&S::as, "as", "As",
-                {{"tint", "A tint: brightness stays"}, {"paint", "Paint: as bright as the colour"}},
-                "Whether things stay as bright as they are, or become as bright as the colour is; "
-                "paint needs the pass diffuse.colour.")
+                {{"tint", "Tint: brightness stays"}, {"paint", "Paint: as bright as the colour"}},
+                "Whether things keep their brightness or take the colour's; Paint needs the pass "
+                "diffuse.colour.")
         .number(&S::brightness, "brightness", "Brightness", Unit::Percent, {0.0F, 100.0F, 3.0F},
                 "Brightens or darkens what is recoloured.")
         .preset("Green paint", {{"colour", LinearRgb{0.05F, 0.25F, 0.08F}}})
@@ -63,8 +64,8 @@ StepType recolourStep() {
         .reads([](const S& s) {
             std::vector<PassNeed> needs;
             if (s.as == RecolourAs::Paint)
-                needs.push_back(needed(PassName{PassKind::DiffuseColour, {}},
-                                       "the colour that is painted over"));
+                needs.push_back(
+                    needed(PassName{PassKind::DiffuseColour, {}}, "the colour to paint over"));
             return needs;
         })
         .summary([](const S& s) {

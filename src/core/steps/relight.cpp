@@ -208,9 +208,9 @@ StepType relightStep() {
     return StepBuilder<S>("relight", "Relight")
         .version(1)
         .phase(Phase::Light)
-        .help("Lights the picture with a lamp that was not there, or in the place of one that was.")
+        .help("Lights the picture with a new lamp, added or in place of an old one.")
         .text(&S::light, "light", "Light", TextUse::Lights,
-              "A light of the scene, by name, with all its numbers; empty is the one set here.")
+              "A light of the scene, by name, with all its settings; leave empty to set one here.")
         .unsetIs("set here")
         .choice(&S::kind, "kind", "Kind",
                 {{"sun", "Sun"},
@@ -219,22 +219,20 @@ StepType relightStep() {
                  {"area", "Area"},
                  {"dome", "Dome"}},
                 "What kind of light it is.")
-        .direction(
-            &S::towards, "towards", "Towards",
-            "From the scene to the light. A spot or an area shines the other way. A click in the "
-            "picture turns a sun so that its highlight falls there; Shift and a click does "
-            "so for any light.")
+        .direction(&S::towards, "towards", "Towards",
+                   "From the scene to the light; a spot or an area shines the opposite way. Click "
+                   "in the picture to turn a sun so that its highlight falls there; Shift-click "
+                   "does so for any light.")
         .onlyWhen("kind=sun|spot|area")
-        .position(
-            &S::position, "position", "Position",
-            "Where the light is. A click in the picture puts it near the surface there; Shift and "
-            "a click moves it to where its highlight falls there.")
+        .position(&S::position, "position", "Position",
+                  "Where the light is. Click in the picture to put it near the surface there; "
+                  "Shift-click to place it so that its highlight falls there.")
         .onlyWhen("kind=point|spot|area")
         .number(&S::inner, "inner", "Inner", Unit::Degree, {0.0F, 90.0F, 60.0F},
-                "Up to this far from its axis the spot is at its full strength.")
+                "Within this angle of its axis the spot shines at full strength.")
         .onlyWhen("kind=spot")
         .number(&S::outer, "outer", "Outer", Unit::Degree, {0.0F, 90.0F, 60.0F},
-                "Beyond this the spot gives nothing.")
+                "Beyond this angle the spot gives no light.")
         .onlyWhen("kind=spot")
         .number(&S::size, "size", "Size", Unit::Metre, {0.001F, 1e4F, 5.0F},
                 "The side of the square that shines.")
@@ -245,23 +243,22 @@ StepType relightStep() {
             "A sun's irradiance (W/m²), a lamp's or spot's radiant intensity (W/sr), an area's or "
             "dome's radiance (W/m²sr), as in the scene.")
         .number(&S::gloss, "gloss", "Gloss", Unit::Percent, {0.0F, 4.0F, 2.0F},
-                "How much of the mirrored highlight is added.")
+                "How much of the light's highlight is added.")
         .choice(&S::mode, "mode", "Mode", {{"add", "Added"}, {"replace", "In place of"}},
-                "Added to the light there is, or in the place of a group's.")
+                "Whether it is added to the light or replaces a group's.")
         .text(&S::replaces, "replaces", "Replaces", TextUse::LightGroups,
-              "The group whose light is taken away.")
+              "The group whose light is removed.")
         .onlyWhen("mode=replace")
-        .toggle(&S::shadow, "shadow", "Shadow",
-                "What the picture shows stands in this light's way.")
+        .toggle(&S::shadow, "shadow", "Shadow", "Lets what the picture shows block this light.")
         .number(&S::length, "length", "Reach", Unit::Metre, {0.0F, 1e5F, 5.0F},
-                "How far a thing casts its shadow; 0 is as far as the picture goes.")
+                "How far a thing casts its shadow; 0 has no limit.")
         .unsetIs("endless")
         .onlyWhen("shadow=on")
         .number(&S::thickness, "thickness", "Thickness", Unit::Metre, {0.0F, 1e4F, 2.0F},
-                "How deep each thing is taken to be.")
+                "How thick things are assumed to be.")
         .onlyWhen("shadow=on")
         .number(&S::softness, "softness", "Softness", Unit::Degree, {0.0F, 60.0F, 15.0F},
-                "Half of how wide the light is, as its shadow shows it.")
+                "Half the light's angular width, for its shadow.")
         .onlyWhen("shadow=on")
         .preset("Second moon", {{"kind", std::string("sun")},
                                 {"towards", V3f(-0.75F, 0.45F, 0.35F)},
@@ -275,7 +272,7 @@ StepType relightStep() {
             std::vector<PassNeed> needs{
                 needed(PassName{PassKind::Position, {}}, "where each surface is"),
                 needed(PassName{PassKind::Normal, {}}, "which way it faces"),
-                wanted(PassKind::DiffuseColour, "its own colour, which is guessed without"),
+                wanted(PassKind::DiffuseColour, "its own colour, guessed where there is none"),
                 wanted(PassKind::SpecularColour, "how much it mirrors"),
                 wanted(PassKind::Roughness, "how wide its highlights are")};
             if (s.mode == RelightMode::Replace && !s.replaces.empty())

@@ -20,7 +20,7 @@ struct RelightRow {
     float roughness;  ///< and its roughness
 };
 
-/// What is read at the pixels; none where there is no such pass.
+/// What is read at the pixels; none where the pass is missing.
 struct RelightPlanes {
     const float* position[3];
     const float* normal[3];

@@ -28,7 +28,7 @@ StepType rimStep() {
                 "How closely the light keeps to the edge.")
         .direction(&S::towards, "towards", "Towards", "The direction the light comes from.")
         .number(&S::around, "around", "Around", Unit::Percent, {0.0F, 1.0F, 1.0F},
-                "How far around the thing it reaches: 100 % is all around.")
+                "How far around things it reaches: 100 % is all the way round.")
         .colour(&S::colour, "colour", "Colour", "The colour of the light.")
         .preset("Moonlit edge", {{"towards", V3f(0.3F, 0.6F, -0.7F)},
                                  {"around", 0.2F},

@@ -22,14 +22,15 @@ StepType shadowStep() {
     return StepBuilder<S>("shadow", "Shadow")
         .version(1)
         .phase(Phase::Light)
-        .help("Lays a rendered shadow over the picture, with any strength, colour and softness.")
+        .help("Lays a rendered shadow over the picture with the strength, colour and softness you "
+              "choose.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes,
               "A shadow pass of a light, or the shadow on an unseen ground.")
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "How dark the shadow is.")
         .number(&S::softness, "softness", "Softness", Unit::Pixel, {0.0F, 512.0F, 32.0F},
                 "Blurs the shadow, in pixels of the full picture.")
-        .colour(&S::colour, "colour", "Colour", "What the shadow darkens to.")
+        .colour(&S::colour, "colour", "Colour", "The colour that the shadow darkens to.")
         .preset("Blue dusk", {{"colour", LinearRgb{0.18F, 0.24F, 0.4F}}, {"strength", 0.8F}})
         .reads([](const S& s) { return std::vector<PassNeed>{needed(nameIn(s), "the shadow")}; })
         .summary([](const S& s) {
@@ -49,7 +50,7 @@ StepType shadowStep() {
                 for (std::size_t c = 0; c < 3; ++c)
                     for (int i = 0; i < p.count; ++i) {
                         const float dark = blocked ? row[i] : 1.0F - row[i];
-                        // What is no number throws none.
+                        // Invalid values cast no shadow.
                         const float part = dark > 0.0F ? std::min(dark, 1.0F) * s.strength : 0.0F;
                         to[c][i] *= 1.0F + (tint[c] - 1.0F) * part;
                     }

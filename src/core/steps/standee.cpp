@@ -12,34 +12,35 @@ StepType standeeStep() {
     return StepBuilder<S>("standee", "Standee")
         .version(1)
         .phase(Phase::Air)
-        .help("A text or a picture that stands in the scene, behind what is nearer.")
-        .text(&S::text, "text", "Text", TextUse::Free, "What it says, while it has no picture.")
+        .help("A text or picture that stands in the scene; nearer things hide it.")
+        .text(&S::text, "text", "Text", TextUse::Free, "What it says when it has no picture.")
         .file(&S::picture, "picture", "Picture", TextUse::PictureFile,
-              "A picture to stand there instead of a text; its alpha is its outline.")
+              "A picture to show instead of text; its alpha is its outline.")
         .file(&S::font, "font", "Font", TextUse::FontFile,
-              "A font file for the text; empty is the application's own.")
+              "A font file for the text; empty uses the application's font.")
         .number(&S::height, "height", "Height", Unit::Metre, {0.001F, 1e5F, 20.0F},
-                "How high all of it is in the scene.")
+                "Its height in the scene.")
         .number(&S::distance, "distance", "Distance", Unit::Metre, {0.0F, 1e6F, 100.0F},
-                "How far off it stands, along the view; 0 stands it at its position instead.")
+                "How far away it stands, along the view; 0 uses its position instead.")
         .unsetIs("position")
-        .place(&S::at, "at", "Foot at", "Where its foot is in the picture, with a distance.")
+        .place(&S::at, "at", "Foot at", "Where its foot is in the picture, at that distance.")
         .onlyWhen("distance>0")
         .position(&S::position, "position", "Position",
-                  "Where its foot is in the scene, without a distance.")
+                  "Where its foot is in the scene, if it has no distance.")
         .onlyWhen("distance=0")
-        .choice(
-            &S::facing, "facing", "Faces",
-            {{"camera", "The camera"}, {"upright", "The camera, upright"}, {"fixed", "One way"}},
-            "Whether it turns to the camera.")
+        .choice(&S::facing, "facing", "Faces",
+                {{"camera", "The camera"},
+                 {"upright", "The camera, upright"},
+                 {"fixed", "A fixed direction"}},
+                "Whether it turns to face the camera.")
         .number(&S::turn, "turn", "Turn", Unit::Degree, {-360.0F, 360.0F, 180.0F},
-                "Which way it faces, about the vertical.")
+                "Which way it faces, around the vertical.")
         .onlyWhen("facing=fixed")
         .colour(&S::colour, "colour", "Colour", "The text's colour; it multiplies a picture.")
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1000.0F, 4.0F},
                 "How bright it is.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, 1000.0F, 2.0F},
-                "The distance before a surface over which it fades into it.")
+                "How far in front of a surface it starts to fade into it.")
         .preset("Title", {{"text", std::string("Saltern Quay")},
                           {"height", 3.0F},
                           {"distance", 40.0F},

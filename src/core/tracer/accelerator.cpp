@@ -35,7 +35,7 @@ RTCGeometry triangleGeometry(RTCDevice device, const Mesh& mesh, const M44f& toW
         rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
                                 3 * sizeof(std::uint32_t), mesh.triangles.size()));
     if (vertices == nullptr || corners == nullptr)
-        refuse(RTC_ERROR_OUT_OF_MEMORY, "there is not enough memory for its triangles");
+        refuse(RTC_ERROR_OUT_OF_MEMORY, "not enough memory for its triangles");
     for (const V3f& position : mesh.positions) {
         const V3f world = position * toWorld;
         *vertices++ = world.x;

@@ -6,7 +6,7 @@
 
 namespace noctis {
 
-/// What light becomes at a surface, matt and mirrored apart.
+/// What light becomes at a surface, matt and mirrored separately.
 struct Scattered {
     LinearRgb diffuse{};
     LinearRgb gloss{};

@@ -123,7 +123,7 @@ Image denoised(const Image& noisy, const DenoiseGuides& guides, float strength,
     if (strength <= 0.0F)
         return noisy;
     if (const int alpha = noisy.channel("A"); alpha == 3) {
-        // How much there is of a pixel is no light: its edges stay as they are.
+        // Alpha isn't light: its edges stay as they are.
         Image clean = denoised(noisy.select({0, 1, 2}), guides, strength, run);
         clean.append(noisy.select({alpha}));
         return clean;

@@ -52,7 +52,7 @@ public:
             if (e.kind == Emitter::Kind::Sun && meetsSun(e, direction))
                 visit(e.radiance, e.group);
     }
-    /// None but under a scene that has no light of its own, and no panorama.
+    /// Only under a scene without light, while no panorama is used.
     [[nodiscard]] const std::optional<StandInGround>& ground() const noexcept { return m_ground; }
     /// The light group of what an instance emits.
     [[nodiscard]] int groupOf(int instance) const noexcept;

@@ -9,10 +9,10 @@ namespace noctis {
 
 class Lighting;
 
-/// Draws a scene while the hand moves it: what is met first, lit by the matt light that was carried over
-/// from the last still picture where the same place was seen, and elsewhere by each light's middle with a
-/// few shadow rays and an even surround. Mirrors and glass are followed for two turns. No chance is in it,
-/// so nothing crawls or speckles.
+/// Draws a scene during a drag it: what is met first, lit by the matt light that was carried over from the last
+/// still picture where the same place was seen, and elsewhere by each light's middle with a few shadow rays and
+/// an even surround. Mirrors and glass are followed for two turns. No chance is in it, so nothing crawls or
+/// speckles.
 ///
 /// The scene drawn last must stay until another is drawn, or this is assigned anew: lights of it are kept.
 /// Exact    same bits for any thread count.

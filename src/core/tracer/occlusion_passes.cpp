@@ -10,7 +10,7 @@ namespace {
 
 constexpr std::uint32_t kFirstTurn = 0xa511e9b3U;
 constexpr std::uint32_t kOtherTurn = 0x63d83595U;
-/// The rays of a block of so many pixels a side are traced together.
+/// The side of a block of pixels whose rays are traced together, in pixels.
 constexpr int kBlock = 8;
 /// Part of the pixels about one that must be like it, so that cleaning is enough.
 constexpr float kLittleSupport = 0.2F;

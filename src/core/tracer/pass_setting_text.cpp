@@ -70,7 +70,7 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
     }
     if (!found)
         throw Error(ErrorCode::UnknownName,
-                    fmt::format("there is no pass {} among those to render", name));
+                    fmt::format("pass {} isn't among those to render", name));
 }
 
 std::map<std::string, std::string> settingsAsText(const PassRequest& request,

@@ -16,18 +16,18 @@ namespace {
 constexpr Range kSamples{1.0F, 65536.0F, 1024.0F};
 
 template <typename S> void declareOnly(SettingsBuilder<S>& b) {
-    b.text(
-        &S::only, "only", "Only", TextUse::SceneNames,
-        "Objects, groups or materials to show, with commas; a minus leaves one out; empty is all.");
+    b.text(&S::only, "only", "Only", TextUse::SceneNames,
+           "Objects, groups or materials to show, separated by commas; a minus leaves one out; "
+           "empty shows everything.");
     b.unsetIs("all");
 }
 
 template <typename S> void declareDenoising(SettingsBuilder<S>& b) {
     b.number(&S::denoise, "denoise", "Clean", Unit::Percent, {0.0F, 1.0F, 1.0F},
-             "Smooths noise away, but not edges of surfaces; 0 leaves the pass as it is. The live "
+             "Smooths noise but keeps the edges of surfaces; 0 leaves the pass as it is. The live "
              "view is always cleaned.");
-    b.toggle(&S::keepRaw, "keep_raw", "Keep the noisy one",
-             "Keeps the pass as it was before it was cleaned beside it.");
+    b.toggle(&S::keepRaw, "keep_raw", "Keep the noisy pass",
+             "Also keeps the pass as it was before cleaning.");
     b.onlyWhen("denoise>0");
 }
 
@@ -36,11 +36,11 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         using S = BeautySettings;
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
-                "Paths a pixel: more is cleaner and slower.");
+                "Paths per pixel: more is cleaner and slower.");
         b.whole(&S::bounces, "bounces", "Bounces", {1.0F, 64.0F, 12.0F},
                 "How often light may bounce before its path ends.");
         b.number(&S::clamp, "clamp", "Limit", Unit::None, {0.0F, 1e6F, 100.0F},
-                 "Cuts bounced light above this, against stray bright dots; 0 cuts nothing.");
+                 "Limits bounced light to this, against stray bright dots; 0 sets no limit.");
         b.unsetIs("off");
         b.toggle(&S::backdrop, "backdrop", "Backdrop",
                  "Shows the sky behind everything; off leaves it out and gives the picture alpha.");
@@ -50,7 +50,7 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.onlyWhen("scene_sky=off");
         b.colour(&S::horizon, "horizon", "Horizon", "The sky's colour at the horizon.");
         b.onlyWhen("scene_sky=off");
-        b.colour(&S::ground, "ground", "Ground", "What shines from below the horizon.");
+        b.colour(&S::ground, "ground", "Ground", "The light from below the horizon.");
         b.onlyWhen("scene_sky=off");
         b.number(&S::skyStrength, "sky_strength", "Sky strength", Unit::None, {0.0F, 1e4F, 4.0F},
                  "How brightly the sky shines.");
@@ -62,7 +62,7 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         declareDenoising(b);
         b.number(
             &S::noise, "noise", "Noise", Unit::Percent, {0.0F, 1.0F, 0.05F},
-            "Stops a tile when its noise is below this part of white; 0 goes by samples alone.");
+            "Stops a tile when its noise falls below this part of white; 0 goes by samples alone.");
         b.unsetIs("off");
         b.number(&S::seconds, "seconds", "Time", Unit::Second, {0.0F, 1e6F, 600.0F},
                  "Stops after this long, however clean it is; 0 goes by samples alone.");
@@ -78,23 +78,25 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
         using S = OcclusionSettings;
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
-                "Rays a pixel: more is cleaner and slower.");
+                "Rays per pixel: more is cleaner and slower.");
         b.number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 10.0F},
-                 "How far off a surface still occludes; 0 has no limit.");
+                 "How far away a surface still occludes; 0 has no limit.");
         b.unsetIs("endless");
         b.number(
             &S::spread, "spread", "Spread", Unit::Percent, {0.01F, 1.0F, 1.0F},
-            "How wide a cone around the surface's facing counts; less keeps to deep crevices.");
+            "How wide a cone around the surface's normal counts; less keeps to deep crevices.");
         b.number(&S::falloff, "falloff", "Falloff", Unit::PerMetre, {0.0F, 1000.0F, 4.0F},
-                 "How fast farther surfaces count less; 0 counts all alike.");
+                 "How quickly farther surfaces count less; 0 counts all alike.");
         b.unsetIs("off");
         b.number(&S::skip, "skip", "Skip", Unit::Metre, {0.0F, 1000.0F, 0.5F},
-                 "Surfaces nearer than this do not count.");
+                 "Surfaces nearer than this don't count.");
         b.text(&S::of, "of", "Only by", TextUse::SceneNames,
-               "Objects, groups or materials that occlude, with commas; empty is all.");
+               "Objects, groups or materials that occlude, separated by commas; empty means "
+               "everything.");
         b.unsetIs("all");
-        b.text(&S::on, "on", "Only on", TextUse::SceneNames,
-               "Objects, groups or materials that are shown, with commas; empty is all.");
+        b.text(
+            &S::on, "on", "Only on", TextUse::SceneNames,
+            "Objects, groups or materials to show, separated by commas; empty shows everything.");
         b.unsetIs("all");
         declareDenoising(b);
         return b;
@@ -104,8 +106,8 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
 
 template <typename S> void declareFiltering(SettingsBuilder<S>& b) {
     b.toggle(&S::filtered, "filtered", "Filtered",
-             "Blends surfaces at edges. For looks only: steps want it off.");
-    b.whole(&S::samples, "samples", "Samples", kSamples, "Rays a pixel when filtered.");
+             "Blends surfaces at edges. For looks only: keep it off for steps.");
+    b.whole(&S::samples, "samples", "Samples", kSamples, "Rays per pixel when filtered.");
     b.onlyWhen("filtered=on");
 }
 
@@ -137,9 +139,9 @@ const SettingsBuilder<CurvatureSettings>& curvatureBuilder() {
         using S = CurvatureSettings;
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
-                "Rays a pixel: more is cleaner and slower.");
+                "Rays per pixel: more is cleaner and slower.");
         b.number(&S::reach, "reach", "Reach", Unit::Metre, {1e-4F, 1e3F, 1.0F},
-                 "How far about a place the surface is followed: small finds fine edges.");
+                 "How far around a place the surface is followed: less finds finer edges.");
         declareOnly(b);
         return b;
     }();
@@ -151,15 +153,15 @@ const SettingsBuilder<ShadowSettings>& shadowBuilder() {
         using S = ShadowSettings;
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
-                "Rays a pixel: more makes soft shadows cleaner.");
+                "Rays per pixel: more makes soft shadows cleaner.");
         b.number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 10.0F},
-                 "Leaves out the shadow of what is farther off than this; 0 leaves out nothing.");
+                 "Leaves out the shadow of what is farther away than this; 0 leaves out nothing.");
         b.unsetIs("endless");
         b.text(&S::of, "of", "Only by", TextUse::SceneNames,
-               "What throws the shadow, with commas; empty is all.");
+               "What casts the shadow, separated by commas; empty means everything.");
         b.unsetIs("all");
         b.text(&S::on, "on", "Only on", TextUse::SceneNames,
-               "What the shadow falls on, with commas; empty is all.");
+               "What the shadow falls on, separated by commas; empty means everything.");
         b.unsetIs("all");
         return b;
     }();
@@ -171,11 +173,11 @@ const SettingsBuilder<GroundShadowSettings>& groundShadowBuilder() {
         using S = GroundShadowSettings;
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
-                "Rays a pixel: more makes soft shadows cleaner.");
+                "Rays per pixel: more makes soft shadows cleaner.");
         b.number(&S::level, "level", "Level", Unit::Metre, {-1e6F, 1e6F, 10.0F},
                  "How high the unseen ground lies.");
         b.text(&S::of, "of", "Only by", TextUse::SceneNames,
-               "What throws the shadow, with commas; empty is all.");
+               "What casts the shadow, separated by commas; empty means everything.");
         b.unsetIs("all");
         return b;
     }();
@@ -195,10 +197,10 @@ const SettingsBuilder<NormalSettings>& normalBuilder() {
                   {"camera", "Camera"},
                   {"object", "Object"},
                   {"tangent", "Tangent"}},
-                 "Directions as in the world, as seen by the camera, in the object's own axes, or "
-                 "against the surface's texture.");
+                 "Directions in the world's axes, the camera's, the object's own, or those of the "
+                 "surface's texture.");
         b.choice(&S::green, "green", "Green is", {{"up", "Up"}, {"down", "Down"}},
-                 "Which way along the texture the second channel counts.");
+                 "Which way along the texture the second channel points.");
         b.onlyWhen("space=tangent");
         declareOnly(b);
         return b;
@@ -224,7 +226,7 @@ const SettingsBuilder<CoverageSettings>& coverageBuilder() {
     static const auto builder = [] {
         SettingsBuilder<CoverageSettings> b;
         b.whole(&CoverageSettings::samples, "samples", "Samples", kSamples,
-                "Rays a pixel: more makes softer edges.");
+                "Rays per pixel: more makes edges smoother.");
         declareOnly(b);
         return b;
     }();
@@ -236,7 +238,7 @@ const SettingsBuilder<MatteSettings>& matteBuilder() {
         using S = MatteSettings;
         SettingsBuilder<S> b;
         b.whole(&S::samples, "samples", "Samples", kSamples,
-                "Rays a pixel: more makes softer edges.");
+                "Rays per pixel: more makes edges smoother.");
         b.whole(&S::ranks, "ranks", "Ranks", {2.0F, 16.0F, 8.0F},
                 "How many names one pixel can hold.");
         declareOnly(b);
@@ -322,8 +324,7 @@ std::vector<PassRequest> passRequests(const std::vector<std::string>& names, con
     for (const std::string& name : names) {
         const auto known = passNamed(name);
         if (!known || !canRender(known->kind))
-            throw Error(ErrorCode::UnknownName,
-                        fmt::format("there is no pass {} that can be rendered", name));
+            throw Error(ErrorCode::UnknownName, fmt::format("no pass {} can be rendered", name));
         const PassSubject subject = passKindInfo(known->kind).subject;
         if (subject == PassSubject::Frame) {
             requests.push_back(passRequest(known->kind));

@@ -149,7 +149,7 @@ void makeRough(PassRequest& request);
 /// A setting that older projects have: a mist was given by `start`, `length` and `falloff`, where it was
 /// ((depth - start)/length)^falloff. None for settings of today.
 const Parameter* formerParameter(PassKind kind, const std::string& id);
-/// Their ids, in the order in which they are to be set.
+/// Their ids, in the order in which to set them.
 std::vector<std::string> formerIds(PassKind kind);
 /// Sets today's settings by a former one.
 void setByFormerName(PassRequest& request, const std::string& id, float value);

@@ -28,7 +28,7 @@ std::string movedLightsOf(const PassRequest& request, const MovedPlaces& moved);
 /// Whether two cameras see the same, but for rounding.
 bool sameCamera(const Camera& a, const Camera& b);
 
-/// What is to be rendered, to compare passes with.
+/// A render request, to compare passes with.
 struct WantedFrame {
     View view;
     int width = 0;

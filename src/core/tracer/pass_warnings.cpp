@@ -70,7 +70,7 @@ public:
         const bool textured = std::any_of(meshes.begin(), meshes.end(),
                                           [](const Mesh& mesh) { return !mesh.texture.empty(); });
         if (request.kind == PassKind::Uv && !textured)
-            add("No object has texture coordinates, so the pass holds nothing; unwrap them.");
+            add("No object has texture coordinates, so the pass is empty; unwrap the objects.");
         if (request.kind == PassKind::Normal && !textured &&
             normalSettings(request.settings).space == NormalSettings::Space::Tangent)
             add("No object has texture coordinates, so the tangent space is the surface's own.");

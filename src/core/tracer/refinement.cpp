@@ -24,7 +24,7 @@ Refinement::Refinement(std::unique_ptr<RefinedPasses> passes, const std::vector<
     : m_passes(std::move(passes)), m_all(m_passes->samples()), m_tiles(tiles), m_limits(limits),
       m_samples(tiles.size(), 0), m_rests(tiles.size(), false), m_expected(m_all) {}
 
-/// So many samples as there is time for, going by how long those before took.
+/// As many samples as there is time for, judging by how long the previous ones took.
 int Refinement::affordable(int target) const {
     if (m_limits.seconds <= 0.0F || m_traced == 0 || m_seconds <= 0.0)
         return target;

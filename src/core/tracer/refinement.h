@@ -10,10 +10,10 @@ struct RefinementLimits {
     float seconds = 0.0F;  ///< of tracing these passes
 };
 
-/// Seconds that a sample of one tile takes, going by so many that took so long; a guess before.
+/// Seconds that a sample of one tile takes, from the samples measured so far; a guess before.
 double secondsASample(std::size_t samples, double seconds);
 
-/// How far refined passes are in each tile, and what is to be traced next.
+/// How far refined passes are in each tile, and what to trace next.
 class Refinement {
 public:
     Refinement(std::unique_ptr<RefinedPasses> passes, const std::vector<Tile>& tiles,
@@ -25,8 +25,8 @@ public:
         int from = 0;
         int to = 0;
     };
-    /// Brings the tiles that are not clean yet to so many samples, or as near to it as the time allows;
-    /// no tiles once there is nothing left to do.
+    /// Takes the tiles that aren't clean yet to the target number of samples, or as close as time allows;
+    /// returns no tiles once nothing is left to do.
     [[nodiscard]] Round next(int target);
     void took(const Round& round, double seconds);
     [[nodiscard]] bool finished() const noexcept { return m_finished; }

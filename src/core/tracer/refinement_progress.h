@@ -21,7 +21,7 @@ public:
     void begin(const Refinement& one);
     void beginMeasuring();
     void measured(std::size_t samples, double seconds);
-    /// So many more samples of tiles are traced of what has begun.
+    /// Counts samples of tiles that have been traced since begin().
     /// Threads  any.
     void add(std::size_t samples);
     void finish() { m_progress.reach(1.0F); }

@@ -241,7 +241,7 @@ private:
         refinement.took(round, taken.count());
     }
 
-    /// Some rows at a time, so that a stop is heeded within a tile.
+    /// A few rows at a time, so that a stop takes effect within a tile.
     void traceRows(RefinedPasses& passes, const Tile& tile, int from, int to) const {
         constexpr int kRows = 8;
         for (int y = tile.y0; y < tile.y1 && !m_run.stopped(); y = (y / kRows + 1) * kRows)

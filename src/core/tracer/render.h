@@ -15,7 +15,7 @@
 
 namespace noctis {
 
-/// What is to be rendered: some passes of one view.
+/// What to render: some passes of one view.
 struct RenderRequest {
     View view;
     int width = 1280;

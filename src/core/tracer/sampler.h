@@ -32,7 +32,7 @@ struct Sample2 {
     float y = 0.0F;
 };
 
-/// Owen-scrambled Sobol points; each pair of dimensions is shuffled on its own.
+/// Owen-scrambled Sobol points; each pair of dimensions is shuffled independently.
 class PixelSampler {
 public:
     PixelSampler(int x, int y, std::uint32_t sample, std::uint32_t seed) noexcept

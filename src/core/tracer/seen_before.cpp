@@ -13,7 +13,7 @@ namespace {
 
 /// How far a place may lie before or behind a pixel's surface, in pixels at its distance.
 constexpr float kAsideInPixels = 1.5F;
-/// What has less colour of its own may be a metal, which mirrors in its colour.
+/// Surfaces with less diffuse colour may be metal, which mirrors in its own colour.
 constexpr float kDarkest = 0.02F;
 /// Faces that turn away further are other faces.
 constexpr float kSameFacing = 0.7F;

@@ -52,9 +52,8 @@ int renderViews(const Scene& scene, const Accelerator& accelerator, const Render
 SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
                               const SequenceOptions& options, const RunContext& run) {
     if (options.last < options.first || options.last - options.first >= kMostFrames)
-        throw Error(ErrorCode::BadSetting,
-                    fmt::format("frames {}-{} are no range that can be rendered", options.first,
-                                options.last));
+        throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} can't be rendered as a range",
+                                                       options.first, options.last));
     SequenceReport report;
     const std::optional<std::size_t> own = ownView(scene, request.view);
     const int count = options.last - options.first + 1;

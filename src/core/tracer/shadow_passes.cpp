@@ -43,7 +43,7 @@ public:
         pass.kind = PassKind::Shadow;
         pass.image = averageOf(m_sums, 0, {"Y"}, samplesOfTile, tiles);
         if (m_emitters.empty())
-            pass.warnings.emplace_back("The light gives no light, so the pass holds nothing.");
+            pass.warnings.emplace_back("The light is off, so the pass is empty.");
         return {pass};
     }
 

@@ -62,7 +62,7 @@ public:
         m_width = width;
         m_pixels = static_cast<int>(light.size());
         m_mirrorOf.assign(light.size(), -1);
-        // Mirrored light is gathered apart, in a second half, and added to the pixels at the end.
+        // Mirrored light is gathered separately, in a second half, and added to the pixels at the end.
         light.resize(2 * light.size());
         std::vector<PacketRay> rays = seen.rays;
         std::vector<Hit> met = hits;

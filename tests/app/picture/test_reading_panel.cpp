@@ -144,7 +144,7 @@ TEST_CASE("a pass says what it is taken for and why, and is taken for something 
     Opened opened;
     opened.click("depth");
     const QString reason = opened.child<QLabel>("reading-reason")->text();
-    CHECK(reason.contains("by its name"));
+    CHECK(reason.contains("from its name"));
     CHECK(reason.contains("shot_z.png"));
     CHECK(reason.contains("8-bit"));
     auto* kind = opened.child<QComboBox>("reading-kind");
@@ -172,7 +172,7 @@ TEST_CASE("pixels that are no numbers are filled at a click, and undo brings the
     const auto depth = [&] { return dropped.depth(); };
     // Read as background, as the panel says.
     REQUIRE(std::isinf(depth()->image(50, 40, 0)));
-    REQUIRE(window.findChild<NoteBar*>()->text().contains("not numbers"));
+    REQUIRE(window.findChild<NoteBar*>()->text().contains("no valid number"));
     dropped.click("depth");
     dropped.click("remedy-fill");
     REQUIRE(waitFor([&] { return depth() != nullptr && !std::isinf(depth()->image(50, 40, 0)); }));
@@ -181,7 +181,7 @@ TEST_CASE("pixels that are no numbers are filled at a click, and undo brings the
     // What was derived from the gaps and said of them is gone, too.
     const Pass* coverage = window.session().passes().find(PassKind::Coverage);
     CHECK((coverage == nullptr || coverage->image(50, 40, 0) == 1.0F));
-    CHECK_FALSE(window.findChild<NoteBar*>()->text().contains("not numbers"));
+    CHECK_FALSE(window.findChild<NoteBar*>()->text().contains("no valid number"));
     // The remedy stays in sight, to be taken back.
     dropped.click("remedy-fill");
     CHECK(waitFor([&] { return depth() != nullptr && std::isinf(depth()->image(50, 40, 0)); }));

@@ -109,7 +109,7 @@ TEST_CASE("what is shown and not rendered is offered, and mist is dragged at onc
     CHECK_FALSE(offer->isVisible());
     o.room.show({PassKind::Normal, {}});
     REQUIRE(offer->isVisible());
-    CHECK(offer->text() == "Render normal, too");
+    CHECK(offer->text() == "Also render normal");
     o.press("render-too");
     CHECK(o.project().passes.back().kind == PassKind::Normal);
     CHECK_FALSE(offer->isVisible());

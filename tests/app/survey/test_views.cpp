@@ -282,7 +282,11 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
         p.passes = {passRequest(PassKind::Depth), passRequest(PassKind::Vectors)};
     });
     REQUIRE(offer->isVisible());
+    o.press("turnaround-offer");
+    CHECK(o.room.turnaround().isVisible());
     QTest::mouseClick(offer, Qt::LeftButton);
+    CHECK_FALSE(o.room.turnaround().isVisible());  // one strip at a time
+    CHECK(o.room.frames().isVisible());
     std::map<QString, QSpinBox*> boxes;
     for (auto* box : o.room.frames().findChildren<QSpinBox*>())
         boxes[box->accessibleName()] = box;

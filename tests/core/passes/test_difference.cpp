@@ -33,5 +33,5 @@ TEST_CASE("what a new render has otherwise is said", "[passes]") {
     CHECK(all.find("16 x 4") != std::string::npos);
     CHECK(all.find("Gone: beauty") != std::string::npos);
     CHECK(all.find("New: normal") != std::string::npos);
-    CHECK(all.find("depth runs from 1 to 90 m, and ran from 1 to 50 m") != std::string::npos);
+    CHECK(all.find("depth runs from 1 to 90 m; it ran from 1 to 50 m") != std::string::npos);
 }

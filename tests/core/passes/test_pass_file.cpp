@@ -278,7 +278,7 @@ TEST_CASE("integers that another program made of a pass of ours are read as a st
     REQUIRE(depth != nullptr);
     REQUIRE(depth->interpretation);
     CHECK(depth->interpretation->coding == DepthCoding::Normalised);
-    CHECK(depth->why == "by its name, shot_z");
+    CHECK(depth->why == "from its name, shot_z");
 }
 
 TEST_CASE("banding, blended edges, constant passes and non-numbers are reported with a remedy",
@@ -304,7 +304,7 @@ TEST_CASE("banding, blended edges, constant passes and non-numbers are reported 
         edges.editPlane(0)[edges.rowStride() * y + 30] = 11.0F;
     CHECK(warningsOf(edges, SampleType::Float).at(0).find("blended") != std::string::npos);
     edges.editPlane(0)[5] = std::nanf("");
-    CHECK(warningsOf(edges, SampleType::Float).back().find("not numbers") != std::string::npos);
+    CHECK(warningsOf(edges, SampleType::Float).back().find("no valid number") != std::string::npos);
 }
 
 TEST_CASE("position, distance and mist are derived from depth as they were measured",

@@ -278,7 +278,7 @@ TEST_CASE("words in names give kinds, and the reason is kept", "[passes][reading
         INFO(name);
         REQUIRE(set.passes.size() == 1);
         CHECK(set.passes[0].kind == kind);
-        CHECK(set.passes[0].why.find("by its name") != std::string::npos);
+        CHECK(set.passes[0].why.find("from its name") != std::string::npos);
         CHECK_FALSE(set.passes[0].fileChannels.empty());
     }
     Image three(20, 10, {"R", "G", "B"}, 0.5F);
@@ -360,7 +360,7 @@ TEST_CASE("readings of the command line bring foreign depth to metres", "[passes
     CHECK(medianError(set.find(PassKind::Depth)->image) < 0.001);
     CHECK(readings.passes.at("depth").depth->coding == DepthCoding::Inverse);
     CHECK_THROWS_WITH(readPassesAs({file}, readings, {"cheese=inverse"}),
-                      Catch::Contains("there is none in these files"));
+                      Catch::Contains("pass cheese that these files"));
 }
 
 TEST_CASE("gaps are filled from their rims by what is around them", "[passes][reading]") {

@@ -128,5 +128,5 @@ TEST_CASE("every derived map suits one cell, a line and holes", "[relief][derive
                     }
         }
     }
-    CHECK_THROWS_WITH(derivedMap("nothing"), Catch::Contains("there are height, mesh, normal"));
+    CHECK_THROWS_WITH(derivedMap("nothing"), Catch::Contains("use height, mesh, normal"));
 }

@@ -121,5 +121,5 @@ TEST_CASE("settings that are not there are refused by name", "[relief]") {
                       Catch::Contains("height"));
     CHECK_THROWS_WITH(applyShapingSetting(reliefCatalogue(), relief, "level"),
                       Catch::Contains("operation.setting=value"));
-    CHECK_THROWS_WITH(newRelief("tea leaves"), Catch::Contains("depth, position, normal, grey"));
+    CHECK_THROWS_WITH(newRelief("tea leaves"), Catch::Contains("depth, position, normal or grey"));
 }

@@ -86,7 +86,7 @@ TEST_CASE("a thinned solid keeps within the height error asked for", "[relief][m
     CHECK(mesh.heightError > 0.0F);
     budget.triangles = 20;
     budget.heightError = 1e-5F;
-    CHECK_THROWS_WITH(reliefMesh(field, budget), Catch::Contains("20 triangles can't keep"));
+    CHECK_THROWS_WITH(reliefMesh(field, budget), Catch::Contains("20 triangles can't stay"));
 }
 
 TEST_CASE("an open solid is its top alone", "[relief][mesh]") {

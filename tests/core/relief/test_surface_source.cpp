@@ -193,7 +193,7 @@ TEST_CASE("a map of too many cells is refused before any work", "[relief][surfac
                         [](double, double) { return 0.0; });
     CHECK_THROWS_WITH(
         heightsFrom("depth", input, {{"plane", std::string("ground")}, {"metres_a_pixel", 1e-5F}}),
-        Catch::Contains("more metres a pixel"));
+        Catch::Contains("more metres per pixel"));
 }
 
 TEST_CASE("normals alone give the form, and pinned ones its place", "[relief][surface]") {
