@@ -107,7 +107,7 @@ void ReliefPanel::buildNumbers() {
                                                     {"step", tr("Step at 16 bits")},
                                                     {"scale", tr("Displacement scale")},
                                                     {"middle", tr("Middle level")},
-                                                    {"pixel", tr("A pixel")},
+                                                    {"pixel", tr("Pixel size")},
                                                     {"level", tr("Height 0 is")},
                                                     {"clipped", tr("Clipped")},
                                                     {"holes", tr("Holes")}};
