@@ -2,8 +2,11 @@
 
 #include "app/session/session.h"
 
+#include <QAbstractButton>
+#include <QAbstractSpinBox>
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLabel>
 
 #include <filesystem>
 #include <vector>
@@ -35,6 +38,25 @@ bool openAndRead(Opener& opener, const std::vector<std::filesystem::path>& paths
         return waitForReading(opener.session());
     else
         return waitForReading(opener);
+}
+
+/// Names the buttons, boxes and labels of a window that have less room than their text needs.
+inline QStringList cutOff(QWidget& window) {
+    QApplication::processEvents();
+    QStringList names;
+    for (const QWidget* each : window.findChildren<QWidget*>()) {
+        const auto* label = qobject_cast<const QLabel*>(each);
+        const bool ofText = qobject_cast<const QAbstractButton*>(each) != nullptr ||
+                            qobject_cast<const QAbstractSpinBox*>(each) != nullptr ||
+                            (label != nullptr && !label->wordWrap() &&
+                             each->sizePolicy().horizontalPolicy() != QSizePolicy::Ignored);
+        if (ofText && each->isVisible() && each->width() < each->minimumSizeHint().width())
+            names << QStringLiteral("%1 %2 %3 of %4")
+                         .arg(QLatin1String(each->metaObject()->className()), each->objectName())
+                         .arg(each->width())
+                         .arg(each->minimumSizeHint().width());
+    }
+    return names;
 }
 
 }  // namespace noctis::test

@@ -1,6 +1,7 @@
 #include "app/controls/wrap_line.h"
 
 #include <QEvent>
+#include <QHBoxLayout>
 
 #include <algorithm>
 
@@ -8,7 +9,8 @@ namespace noctis {
 
 namespace {
 constexpr int kBetween = 12;
-}
+constexpr int kBetweenLines = 4;
+}  // namespace
 
 WrapLine::WrapLine(QWidget* left, QWidget* right, QWidget* parent)
     : QWidget(parent), m_left(left), m_right(right) {
@@ -24,9 +26,9 @@ bool WrapLine::inOne(int width) const {
 QSize WrapLine::minimumSizeHint() const {
     const QSize left = m_left->sizeHint();
     const QSize right = m_right->sizeHint();
-    return {std::max(left.width(), right.width()), inOne(width())
-                                                       ? std::max(left.height(), right.height())
-                                                       : left.height() + right.height()};
+    return {std::max(left.width(), right.width()),
+            inOne(width()) ? std::max(left.height(), right.height())
+                           : left.height() + kBetweenLines + right.height()};
 }
 
 void WrapLine::place() {
@@ -34,12 +36,16 @@ void WrapLine::place() {
     const QSize right = m_right->sizeHint();
     const bool one = inOne(width());
     const int high = minimumSizeHint().height();
-    m_left->setGeometry(0, 0, std::min(left.width(), width()), one ? high : left.height());
-    const int room = one ? width() - left.width() - kBetween : width();
-    const bool expands = (m_right->sizePolicy().expandingDirections() & Qt::Horizontal) != 0;
-    const int wide = expands ? room : std::min(right.width(), room);
-    m_right->setGeometry(one ? width() - wide : 0, one ? 0 : left.height(), wide,
-                         one ? high : right.height());
+    const auto widthOf = [&](const QWidget* group, int hint, int other) {
+        const int room = one ? width() - other - kBetween : width();
+        const bool expands = (group->sizePolicy().expandingDirections() & Qt::Horizontal) != 0;
+        return expands ? room : std::min(hint, room);
+    };
+    const int ofRight = widthOf(m_right, right.width(), left.width());
+    m_left->setGeometry(0, 0, widthOf(m_left, left.width(), right.width()),
+                        one ? high : left.height());
+    m_right->setGeometry(one ? width() - ofRight : 0, one ? 0 : left.height() + kBetweenLines,
+                         ofRight, one ? high : right.height());
     if (high != height())
         setFixedHeight(high);
 }
@@ -50,6 +56,18 @@ bool WrapLine::event(QEvent* event) {
     if (event->type() == QEvent::LayoutRequest || event->type() == QEvent::Polish)
         place();
     return QWidget::event(event);
+}
+
+QWidget* lineGroup(const std::vector<QWidget*>& widgets, int spacing, QWidget* expanding) {
+    auto* group = new QWidget;
+    auto* layout = new QHBoxLayout(group);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(spacing);
+    for (QWidget* each : widgets)
+        layout->addWidget(each, each == expanding ? 1 : 0);
+    group->setSizePolicy(expanding != nullptr ? QSizePolicy::Expanding : QSizePolicy::Preferred,
+                         QSizePolicy::Fixed);
+    return group;
 }
 
 }  // namespace noctis

@@ -2,10 +2,12 @@
 
 #include <QWidget>
 
+#include <vector>
+
 namespace noctis {
 
-/// Two groups of controls at the ends of a line, or in two lines if the width is too small. A right group that
-/// expands takes all the width the left one leaves.
+/// Two groups of controls at the ends of a line, or in two lines if the width is too small. A group that
+/// expands takes all the width that the other one leaves.
 class WrapLine : public QWidget {
     Q_OBJECT
 public:
@@ -25,5 +27,8 @@ private:
     QWidget* m_left;
     QWidget* m_right;
 };
+
+/// Widgets side by side, for a line; the expanding one among them, if any, makes the group expand.
+QWidget* lineGroup(const std::vector<QWidget*>& widgets, int spacing, QWidget* expanding = nullptr);
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "app/controls/switch_box.h"
 #include "app/controls/value_bar.h"
+#include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "core/image/safe_write.h"
@@ -23,6 +24,8 @@ namespace noctis {
 
 namespace {
 
+constexpr int kBetween = 10;     // px
+constexpr int kLeastPath = 160;  // px
 constexpr const char* kHeights = "height";
 constexpr const char* kSolid = "mesh";
 
@@ -38,9 +41,6 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     auto* both = new QVBoxLayout(this);
     both->setContentsMargins(14, 8, 14, 8);
     both->setSpacing(4);
-    auto* layout = new QHBoxLayout;
-    layout->setSpacing(10);
-    both->addLayout(layout);
     m_what = new QComboBox;
     m_what->setAccessibleName(tr("What to write"));
     m_what->setObjectName("export-what");
@@ -83,16 +83,10 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     m_note = new QLabel;
     m_note->setObjectName("export-note");
     m_note->setProperty("role", "quiet");
-    layout->addWidget(m_what);
-    layout->addWidget(m_path, 1);
-    layout->addWidget(choose);
-    layout->addWidget(m_bits);
-    layout->addWidget(m_dither);
-    layout->addWidget(m_ditherText);
-    layout->addWidget(m_base);
-    layout->addWidget(m_error);
-    layout->addWidget(m_write);
-    layout->addWidget(close);
+    m_path->setMinimumWidth(kLeastPath);
+    both->addWidget(new WrapLine(
+        lineGroup({m_what, m_path, choose}, kBetween, m_path),
+        lineGroup({m_bits, m_dither, m_ditherText, m_base, m_error, m_write, close}, kBetween)));
     both->addWidget(m_note);
     m_base->setValue(0.005F);
     m_error->setValue(0.0F);

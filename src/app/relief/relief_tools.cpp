@@ -14,29 +14,18 @@ namespace noctis {
 
 namespace {
 
-constexpr int kLeastReading = 120;
-
-QHBoxLayout* groupIn(QWidget* group) {
-    auto* layout = new QHBoxLayout(group);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(2);
-    return layout;
-}
+constexpr int kLeastReading = 120;  // px
+constexpr int kBetween = 2;         // px
 
 }  // namespace
 
 ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
     auto* line = new QHBoxLayout(this);
     line->setContentsMargins(14, 4, 14, 4);
-    auto* left = new QWidget;
-    auto* right = new QWidget;
-    right->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    line->addWidget(new WrapLine(left, right));
-    auto* tools = groupIn(left);
     auto* as = new QLabel(tr("Show as"));
     as->setProperty("role", "heading");
-    tools->addWidget(as);
-    tools->addSpacing(6);
+    as->setContentsMargins(0, 0, 6, 0);
+    std::vector<QWidget*> left{as};
     const std::tuple<MapLook, QString, QString, const char*> looks[] = {
         {MapLook::Grey, tr("Grey"),
          tr("As it is written: black is the lowest of the range, white the highest; what is "
@@ -55,26 +44,22 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
                 tab->setChecked(each == look);
             map.setLook(look);
         });
-        tools->addWidget(button);
+        left.push_back(button);
         m_looks.emplace_back(look, button);
     }
-    tools = groupIn(right);
     m_contours =
         tabButton(tr("Contours"), tr("Lines of equal height, labelled in the axis's unit."),
                   QStringLiteral("contours"));
     m_contours->setChecked(true);
     connect(m_contours, &QPushButton::toggled, &map, &MapView::setContours);
-    tools->addWidget(m_contours);
     QPushButton* tile = tabButton(tr("Tile 3 × 3"), tr("Repeats the map, so that seams show."),
                                   QStringLiteral("tile"));
     connect(tile, &QPushButton::toggled, &map, &MapView::setTiled);
-    tools->addWidget(tile);
     m_reading = new ElidedLabel;
     m_reading->setObjectName("map-reading");
     m_reading->setProperty("role", "quiet");
     m_reading->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     m_reading->setMinimumWidth(kLeastReading);
-    tools->addWidget(m_reading, 1);
     auto* compare = new QPushButton(tr("Compare"));
     compare->setObjectName("compare");
     compare->setProperty("role", "link");
@@ -82,11 +67,12 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
     connect(compare, &QPushButton::clicked, this, [this, compare] {
         Q_EMIT compareAsked(compare->mapToGlobal(QPoint(0, compare->height())));
     });
-    tools->addWidget(compare);
     QPushButton* laid = tabButton(tr("Picture on it"), tr("Lays the picture on the solid."),
                                   QStringLiteral("with-picture"));
     connect(laid, &QPushButton::toggled, this, &ReliefTools::pictureLaid);
-    tools->addWidget(laid);
+    line->addWidget(
+        new WrapLine(lineGroup(left, kBetween),
+                     lineGroup({m_contours, tile, m_reading, compare, laid}, kBetween, m_reading)));
 }
 
 void ReliefTools::setReading(const QString& text) { m_reading->setText(text); }

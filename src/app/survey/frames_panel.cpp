@@ -1,5 +1,6 @@
 #include "app/survey/frames_panel.h"
 
+#include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "core/passes/frame_name.h"
@@ -22,6 +23,7 @@ namespace noctis {
 namespace {
 
 constexpr int kLastFrame = 100'000;
+constexpr int kBetween = 8;  // px
 
 /// Shows 24 as 24, and 23.976 as it is.
 class SpeedBox : public QDoubleSpinBox {
@@ -48,7 +50,6 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     setObjectName("frames");
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 6, 10, 6);
-    layout->setSpacing(8);
     m_title = new QLabel;
     m_first = frameBox(tr("from "), tr("First frame"), tr("The first frame that is rendered."));
     m_last = frameBox(tr("to "), tr("Last frame"), tr("The last frame that is rendered."));
@@ -74,12 +75,9 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
     close->setToolTip(tr("Closes this strip."));
-    for (QWidget* each :
-         std::initializer_list<QWidget*>{m_title, m_first, m_last, m_speed, m_layout})
-        layout->addWidget(each);
-    layout->addStretch(1);
-    layout->addWidget(render);
-    layout->addWidget(close);
+    layout->addWidget(
+        new WrapLine(lineGroup({m_title, m_first, m_last, m_speed, m_layout}, kBetween),
+                     lineGroup({render, close}, kBetween)));
     connect(m_first, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
     connect(m_last, &QSpinBox::valueChanged, this, &FramesPanel::keepRange);
     connect(m_speed, &QDoubleSpinBox::valueChanged, this, [this](double speed) {

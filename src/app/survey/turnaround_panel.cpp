@@ -1,6 +1,7 @@
 #include "app/survey/turnaround_panel.h"
 
 #include "app/controls/tab_button.h"
+#include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "core/passes/frame_name.h"
@@ -19,6 +20,7 @@ namespace noctis {
 namespace {
 
 constexpr int kMostViews = 72;
+constexpr int kBetween = 8;  // px
 
 QSpinBox* spin(int from, int to, int value, const QString& suffix, const QString& name,
                const QString& help) {
@@ -38,7 +40,6 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     setObjectName("turnaround");
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 6, 10, 6);
-    layout->setSpacing(8);
     auto* title = new QLabel(tr("Turnaround of"));
     m_object = new QComboBox;
     m_object->setAccessibleName(tr("Object"));
@@ -62,12 +63,9 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
     close->setToolTip(tr("Closes this strip."));
-    for (QWidget* each : std::initializer_list<QWidget*>{title, m_object, m_count, m_start,
-                                                         m_elevation, m_parallel})
-        layout->addWidget(each);
-    layout->addStretch(1);
-    for (QWidget* each : std::initializer_list<QWidget*>{keep, render, close})
-        layout->addWidget(each);
+    layout->addWidget(new WrapLine(
+        lineGroup({title, m_object, m_count, m_start, m_elevation, m_parallel}, kBetween),
+        lineGroup({keep, render, close}, kBetween)));
     connect(keep, &QPushButton::clicked, this, &TurnaroundPanel::keepViews);
     connect(close, &QPushButton::clicked, this, &TurnaroundPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {

@@ -287,6 +287,8 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
     QTest::mouseClick(offer, Qt::LeftButton);
     CHECK_FALSE(o.room.turnaround().isVisible());  // one strip at a time
     CHECK(o.room.frames().isVisible());
+    o.window.resize(1024, 640);
+    CHECK(test::cutOff(o.room.frames()).join("\n").toStdString() == "");
     std::map<QString, QSpinBox*> boxes;
     for (auto* box : o.room.frames().findChildren<QSpinBox*>())
         boxes[box->accessibleName()] = box;
