@@ -64,7 +64,8 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
 
 void ExportPanel::present() {
     if (m_path->text().isEmpty())
-        m_path->setText(QDir::home().filePath(m_session.title() + QStringLiteral(".png")));
+        m_path->setText(
+            QDir(m_session.folderForFiles()).filePath(m_session.title() + QStringLiteral(".png")));
     updateDepths();
     show();
     m_path->setFocus();

@@ -114,7 +114,8 @@ void ReliefExport::setWorked(const std::shared_ptr<const WorkedRelief>& worked) 
 
 void ReliefExport::present() {
     if (m_path->text().isEmpty())
-        m_path->setText(QDir::home().filePath(m_session.title() + QStringLiteral(" height.tif")));
+        m_path->setText(QDir(m_session.folderForFiles())
+                            .filePath(m_session.title() + QStringLiteral(" height.tif")));
     updateFormats();
     show();
     m_path->setFocus();

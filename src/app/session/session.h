@@ -92,6 +92,9 @@ public:
     /// there is said to be missing.
     void showFrame(int frame);
 
+    /// Where new files of this work go first: beside the project, its scene or its passes; at home if those are
+    /// examples.
+    [[nodiscard]] QString folderForFiles() const;
     /// What is kept from run to run: recent files, the window's place.
     [[nodiscard]] QString settingsFile() const;
     [[nodiscard]] QStringList recentFiles() const;

@@ -1,8 +1,11 @@
 // How the session keeps what is not saved, for a crash or the next start.
 #include "app/look/picture_paint.h"
+#include "app/session/demo_folder.h"
 #include "app/session/session.h"
 #include "core/image/safe_write.h"
 #include "core/project/project_file.h"
+
+#include <QDir>
 
 namespace noctis {
 
@@ -96,6 +99,15 @@ void Session::autosave() {
     } catch (const std::exception& error) {
         Q_EMIT notified(tr("Autosave: %1").arg(QString::fromUtf8(error.what())), true);
     }
+}
+
+QString Session::folderForFiles() const {
+    for (const fs::path& file :
+         {m_file, project().scene,
+          project().passFiles.empty() ? fs::path() : project().passFiles.front()})
+        if (!file.empty())
+            return isExample(file) ? QDir::homePath() : qstring(file.parent_path().string());
+    return QDir::homePath();
 }
 
 }  // namespace noctis

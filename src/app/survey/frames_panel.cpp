@@ -7,7 +7,6 @@
 #include "core/tracer/sequence.h"
 
 #include <QComboBox>
-#include <QDir>
 #include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -86,8 +85,8 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     });
     connect(close, &QPushButton::clicked, this, &FramesPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {
-        const QString folder =
-            QFileDialog::getExistingDirectory(this, tr("Folder for the frames"), QDir::homePath());
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the frames"),
+                                                                 m_session.folderForFiles());
         if (!folder.isEmpty())
             renderInto(folder.toStdString());
     });

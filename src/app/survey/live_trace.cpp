@@ -34,6 +34,7 @@ LiveTrace::LiveTrace(Session& session, std::function<Size()> size, QObject* pare
     connect(
         &m_worker, &RenderWorker::refined, this,
         [this](const std::shared_ptr<const PassSet>& set) {
+            setFailure({});
             if (!m_drawsMoving)  // a moving picture is taken once, when it is finished
                 Q_EMIT seen(set, m_moves, m_inPart);
         },

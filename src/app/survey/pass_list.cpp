@@ -7,7 +7,6 @@
 #include "core/tracer/occlusion.h"
 #include "core/tracer/pass_warnings.h"
 
-#include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -116,8 +115,8 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
     connect(m_views, &QPushButton::clicked, this, &PassList::renderViews);
     connect(m_file, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getSaveFileName(this, tr("Passes into a file"),
-                                                          QDir::homePath(), tr("EXR (*.exr)"));
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Passes into a file"), m_session.folderForFiles(), tr("EXR (*.exr)"));
         if (!file.isEmpty())
             renderInto(file.toStdString());
     });

@@ -7,7 +7,6 @@
 #include "core/passes/frame_name.h"
 
 #include <QComboBox>
-#include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -69,8 +68,8 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     connect(keep, &QPushButton::clicked, this, &TurnaroundPanel::keepViews);
     connect(close, &QPushButton::clicked, this, &TurnaroundPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {
-        const QString folder =
-            QFileDialog::getExistingDirectory(this, tr("Folder for the views"), QDir::homePath());
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the views"),
+                                                                 m_session.folderForFiles());
         if (!folder.isEmpty())
             renderInto(folder.toStdString());
     });

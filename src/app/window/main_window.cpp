@@ -250,9 +250,10 @@ void MainWindow::chooseOpen() {
 void MainWindow::save(bool as) {
     fs::path path = m_session.file();
     if (path.empty() || as) {
-        const QString suggested =
-            path.empty() ? QDir::home().filePath(m_session.title() + QStringLiteral(".noctis"))
-                         : qstring(path.string());
+        const QString suggested = path.empty()
+                                      ? QDir(m_session.folderForFiles())
+                                            .filePath(m_session.title() + QStringLiteral(".noctis"))
+                                      : qstring(path.string());
         const QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), suggested,
                                                           tr("Projects (*.noctis)"));
         if (file.isEmpty())

@@ -32,7 +32,7 @@ std::string missingText(const PassNeed& need) {
                        : need.pass.kind == PassKind::Colour ? need.pass.subject
                                                             : nameOf(need.pass),
                        derivable ? " and no depth to derive it from" : "",
-                       need.what.empty() ? "" : fmt::format(", needed for {}", need.what));
+                       need.what.empty() ? "" : fmt::format(", needed to know {}", need.what));
 }
 
 /// Whether it is there, in the files or written by an earlier step.

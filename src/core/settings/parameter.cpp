@@ -17,6 +17,8 @@ namespace {
 
 constexpr const char* kThinSpace = "\u2009";
 
+constexpr float kShowsAsZero = 0.0005F;
+
 int decimalsFor(float magnitude) {
     if (magnitude >= 100.0F)
         return 0;
@@ -53,7 +55,8 @@ std::string_view unitName(Unit unit) {
 }
 
 std::string formatNumber(float value, Unit unit) {
-    std::string number = fmt::format("{:.{}f}", value, decimalsFor(std::abs(value)));
+    const float shown = std::abs(value) < kShowsAsZero ? 0.0F : value;  // never "-0.000"
+    const std::string number = fmt::format("{:.{}f}", shown, decimalsFor(std::abs(shown)));
     switch (unit) {
     case Unit::None:
         return number;

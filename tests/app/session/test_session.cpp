@@ -8,6 +8,7 @@
 #include "support/files.h"
 #include "support/windows.h"
 
+#include <QDir>
 #include <QSignalSpy>
 #include <QTest>
 
@@ -584,6 +585,7 @@ TEST_CASE("the demo stays as it ships: what is made of it is kept and saved else
         CHECK_FALSE(session.passes().empty());
         CHECK(session.title() == "saltern_quay");
         CHECK(session.file().empty());
+        CHECK(session.folderForFiles() == QDir::homePath());
         session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
         CHECK_NOTHROW(session.keepForNextTime());
     }
@@ -596,6 +598,7 @@ TEST_CASE("the demo stays as it ships: what is made of it is kept and saved else
     CHECK_FALSE(session.passes().empty());
     REQUIRE(session.save(folder / "mine.noctis"));
     CHECK(session.file() == folder / "mine.noctis");
+    CHECK(session.folderForFiles().toStdString() == folder.path().string());
     CHECK(inDemo() == shipped);
 }
 

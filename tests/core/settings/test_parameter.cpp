@@ -94,6 +94,8 @@ TEST_CASE("numbers are shown with units and a thin space", "[settings]") {
     CHECK(formatNumber(0.004F, Unit::Metre) == "4.00\u2009mm");
     CHECK(formatNumber(-0.0285F, Unit::Metre) == "-28.5\u2009mm");
     CHECK(formatNumber(0.0F, Unit::Metre) == "0.00\u2009m");
+    CHECK(formatNumber(-0.0001F, Unit::None) == "0.00");
+    CHECK(formatNumber(-0.05F, Unit::None) == "-0.050");
     CHECK(formatNumber(2.0F, Unit::FNumber) == "f/2.0");
     CHECK(formatNumber(0.62F, Unit::Percent) == "62\u2009%");
     CHECK(formatNumber(0.008F, Unit::Percent) == "0.8\u2009%");
