@@ -5,6 +5,7 @@
 #include "app/session/pass_reader.h"
 #include "app/session/pass_rules.h"
 #include "app/session/unsaved_work.h"
+#include "core/passes/diagnosis.h"
 #include "core/passes/pass_set.h"
 #include "core/project/history.h"
 #include "core/scene/scene.h"
@@ -83,6 +84,7 @@ public:
     void setAssumedAngle(float yfovRadians);
     /// Reads a pass in another way; it is named by its key.
     void correctReading(const std::string& pass, const PassReading& reading);
+    void repair(const std::string& pass, Repair repair);
 
     /// Puts other files in the place of those the frame was read from: a new render. All steps stay, and what
     /// differs is said. The same files are read anew.
@@ -116,6 +118,8 @@ Q_SIGNALS:
     void passesChanged();
     void sceneChanged();
     void notified(const QString& text, bool warning);
+    /// A warning about the pass of that key that repair() can settle.
+    void repairOffered(const QString& text, const QString& pass, noctis::Repair repair);
     /// What was reported no longer holds.
     void settled(const QString& text);
     /// Another project was opened while this one was not saved; returnTo() takes it up again.
@@ -162,7 +166,9 @@ private:
     [[nodiscard]] static QString namesOf(const std::vector<std::filesystem::path>& files);
     /// Changes the frame's passes; what was derived of them, and warned of them, follows.
     void editPasses(const std::function<void()>& edit);
+    static QString warningText(const Pass& pass, const std::string& warning);
     [[nodiscard]] QStringList passWarnings() const;
+    void warnOfPasses();
     /// Brings the frame of the current view into work, where there is one; one that is in files comes
     /// when it is read.
     void followView();

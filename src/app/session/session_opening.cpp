@@ -202,8 +202,7 @@ void Session::noteOpened(const std::vector<fs::path>& paths, const QString& note
                                 .arg(qstring(pass.name), qstring(describe(*pass.interpretation)),
                                      qstring(pass.interpretation->reason)),
                             false);
-    for (const QString& text : passWarnings())
-        warn(text);
+    warnOfPasses();
     Q_EMIT loaded();
 }
 

@@ -113,12 +113,25 @@ void Session::editPasses(const std::function<void()>& edit) {
     Q_EMIT passesChanged();
 }
 
+QString Session::warningText(const Pass& pass, const std::string& warning) {
+    return tr("%1: %2").arg(qstring(pass.name), qstring(warning));
+}
+
 QStringList Session::passWarnings() const {
     QStringList texts;
     for (const Pass& pass : m_frame.passes.passes)
         for (const std::string& warning : pass.warnings)
-            texts << tr("%1: %2").arg(qstring(pass.name), qstring(warning));
+            texts << warningText(pass, warning);
     return texts;
+}
+
+void Session::warnOfPasses() {
+    for (const Pass& pass : m_frame.passes.passes)
+        for (const std::string& warning : pass.warnings)
+            if (const auto repair = pass.key.empty() ? std::nullopt : repairFor(warning))
+                Q_EMIT repairOffered(warningText(pass, warning), qstring(pass.key), *repair);
+            else
+                warn(warningText(pass, warning));
 }
 
 void Session::followFiles(const Project& before) {
@@ -162,6 +175,10 @@ void Session::correctReading(const std::string& pass, const PassReading& reading
     change(tr("Reading of %1").arg(qstring(pass)),
            numbersAlone ? QStringLiteral("reading.") + qstring(pass) : QString(),
            [&](Project& p) { p.readings.passes[pass] = reading; });
+}
+
+void Session::repair(const std::string& pass, Repair repair) {
+    correctReading(pass, withRepair(readingOf(project().readings.passes, pass), repair));
 }
 
 void Session::readFrame(const std::vector<fs::path>& files, PassSet passes) {

@@ -46,6 +46,18 @@ QString openFilter() {
     return QObject::tr("Projects, scenes and pass files (%1)").arg(patterns.join(' '));
 }
 
+QString repairText(Repair repair) {
+    switch (repair) {
+    case Repair::Bands:
+        return QObject::tr("Smooth the bands");
+    case Repair::BlendedEdges:
+        return QObject::tr("Snap blended edges");
+    case Repair::Gaps:
+        return QObject::tr("Fill the gaps");
+    }
+    return {};
+}
+
 bool typesText(const QWidget* widget) {
     return qobject_cast<const QLineEdit*>(widget) != nullptr ||
            qobject_cast<const QAbstractSpinBox*>(widget) != nullptr;
@@ -77,6 +89,12 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     m_finder = new CommandFinder(m_commands, body);
     connect(m_top, &TopBar::roomChosen, this, [this](Room* room) { showRoom(*room); });
     connect(&m_session, &Session::notified, m_notes, &NoteBar::add);
+    connect(&m_session, &Session::repairOffered, this,
+            [this](const QString& text, const QString& pass, Repair repair) {
+                m_notes->warn(text, repairText(repair), [this, pass, repair] {
+                    m_session.repair(pass.toStdString(), repair);
+                });
+            });
     connect(&m_session, &Session::settled, m_notes, &NoteBar::takeBack);
     connect(&m_session, &Session::sceneFileChanged, this, [this] {
         m_notes->offer(

@@ -90,14 +90,24 @@ void NoteBar::place() {
 }
 
 void NoteBar::add(const QString& text, bool warning) {
-    // A passing note gives way to whatever comes next; a new warning is seen before older ones.
+    if (warning)
+        return warn(text, {}, {});
+    dropPassing();
+    m_notes.push_back({text, false, true, {}, {}, {}});
+    showFirst();
+}
+
+void NoteBar::warn(const QString& text, const QString& action,
+                   const std::function<void()>& accept) {
+    dropPassing();
+    // A new warning is seen before older ones.
+    m_notes.push_front({text, true, false, action, accept, {}});
+    showFirst();
+}
+
+void NoteBar::dropPassing() {
     if (!m_notes.empty() && m_notes.front().passing)
         m_notes.pop_front();
-    if (warning)
-        m_notes.push_front({text, warning, false, {}, {}, {}});
-    else
-        m_notes.push_back({text, warning, true, {}, {}, {}});
-    showFirst();
 }
 
 void NoteBar::takeBack(const QString& text) {

@@ -17,6 +17,8 @@ public:
     explicit NoteBar(QWidget* parent);
 
     void add(const QString& text, bool warning);
+    /// A warning with a remedy.
+    void warn(const QString& text, const QString& action, const std::function<void()>& accept);
     void takeBack(const QString& text);
     /// A passing note that something can be done about.
     void mention(const QString& text, const QString& action, const std::function<void()>& accept);
@@ -32,6 +34,8 @@ protected:
 
 private:
     void place();
+    /// A passing note gives way to whatever comes next.
+    void dropPassing();
     void showFirst();
     [[nodiscard]] bool showsWork() const;
 

@@ -16,6 +16,11 @@ constexpr float kEdgeRatio = 1.5F;
 constexpr float kBlendedWhenAbove = 0.25F;
 constexpr std::size_t kFewestEdges = 20;
 
+// How warnings begin or go on that a reading can repair.
+constexpr std::string_view kBands = "8-bit depth has only 256 values";
+constexpr std::string_view kBlendedEdges = "Edges are blended by a filter";
+constexpr std::string_view kGaps = "pixels have no valid number";
+
 bool isDistance(PassKind kind) { return kind == PassKind::Depth || kind == PassKind::Distance; }
 
 }  // namespace
@@ -46,10 +51,10 @@ void addDiagnosis(Pass& pass, const PassReading& reading) {
         if (pass.type == SampleType::Byte && pass.interpretation && !reading.evened) {
             const float step =
                 (pass.interpretation->farDistance - pass.interpretation->nearDistance) / 255.0F;
-            pass.warnings.push_back(fmt::format(
-                "8-bit depth has only 256 values, about {:.2g} m apart, and will show bands; "
-                "smooth them where the pass is read, or write it as float EXR or 16-bit.",
-                step));
+            pass.warnings.push_back(
+                fmt::format("{}, about {:.2g} m apart, and will show bands; smooth them, or write "
+                            "it as float EXR or 16-bit.",
+                            kBands, step));
         }
         if (s.constant())
             pass.warnings.push_back(fmt::format("All values are {:g}: the pass holds no distances; "
@@ -58,16 +63,41 @@ void addDiagnosis(Pass& pass, const PassReading& reading) {
         if (pass.sampling == Sampling::Centre &&
             blendedEdgeFraction(pass.image) > kBlendedWhenAbove) {
             pass.sampling = Sampling::Filtered;
-            pass.warnings.emplace_back(
-                "Edges are blended by a filter, which makes halos; write depth unfiltered.");
+            pass.warnings.push_back(fmt::format(
+                "{}, which makes halos; snap them, or write depth unfiltered.", kBlendedEdges));
         }
     } else if (s.constant() && stored.channels() == 1 && passKindInfo(pass.kind).data() &&
                pass.kind != PassKind::Coverage) {
         pass.warnings.push_back(fmt::format("All values are {:g}: the pass is empty.", s.minimum));
     }
     if (s.notANumber > 0)
-        pass.warnings.push_back(fmt::format(
-            "{} pixels have no valid number and are read as background.", s.notANumber));
+        pass.warnings.push_back(
+            fmt::format("{} {} and are read as background.", s.notANumber, kGaps));
+}
+
+std::optional<Repair> repairFor(std::string_view warning) {
+    if (warning.starts_with(kBands))
+        return Repair::Bands;
+    if (warning.starts_with(kBlendedEdges))
+        return Repair::BlendedEdges;
+    if (warning.find(kGaps) != std::string_view::npos)
+        return Repair::Gaps;
+    return std::nullopt;
+}
+
+PassReading withRepair(PassReading reading, Repair repair) {
+    switch (repair) {
+    case Repair::Bands:
+        reading.evened = true;
+        break;
+    case Repair::BlendedEdges:
+        reading.snapped = true;
+        break;
+    case Repair::Gaps:
+        reading.filled = true;
+        break;
+    }
+    return reading;
 }
 
 }  // namespace noctis

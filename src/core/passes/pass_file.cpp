@@ -310,7 +310,7 @@ void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
             if (reading.snapped && pass.sampling == Sampling::Filtered && !pass.raw.empty()) {
                 pass.sampling = Sampling::Centre;
                 std::erase_if(pass.warnings, [](const std::string& warning) {
-                    return warning.starts_with("Edges are blended");
+                    return repairFor(warning) == Repair::BlendedEdges;
                 });
             }
             // An opaque picture of ours says nothing of what it covers.

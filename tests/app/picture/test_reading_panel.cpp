@@ -162,6 +162,26 @@ TEST_CASE("a pass says what it is taken for and why, and is taken for something 
     CHECK(opened.window.session().passes().find(PassKind::Depth) != nullptr);
 }
 
+TEST_CASE("a warning that a reading can settle has the repair on its note", "[reading-panel]") {
+    Dropped dropped(filledBy(kWidth, kHeight, [](int x, int y) {
+        return x > 40 && x < 60 && y > 30 && y < 50 ? std::numeric_limits<float>::quiet_NaN()
+                                                    : depthAt(y);
+    }));
+    auto* notes = dropped.window.findChild<NoteBar*>();
+    REQUIRE(notes->text().contains("no valid number"));
+    auto* action = notes->findChild<QPushButton*>("note-action");
+    REQUIRE(action->text() == "Fill the gaps");
+    QTest::mouseClick(action, Qt::LeftButton);
+    REQUIRE(waitFor([&] {
+        return dropped.depth() != nullptr && !std::isinf(dropped.depth()->image(50, 40, 0));
+    }));
+    CHECK_FALSE(notes->text().contains("no valid number"));
+    dropped.window.session().undo();
+    CHECK(waitFor([&] {
+        return dropped.depth() != nullptr && std::isinf(dropped.depth()->image(50, 40, 0));
+    }));
+}
+
 TEST_CASE("pixels that are no numbers are filled at a click, and undo brings them back",
           "[reading-panel]") {
     Dropped dropped(filledBy(kWidth, kHeight, [](int x, int y) {

@@ -303,8 +303,12 @@ TEST_CASE("banding, blended edges, constant passes and non-numbers are reported 
     for (int y = 0; y < 60; ++y)
         edges.editPlane(0)[edges.rowStride() * y + 30] = 11.0F;
     CHECK(warningsOf(edges, SampleType::Float).at(0).find("blended") != std::string::npos);
+    CHECK(repairFor(warningsOf(edges, SampleType::Float).at(0)) == Repair::BlendedEdges);
+    CHECK(repairFor(warningsOf(ramp(8, 8, {"Z"}), SampleType::Byte).at(0)) == Repair::Bands);
+    CHECK_FALSE(repairFor(warningsOf(Image(8, 8, {"Z"}, 1.0F), SampleType::Float).at(0)));
     edges.editPlane(0)[5] = std::nanf("");
     CHECK(warningsOf(edges, SampleType::Float).back().find("no valid number") != std::string::npos);
+    CHECK(repairFor(warningsOf(edges, SampleType::Float).back()) == Repair::Gaps);
 }
 
 TEST_CASE("position, distance and mist are derived from depth as they were measured",
