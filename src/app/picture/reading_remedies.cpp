@@ -2,6 +2,7 @@
 #include "app/controls/clear_layout.h"
 #include "app/look/picture_paint.h"
 #include "app/picture/reading_panel.h"
+#include "app/session/repair_label.h"
 #include "core/passes/statistics.h"
 
 #include <QHBoxLayout>
@@ -28,11 +29,11 @@ void ReadingPanel::showRemedies(const Pass& pass) {
         });
     };
     if (pass.interpretation && pass.type == SampleType::Byte)
-        offer(tr("Smooth the bands"),
+        offer(repairLabel(Repair::Bands),
               tr("Smooths the bands of 8 bits by no more than half a step; edges stay."),
               "remedy-even", m_reading.evened, [](PassReading& r, bool now) { r.evened = now; });
     if (pass.interpretation && (pass.sampling == Sampling::Filtered || m_reading.snapped))
-        offer(tr("Snap blended edges"),
+        offer(repairLabel(Repair::BlendedEdges),
               tr("Gives each pixel that mixes two distances one of the two."), "remedy-snap",
               m_reading.snapped, [](PassReading& r, bool now) { r.snapped = now; });
     const Statistics stored = statisticsOf(pass.raw.empty() ? pass.image : pass.raw, 0);
@@ -44,7 +45,7 @@ void ReadingPanel::showRemedies(const Pass& pass) {
                   r.kind = now ? std::optional(PassKind::Colour) : std::nullopt;
               });
     if (m_reading.filled || stored.notANumber > 0)
-        offer(tr("Fill the gaps"),
+        offer(repairLabel(Repair::Gaps),
               tr("Fills pixels without a valid number from those around them."), "remedy-fill",
               m_reading.filled, [](PassReading& r, bool now) { r.filled = now; });
     if (pass.interpretation && !pass.raw.empty() &&

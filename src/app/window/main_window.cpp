@@ -6,6 +6,7 @@
 #include "app/picture/picture_room.h"
 #include "app/relief/relief_room.h"
 #include "app/session/demo_folder.h"
+#include "app/session/repair_label.h"
 #include "app/session/time_left.h"
 #include "app/survey/survey_room.h"
 #include "app/window/command_finder.h"
@@ -46,18 +47,6 @@ QString openFilter() {
     return QObject::tr("Projects, scenes and pass files (%1)").arg(patterns.join(' '));
 }
 
-QString repairText(Repair repair) {
-    switch (repair) {
-    case Repair::Bands:
-        return QObject::tr("Smooth the bands");
-    case Repair::BlendedEdges:
-        return QObject::tr("Snap blended edges");
-    case Repair::Gaps:
-        return QObject::tr("Fill the gaps");
-    }
-    return {};
-}
-
 bool typesText(const QWidget* widget) {
     return qobject_cast<const QLineEdit*>(widget) != nullptr ||
            qobject_cast<const QAbstractSpinBox*>(widget) != nullptr;
@@ -91,7 +80,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     connect(&m_session, &Session::notified, m_notes, &NoteBar::add);
     connect(&m_session, &Session::repairOffered, this,
             [this](const QString& text, const QString& pass, Repair repair) {
-                m_notes->warn(text, repairText(repair), [this, pass, repair] {
+                m_notes->warn(text, repairLabel(repair), [this, pass, repair] {
                     m_session.repair(pass.toStdString(), repair);
                 });
             });

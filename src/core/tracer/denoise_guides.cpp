@@ -78,4 +78,31 @@ DenoiseGuides seenThroughCentres(const Accelerator& accelerator, const Camera& c
     return guides;
 }
 
+CleaningGuides::CleaningGuides(const Accelerator& accelerator, const Camera& camera, int width,
+                               int height, const std::vector<Tile>& tiles)
+    : m_accelerator(accelerator), m_camera(camera), m_tiles(tiles), m_width(width),
+      m_height(height) {}
+
+DenoiseGuides CleaningGuides::seen(const Lighting* light, const RunContext& run) const {
+    return seenThroughCentres(m_accelerator, m_camera, m_width, m_height, m_tiles, light, run);
+}
+
+const DenoiseGuides& CleaningGuides::ofLight(const Lighting& lighting, const RunContext& run) {
+    if (!m_light) {
+        m_light = seen(&lighting, run);
+        m_shared = !lighting.ground();
+    }
+    return *m_light;
+}
+
+const DenoiseGuides& CleaningGuides::ofOcclusion(const RunContext& run) {
+    if (!m_occlusion && m_shared) {
+        m_occlusion = m_light;
+        m_occlusion->albedo = {};
+    } else if (!m_occlusion) {
+        m_occlusion = seen(nullptr, run);
+    }
+    return *m_occlusion;
+}
+
 }  // namespace noctis

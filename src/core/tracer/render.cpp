@@ -35,6 +35,7 @@ public:
         : m_scene(scene), m_accelerator(accelerator), m_request(request), m_run(run),
           m_observer(observer), m_parts(accelerator), m_frame(tracedFrame(request)),
           m_light(beautySettings(lightOf(request))), m_tiles(tilesOf(request, kTileSide)),
+          m_guides(accelerator, m_frame.camera, request.width, request.height, m_tiles),
           m_progress(m_refined, m_tiles.size() * samplesMeasured(), run) {
         m_set.width = request.width;
         m_set.height = request.height;
@@ -315,21 +316,6 @@ private:
         return rays;
     }
 
-    /// Those of light show the surfaces' colours, and the ground that stands in; those of occlusion neither.
-    const DenoiseGuides& guidesOf(bool light) {
-        auto& guides = light ? m_lightGuides : m_openGuides;
-        if (guides)
-            return *guides;
-        if (!light && m_lightGuides && !m_lighting->ground()) {
-            guides = m_lightGuides;
-            guides->albedo = {};
-        } else {
-            guides = seenThroughCentres(m_accelerator, m_frame.camera, m_set.width, m_set.height,
-                                        m_tiles, light ? &*m_lighting : nullptr, m_run);
-        }
-        return *guides;
-    }
-
     enum class Cleaning { Preview, Last };  ///< Preview: without more rays
     [[nodiscard]] PassSet cleaned(PassSet set, Cleaning how) {
         const auto& asked = m_request.passes;
@@ -348,7 +334,8 @@ private:
                 raw.back().kind = PassKind::Colour;
             }
             const bool isOcclusion = request.kind == PassKind::Occlusion;
-            DenoiseGuides guides = guidesOf(!isOcclusion);
+            DenoiseGuides guides =
+                isOcclusion ? m_guides.ofOcclusion(m_run) : m_guides.ofLight(*m_lighting, m_run);
             if (isOcclusion && how == Cleaning::Last)
                 guides.rays = traceLonely(request, *pass, guides);
             pass->image = denoised(pass->image, guides, strength, m_run);
@@ -381,8 +368,7 @@ private:
     std::optional<Lighting> m_lighting;
     PassSet m_rough;  ///< what came first, until each pixel has a sample
     std::vector<Tile> m_tiles;
-    std::optional<DenoiseGuides> m_lightGuides;  ///< of the cleaning, once they are needed
-    std::optional<DenoiseGuides> m_openGuides;
+    CleaningGuides m_guides;
     std::vector<Refinement> m_refined;
     PassSet m_set;
     RefinementProgress m_progress;

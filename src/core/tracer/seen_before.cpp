@@ -173,13 +173,13 @@ void layGround(const PassSet& set, float level, Image& position, Image& normal, 
         for (int x = 0; x < set.width; ++x) {
             const CameraRay ray =
                 rays.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
-            if (vectorAt(normal, x, y).length2() > 0.0F ||
-                !StandInGround::hasOneColour(ray.direction) || ray.origin.y <= level)
+            const auto met = StandInGround::metAt(level, ray.origin, ray.direction);
+            if (!met || vectorAt(normal, x, y).length2() > 0.0F ||
+                !StandInGround::hasOneColour(ray.direction))
                 continue;
-            const V3f met = ray.origin + ray.direction * ((level - ray.origin.y) / ray.direction.y);
             const std::ptrdiff_t at = position.rowStride() * y + x;
             for (std::size_t c = 0; c < 3; ++c) {
-                place[c][at] = met[static_cast<int>(c)];
+                place[c][at] = (*met)[static_cast<int>(c)];
                 value[c][at] = seen(x, y, static_cast<int>(c));
             }
             up[at] = 1.0F;
@@ -219,8 +219,7 @@ std::optional<SeenBefore> seenBefore(const PassSet& set, std::optional<float> gr
     }
     light = withoutSparks(light);
     const Image matt = mattOf(set, light);
-    const Pass* beauty = set.find(PassKind::Beauty);
-    if (!ground || beauty == nullptr)
+    if (!ground || set.find(PassKind::Beauty) == nullptr)
         return SeenBefore(*set.camera, position->image, normal->image, light, matt);
     Image places = position->image;
     Image facing = normal->image;

@@ -27,11 +27,19 @@ StandInGround::StandInGround(float level, const Light& key, int group, float sky
     m_keyShare = all > 0.0F ? ofKey / all : 0.0F;
 }
 
-std::optional<V3f> StandInGround::met(const V3f& origin, const V3f& direction) const noexcept {
-    const float distance = (m_level - origin.y) / direction.y;
+std::optional<V3f> StandInGround::metAt(float level, const V3f& origin,
+                                        const V3f& direction) noexcept {
+    const float distance = (level - origin.y) / direction.y;
     if (!(direction.y < 0.0F) || !(distance > 0.0F) || !std::isfinite(distance))
         return std::nullopt;
-    return origin + direction * distance + kUp * (kLeastClear + kClear * distance);
+    return origin + direction * distance;
+}
+
+std::optional<V3f> StandInGround::met(const V3f& origin, const V3f& direction) const noexcept {
+    std::optional<V3f> place = metAt(m_level, origin, direction);
+    if (place)
+        *place += kUp * (kLeastClear + kClear * (*place - origin).length());
+    return place;
 }
 
 std::array<StandInGround::Part, 2> StandInGround::parts(const Sample2& onKey,

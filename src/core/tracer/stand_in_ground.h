@@ -17,7 +17,10 @@ public:
     /// level: y, m. group, skyGroup: into lightGroups(scene). skyIrradiance: luminance on a level surface.
     StandInGround(float level, const Light& key, int group, float skyIrradiance, int skyGroup);
 
-    /// Where a ray that met nothing meets it; a little above, for shadow rays.
+    /// Where a ray meets a level ground from above.
+    [[nodiscard]] static std::optional<V3f> metAt(float level, const V3f& origin,
+                                                  const V3f& direction) noexcept;
+    /// Where a ray that met nothing meets this one; a little above, for shadow rays.
     [[nodiscard]] std::optional<V3f> met(const V3f& origin, const V3f& direction) const noexcept;
 
     /// A part of the ground's light, which is there unless something stands in this direction.

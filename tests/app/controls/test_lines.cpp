@@ -36,21 +36,26 @@ bool hasInk(const QImage& image, int from, int to) {
     return false;
 }
 
-}  // namespace
-
-TEST_CASE("two groups share a line where they fit, and have one each where not",
-          "[app][controls]") {
-    QWidget window;
+/// In a window 500 px wide.
+void showAtTop(QWidget& window, WrapLine& line) {
     auto* layout = new QVBoxLayout(&window);
     layout->setContentsMargins(0, 0, 0, 0);
-    QWidget* left = box(200);
-    QWidget* right = box(150);
-    auto* line = new WrapLine(left, right);
-    layout->addWidget(line);
+    layout->addWidget(&line);
     layout->addStretch(1);
     window.resize(500, 200);
     window.show();
     QTest::qWait(10);
+}
+
+}  // namespace
+
+TEST_CASE("two groups share a line where they fit, and have one each where not",
+          "[app][controls]") {
+    QWidget* left = box(200);
+    QWidget* right = box(150);
+    auto* line = new WrapLine(left, right);
+    QWidget window;
+    showAtTop(window, *line);
     CHECK(left->y() == right->y());
     CHECK(right->geometry().right() == 499);
     CHECK(line->height() == 20);
@@ -67,17 +72,11 @@ TEST_CASE("two groups share a line where they fit, and have one each where not",
 
 TEST_CASE("a group that expands takes what the other one leaves, or a line of its own",
           "[app][controls]") {
-    QWidget window;
-    auto* layout = new QVBoxLayout(&window);
-    layout->setContentsMargins(0, 0, 0, 0);
     QWidget* wide = box(100);
     QWidget* left = lineGroup({wide}, 4, wide);
     QWidget* right = box(150);
-    layout->addWidget(new WrapLine(left, right));
-    layout->addStretch(1);
-    window.resize(500, 200);
-    window.show();
-    QTest::qWait(10);
+    QWidget window;
+    showAtTop(window, *new WrapLine(left, right));
     CHECK(left->width() > 300);
     CHECK(left->geometry().right() < right->x());
     window.resize(200, 200);
