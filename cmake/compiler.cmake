@@ -14,8 +14,10 @@ endif()
 # Faster rebuilds where the machine has the tools; the result is the same without them.
 find_program(CCACHE ccache)
 if(CCACHE)
-    # What precompiled headers hold is known by their own content.
-    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env
+    # A precompiled header records the text of what it includes, comments too, and GCC includes a header again
+    # whose text differs. Results are therefore found by the text of all headers (depend mode), never by
+    # preprocessed output, which has no comments. The namespace keeps out results found the other way.
+    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env CCACHE_DEPEND=1 CCACHE_NAMESPACE=noctis-depend
         CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime ${CCACHE})
 endif()
 find_program(MOLD mold)
