@@ -187,7 +187,7 @@ void render(const Options& options, const CommandContext& context) {
     RenderFileOptions how;
     how.packing = packing;
     if (options.times) {
-        how.memory = 0;  // each by itself
+        how.memory = 0;  // one at a time
         how.timed = [&](const std::string& passes, double seconds) {
             fmt::print(context.err, "{:8.2f} s  {}\n", seconds, passes);
         };

@@ -178,7 +178,7 @@ void ReadingPanel::refreshRules() {
     m_keepRule->setToolTip(
         tr("Reads every pass named %1 like this in files you open from now on: %2.")
             .arg(qstring(m_pass.key), qstring(inWords(asRule()))));
-    // A file that says itself how it is read needs none.
+    // A file that states how it is read needs none.
     m_keepRule->setVisible(!kept && !m_pass.key.empty() && (!m_told || !m_reading.empty()));
     m_listRules->setText(tr("Rules (%1)").arg(m_rules.size()));
     m_listRules->setVisible(!m_rules.empty());

@@ -1,4 +1,4 @@
-// What can be put right about a pass, a click each.
+// What can be repaired about a pass, a click each.
 #include "app/controls/clear_layout.h"
 #include "app/look/picture_paint.h"
 #include "app/picture/reading_panel.h"

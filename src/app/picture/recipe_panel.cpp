@@ -185,7 +185,7 @@ void RecipePanel::rebuild() {
     for (const Phase phase : {Phase::Light, Phase::Air, Phase::Lens, Phase::Finish})
         addPhase(*layout, phase);
     layout->addStretch(1);
-    // A card may be what asked for this; it goes once it is done.
+    // A card may have asked for this: the old ones go later.
     if (QWidget* old = m_scroll->takeWidget())
         old->deleteLater();
     m_scroll->setWidget(column);
@@ -205,7 +205,7 @@ void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
     head->addWidget(label);
     head->addWidget(line, 1);
     layout.addLayout(head);
-    // An empty recipe offers what there is, where it would go.
+    // An empty recipe offers the steps in their place.
     for (const StepType& type : stepCatalogue().types())
         if (recipe.steps.empty() && type.phase == phase) {
             QPushButton* offer =

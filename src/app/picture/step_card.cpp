@@ -272,7 +272,7 @@ void StepCard::mousePressEvent(QMouseEvent* event) {
 
 void StepCard::keyPressEvent(QKeyEvent* event) {
     const bool alt = (event->modifiers() & Qt::AltModifier) != 0;
-    // Keys that a control in it left over are not for the card.
+    // Keys that its controls ignore are not for the card.
     if (!hasFocus() && !alt)
         QFrame::keyPressEvent(event);
     else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)

@@ -65,7 +65,7 @@ const SettingsBuilder<Brush>& brushBuilder() {
     return builder;
 }
 
-/// What the button says that takes a criterion in hand.
+/// The label of the button that starts drawing a criterion.
 std::pair<QString, QString> drawingText(Drawing drawing) {
     switch (drawing) {
     case Drawing::Shape:
@@ -90,7 +90,7 @@ Settings settingsOf(const MaskShaping& s) {
             {"gamma", s.gamma}};
 }
 
-/// The criterion a row shows: the part itself, or what it turns round.
+/// The criterion that a row shows: the part itself, or the one it inverts.
 const Where& shownPart(const Where& part) {
     return part.kind == Where::Kind::Not && !part.parts.empty() ? part.parts.front() : part;
 }
@@ -348,7 +348,7 @@ void WherePanel::offerCriteria() {
         all.push_back(part);
         const QString way = QStringLiteral("/%1").arg(all.size() - 1);
         emitParts(tr("Where"), {}, std::move(all));
-        // What is drawn is drawn next.
+        // A new shape is drawn next.
         if (part.kind == Where::Kind::Criterion &&
             drawingOf(stepCatalogue().criterion(part.name)) != Drawing::None)
             Q_EMIT inHandAsked(way, true);

@@ -47,7 +47,7 @@ MapHand::MapHand(Session& session, MapView& map, ReliefPanel& panel, QObject* pa
 }
 
 const Relief* MapHand::relief() const {
-    // The cards may be another map's already, while that one is worked.
+    // The cards may already be another map's, while that one is computed.
     const bool shown = m_worked != nullptr && m_worked->request.relief.id == m_panel.reliefId();
     return shown ? reliefOf(m_session.project(), m_panel.reliefId()) : nullptr;
 }

@@ -1,4 +1,4 @@
-// What comes out of a height map and what is wrong with it, with the remedies.
+// The figures of a height map, what is wrong with it, and the remedies.
 #include "app/controls/clear_layout.h"
 #include "app/look/picture_paint.h"
 #include "app/relief/relief_panel.h"

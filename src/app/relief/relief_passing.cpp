@@ -1,4 +1,4 @@
-// What goes into the room of height maps and out of it: new maps, and maps given to Picture.
+// What enters and leaves the room of height maps: new maps, and maps handed to Picture.
 #include "app/instruments/height_axis.h"
 #include "app/look/picture_paint.h"
 #include "app/relief/relief_room.h"

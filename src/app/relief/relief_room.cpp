@@ -92,7 +92,7 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     connect(&m_worker, &ReliefWorker::busy, this, [this](const QString& what) {
         const Relief* relief = reliefOf(m_session.project(), m_chosen);
         const bool stands = m_worked && relief != nullptr && m_worked->request.relief == *relief;
-        if (!m_worker.idle() && !stands)  // else the work is on another map's print
+        if (!m_worker.idle() && !stands)  // otherwise another map's print is being computed
             m_map->setHint(what);
     });
     connect(&m_worker, &ReliefWorker::failed, this, [this](const QString& id, const QString& why) {
@@ -227,7 +227,7 @@ void ReliefRoom::choose(const std::string& id) {
     compareWith({}, MapView::Compare::None);
     m_map->setHint({});
     takeProject();
-    // As it was worked last, for its print or before: at once.
+    // As it was last computed, for its print or before: at once.
     const Relief* relief = reliefOf(m_session.project(), m_chosen);
     if (const auto kept = m_last.find(m_chosen);
         relief != nullptr && kept != m_last.end() && kept->second->request.relief == *relief)
@@ -268,7 +268,7 @@ void ReliefRoom::takeProject() {
     }
     m_worker.request({*relief, m_editing.empty() ? m_panel->editing() : m_editing, m_moving});
     if (m_worked && m_worked->request.relief == *relief && !m_moving)
-        fillPrints();  // of maps that came meanwhile
+        fillPrints();  // of maps that were added meanwhile
 }
 
 void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {

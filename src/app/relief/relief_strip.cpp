@@ -153,7 +153,7 @@ void ReliefStrip::rebuild() {
                                     m_prints.value(qstring(relief.id)),
                                     m_states.value(qstring(relief.id))));
     layout->addStretch(1);
-    // A print may be what asked for this: the old ones go when it has returned.
+    // A print may have asked for this: the old ones go later.
     if (QWidget* old = takeWidget())
         old->deleteLater();
     setWidget(list);

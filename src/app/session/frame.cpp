@@ -14,7 +14,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-/// But for how far it came.
+/// Except for its progress.
 bool sameSettings(const Pass& a, const Pass& b) {
     auto of = a.settings;
     auto other = b.settings;

@@ -14,7 +14,7 @@ namespace {
 constexpr double kTooSlowMs = 16.0;
 constexpr double kCouldBeFinerMs = 5.0;
 constexpr int kCoarsest = 8;
-/// A moving hand gets a picture at least this often, be it a movement behind.
+/// A moving hand gets a picture at least this often, even if it is one movement behind.
 constexpr int kLongestWithoutMs = 60;
 
 }  // namespace
@@ -45,7 +45,7 @@ void PictureWorker::request(const PictureRequest& request) {
     if (request == m_latest)
         return;  // it is there, or being made
     post([&](Job& job) {
-        // A hand that rests asks for the same picture in full: what is being made for it still is right.
+        // A hand at rest asks for the same picture in full: what is being made for it remains valid.
         if (!request.sameAs(m_latest))
             ++m_serial;
         job.request = m_latest = request;

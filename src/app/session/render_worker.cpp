@@ -139,7 +139,7 @@ void RenderWorker::renderFile(std::shared_ptr<const LoadedScene> scene,
     start([this, scene = std::move(scene), request, path](const RunContext& run) {
         RenderObserver watched = observer(request);
         if (!fitsInMemory(request))
-            watched.refined = {};  // a picture on the way would be one copy too many
+            watched.refined = {};  // a picture in the queue would be one copy too many
         const std::vector<std::string> warnings =
             renderToFile(scene->scene, *scene->accelerator, request, path, {}, run, watched);
         return [this, warnings, folder = path.parent_path().string()] {

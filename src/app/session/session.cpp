@@ -41,7 +41,7 @@ Session::Session(fs::path dataFolder, QObject* parent)
             const auto is = m_writtenAt.find(file);
             return was != known.end() && is != m_writtenAt.end() && was->second != is->second;
         };
-        if (changed(project().scene) && !m_sceneLoader.running())  // which looks again itself
+        if (changed(project().scene) && !m_sceneLoader.running())  // which checks again itself
             Q_EMIT sceneFileChanged();
         if (std::any_of(m_frame.files.begin(), m_frame.files.end(), changed))
             Q_EMIT passFilesChanged();

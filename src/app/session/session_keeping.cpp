@@ -25,7 +25,7 @@ Project Session::projectWithFrames() const {
 
 void Session::keepFrames() {
     if (m_frameWriter.running())
-        return;  // whose end leads here again
+        return;  // which leads here again when it ends
     const Frame* next = m_frame.unsaved && m_frame.files.empty() ? &m_frame : m_shelf.withoutFile();
     if (next == nullptr || next->change == m_notKept)
         return autosave();

@@ -146,7 +146,7 @@ void Session::followFiles(const Project& before) {
     bool anew = false;
     editPasses([&] {
         m_frame.passes.assumedYfovRadians = now.readings.yfovRadians;
-        // What only brings a depth to metres in another way starts from what is in memory.
+        // Another conversion of a depth to metres starts from what is in memory.
         for (Pass& pass : m_frame.passes.passes) {
             const PassReading was = readingOf(before.readings.passes, pass.key);
             const PassReading is = readingOf(now.readings.passes, pass.key);

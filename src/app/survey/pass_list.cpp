@@ -88,7 +88,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     m_stop->setObjectName("stop");
     m_stop->setToolTip(tr("Stops at once; the passes stay unchanged."));
     QSizePolicy keepsItsPlace = m_stop->sizePolicy();
-    keepsItsPlace.setRetainSizeWhenHidden(true);  // so that nothing jumps under the hand
+    keepsItsPlace.setRetainSizeWhenHidden(true);  // so that nothing jumps under the pointer
     m_stop->setSizePolicy(keepsItsPlace);
     m_stop->hide();
     foot->addWidget(m_all);

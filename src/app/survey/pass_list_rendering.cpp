@@ -100,7 +100,7 @@ void PassList::showProgress() {
     m_bar->setValue(static_cast<int>(m_worker.done() * 1000.0F));
     const std::size_t now = m_viewCount - m_nextViews.size();
     const QString which = m_viewCount > 1 ? tr("%1 of %2: ").arg(now).arg(m_viewCount) : QString();
-    // Once all is traced it is cleaned and put together, which no count foresees.
+    // Cleaning and assembly follow the tracing, and no count covers them.
     m_state->setText(which +
                      (m_worker.done() >= 1.0F
                           ? tr("finishing")

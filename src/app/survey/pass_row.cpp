@@ -21,7 +21,7 @@ namespace {
 constexpr int kBesideTitle = 44;  ///< px: margins, and the gap to the state
 constexpr int kLeastForState = 60;
 
-/// What is worth saying of a pass's settings in one line.
+/// A pass's settings in one line, as far as they matter.
 QString summaryOf(const PassRequest& request) {
     QStringList parts;
     const std::vector<Parameter>& parameters = passParameters(request.kind);
@@ -155,7 +155,7 @@ void PassRow::setOpen(bool open) {
             Q_EMIT edited(id, m_request);
         });
         connect(m_form, &SettingsForm::rested, this, &PassRow::rested);
-        // Before the warning, so that what is said of a setting doesn't move it under the hand.
+        // Before the warning, so that a warning about a setting doesn't move it under the pointer.
         m_layout->insertWidget(m_layout->indexOf(m_warning), m_body);
     }
     if (m_body != nullptr)
@@ -169,7 +169,7 @@ void PassRow::mousePressEvent(QMouseEvent* event) {
 }
 
 void PassRow::keyPressEvent(QKeyEvent* event) {
-    // Keys that a control in it left over are not for the row.
+    // Keys that its controls ignore are not for the row.
     if (!hasFocus())
         QFrame::keyPressEvent(event);
     else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)

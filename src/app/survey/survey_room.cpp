@@ -30,7 +30,7 @@ namespace noctis {
 
 namespace {
 
-constexpr int kInstruments = 146;  // the picture has what is left
+constexpr int kInstruments = 146;  // the picture gets the rest
 constexpr int kTallestInstruments = 300;
 
 }  // namespace

@@ -254,7 +254,7 @@ std::string TraceView::objectAhead() const {
 
 void TraceView::mouseMoveEvent(QMouseEvent* event) {
     if (event->buttons() != Qt::NoButton && !m_dragged) {
-        // A hand that clicks trembles a little.
+        // A click may move by a little.
         if ((event->position() - m_pressed).manhattanLength() < kTremble)
             return;
         m_dragged = true;

@@ -31,7 +31,7 @@ constexpr int kAcross = 3;
 constexpr int kSamples = 6;
 constexpr int kRestMs = 250;
 
-/// How the passes of a view are, taken together.
+/// The state of all passes of a view together.
 enum class ViewState { Missing, Stale, Current };
 
 ViewState stateOf(const Session& session, const View& view) {
@@ -150,7 +150,7 @@ ViewsStrip::ViewsStrip(Session& session, QWidget* parent)
         rebuild();
     });
     connect(&m_session, &Session::projectChanged, this, [this] {
-        m_background.stop();  // the cores are for what the hand does
+        m_background.stop();  // the cores are needed for the drag
         if (m_session.views() != m_shown)
             rebuild();
         else

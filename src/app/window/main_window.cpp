@@ -127,7 +127,7 @@ void MainWindow::buildRooms(QStackedWidget& stack) {
 }
 
 void MainWindow::buildRoomCommands() {
-    // Rooms are gone to by keys from F2 on, in their order.
+    // The keys from F2 on open the rooms in their order.
     for (std::size_t i = 0; i < m_allRooms.size(); ++i) {
         Room* room = m_allRooms[i];
         command(tr("Go to %1").arg(room->title()),
@@ -199,7 +199,7 @@ void MainWindow::buildCommands() {
 }
 
 void MainWindow::refresh() {
-    m_closesAnyway = false;  // it was said of what was unsaved then
+    m_closesAnyway = false;  // it was about what was unsaved then
     m_undo->setEnabled(m_session.history().canUndo());
     m_redo->setEnabled(m_session.history().canRedo());
     m_undo->setText(m_session.history().canUndo()

@@ -18,7 +18,7 @@ constexpr int kStaysMs = 7000;
 constexpr int kStaysToActMs = 20000;
 /// px; a text is set in parts of a pixel.
 constexpr int kRoundedUp = 2;
-/// Work that is over sooner says nothing.
+/// Shorter work is not announced.
 constexpr int kWorkShownAfterMs = 400;
 
 }  // namespace

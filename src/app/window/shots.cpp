@@ -33,7 +33,7 @@ namespace {
 
 constexpr int kPatienceMs = 60000;
 
-/// Lets the application work until something holds.
+/// Runs the event loop until something holds.
 template <typename Holds> void waitUntil(Holds holds) {
     QElapsedTimer timer;
     timer.start();
@@ -43,7 +43,7 @@ template <typename Holds> void waitUntil(Holds holds) {
     }
 }
 
-/// A click of a hand at a part of the view's frame.
+/// A click at a part of the view's frame.
 void clickAt(QWidget& view, const QRectF& frame, double x, double y) {
     const QPointF at(frame.left() + frame.width() * x, frame.top() + frame.height() * y);
     const QPointF global = view.mapToGlobal(at);
@@ -243,7 +243,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     waitUntil([&] { return survey.view().settled(); });
     shoot("survey-occlusion");
     while (window.session().history().canUndo())
-        window.session().undo();  // what the tour changed is nobody's work
+        window.session().undo();  // the tour's changes are not worth keeping
     window.session().open({demoFolder() / "brass_heron.gltf"});
     survey.show({PassKind::Beauty, {}});
     waitUntil([&] { return window.session().scene() && !window.session().loadingScene(); });

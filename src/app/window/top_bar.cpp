@@ -106,7 +106,7 @@ void TopBar::refresh() {
     const Project& project = m_session.project();
     m_title->setText(QLatin1Char(' ') + m_session.title() +
                      (m_session.unsaved() ? QStringLiteral(" •") : QString()));
-    // In Survey the view that is looked through, elsewhere the one whose frame is worked on.
+    // In Survey the view that is shown, elsewhere the one that the frame belongs to.
     const QString view = m_looksThroughView && m_session.scene() ? qstring(m_session.view().name)
                                                                  : qstring(m_session.passes().view);
     m_detail->setText(view.isEmpty() ? QString() : QStringLiteral("· ") + view);

@@ -9,7 +9,7 @@ namespace {
 
 constexpr QSize kUsual{1280, 800};
 constexpr double kOfScreen = 0.8;
-/// What title bar and frame take.
+/// The room for title bar and frame.
 constexpr QSize kAround{8, 40};
 
 QString key() { return QStringLiteral("window"); }

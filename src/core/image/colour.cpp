@@ -25,7 +25,7 @@ constexpr double kMiddleGrey = 0.18;
 constexpr double kDarkest = -9.0;
 constexpr double kBrightest = 5.5;
 /// The share of each of red, green and blue that goes to each of the three: bright saturated light moves
-/// towards white, as film and eyes have it.
+/// towards white, as on film and to the eye.
 constexpr float kShared = 0.05F;
 
 OCIO::ConstTransformRcPtr srgbCurve(OCIO::TransformDirection direction) {

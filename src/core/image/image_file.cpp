@@ -50,7 +50,7 @@ std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
     config.attribute("oiio:UnassociatedAlpha", 1);
     auto input = OIIO::ImageInput::open(path.string(), &config);
     if (!input) {
-        (void)OIIO::geterror();  // else the library prints it when the program ends
+        (void)OIIO::geterror();  // otherwise the library prints it at exit
         throw Error(
             ErrorCode::BadFile,
             fmt::format("{} can't be read as an image; write or copy it again", path.string()));
@@ -158,7 +158,7 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
     for (const auto& [name, value] : part.attributes)
         if (const auto* text = std::get_if<std::string>(&value))
             spec.attribute(name, *text);
-    // OpenImageIO is to leave the samples as they are.
+    // Keeps OpenImageIO from converting the samples.
     if (isPng || part.straightAlpha)
         spec.attribute("oiio:UnassociatedAlpha", 1);
     spec.alpha_channel = image.channel("A");
@@ -181,7 +181,7 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
     }
 }
 
-/// Reads back what a file says of itself.
+/// Reads back the attributes of a file.
 void requireWhole(const fs::path& path, const std::vector<FilePart>& parts) {
     int channels = 0;
     for (const FilePart& part : parts)

@@ -9,7 +9,7 @@ namespace noctis {
 namespace {
 
 constexpr std::align_val_t kAlignment{64};
-/// Smaller blocks are quick to get anew.
+/// Smaller blocks are cheap to allocate.
 constexpr std::size_t kSmallestKept = std::size_t{256} * 1024;
 #ifdef __SANITIZE_ADDRESS__
 constexpr std::size_t kMostAtRest = 0;  // so that use after giving back is found

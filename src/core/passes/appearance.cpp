@@ -102,7 +102,7 @@ Image signedPicture(const Image& image) {
 /// The way to the next frame: direction as hue, length as strength.
 Image motionPicture(const Image& image) {
     const std::array<float, 1> end{0.98F};
-    float longest = 0.05F;  // px: shorter motion is not blown up, it is rounding
+    float longest = 0.05F;  // px: shorter motion is rounding, and is not amplified
     for (int c = 0; c < image.channels(); ++c)
         for (const float v : percentilesOf(image, c, end))
             longest = std::max(longest, std::abs(v));

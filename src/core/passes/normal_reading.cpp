@@ -76,7 +76,7 @@ V3f rayThrough(const std::optional<Camera>& camera, int x, int y, int width, int
             (h - 2.0F * (static_cast<float>(y) + 0.5F)) / h * down, -1.0F};
 }
 
-/// How a reading looks.
+/// How plausible a reading looks.
 struct Looks {
     double facing = 0.0;         ///< the part of all normals that face their pixel's ray
     double contradiction = 0.0;  ///< of slopes around four pixels, 0 none to 1

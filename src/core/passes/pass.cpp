@@ -354,7 +354,7 @@ const PassKindInfo& passKindInfo(PassKind kind) {
 }
 
 std::optional<PassKind> passKindNamed(std::string_view id) {
-    // Files of before had another word for the mirrored part of light.
+    // Earlier files have another word for the mirrored part of light.
     constexpr std::string_view kOld = "gloss.";
     if (id.starts_with(kOld))
         return passKindNamed(fmt::format("specular.{}", id.substr(kOld.size())));

@@ -232,7 +232,7 @@ std::string uniqueKey(const PassSet& set, const std::string& name) {
     return unique;
 }
 
-/// It is another kind than its file makes believe; one that was named by its kind is named by the new one.
+/// Its kind is not the one that its file suggests; one that was named by its kind is named by the new one.
 void takeFor(Pass& pass, PassInFile& found, PassKind kind, const PassSet& set) {
     if (found.kind == kind)
         return;

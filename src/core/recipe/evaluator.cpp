@@ -205,7 +205,7 @@ WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const Evalu
             m_cache.keep(startKey, frame->result());
         }
     }
-    // A step that fails on this frame is passed over where somebody listens.
+    // A step that fails on this frame is skipped if someone is there to be warned.
     const auto guarded = [&](const Planned& one, const auto& work) {
         try {
             work();

@@ -39,7 +39,7 @@ Image PictureFiles::text(const std::string& text, const fs::path& font, int pixe
     if (const auto found = m_texts.find(key); found != m_texts.end())
         return found->second;
     if (m_texts.size() >= kMostTexts)
-        m_texts.clear();  // a text that is being typed leaves all its beginnings behind
+        m_texts.clear();  // while a text is typed, each of its beginnings is drawn and kept
     return m_texts[key] = textImage(text, font, pixelsPerLine);
 }
 

@@ -242,7 +242,7 @@ Json stepToJson(const Step& step, const Catalogue& catalogue, const fs::path& fo
     return json;
 }
 
-/// Every step gets an id, and none has another's.
+/// Gives every step an id of its own.
 void settleIds(Recipe& recipe) {
     std::set<std::string> taken;
     Recipe settled;
@@ -279,7 +279,7 @@ Json parseJson(const std::string& text) {
             ErrorCode::BadFile,
             fmt::format("is damaged at line {}; repair it there, or open an older copy", line));
     } catch (const Json::exception&) {
-        // The library doesn't treat a number out of bounds as a parse error.
+        // The library doesn't report a number out of range as a parse error.
         throw Error(ErrorCode::BadFile, "is damaged; open an older copy");
     }
 }

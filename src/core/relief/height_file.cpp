@@ -44,7 +44,7 @@ float noiseAt(int x, int y) noexcept {
 std::array<float, 2> codedRange(const HeightReport& report, SampleType type) {
     std::array<float, 2> range = report.range;
     if (!(range[1] > range[0]))
-        range[1] = range[0] + 1e-6F;  // a flat field: anything that reads back to it
+        range[1] = range[0] + 1e-6F;  // a flat field: any range that reads back to it
     if (report.holes > 0.0 && isInteger(type))
         range[0] -= (range[1] - range[0]) / (codesOf(type) - 1.0F);
     return range;
@@ -70,7 +70,7 @@ Attributes attributesOf(const HeightField& field, const std::string& source) {
             {"software", std::string("Noctis")}};
 }
 
-/// What a person types elsewhere stands beside what Noctis reads.
+/// A sidecar holds for people what Noctis itself reads from the file.
 void writeSidecar(const fs::path& path, const HeightField& field, const HeightReport& report,
                   const Attributes& attributes) {
     Json json = Json::object();
@@ -204,7 +204,7 @@ HeightField heightFieldOf(const Pass& pass) {
         if (!info.attributes.empty())
             stated.insert(info.attributes.front().begin(), info.attributes.front().end());
     } catch (const Error&) {
-        // What its sidecar says is all there is.
+        // Its sidecar is the only source.
     }
     std::map<std::string, std::string> texts;
     for (const auto& [key, value] : stated)

@@ -155,7 +155,7 @@ void applyShapingSetting(const ReliefCatalogue& catalogue, Relief& relief,
     const Parameter& parameter =
         parameterNamed(shaping.parameters, assignment.substr(dot + 1, equals - dot - 1));
     const Value value = valueFromText(parameter, assignment.substr(equals + 1));
-    // A setting that was given already begins another operation of the kind.
+    // A setting that is given again begins another operation of the same kind.
     const auto last = std::find_if(relief.shapings.rbegin(), relief.shapings.rend(),
                                    [&](const Shaping& each) { return each.type == type; });
     if (last != relief.shapings.rend()) {

@@ -86,7 +86,7 @@ HeightField fromParallel(const PassSet& set, const Camera& camera, PassKind kind
                          right * halfWidth + up * (0.5F * camera.orthographicHeight);
     field.level = down ? "the world's height 0" : "the plane through the world's origin";
     field.heights = unsetHeights(set.width, set.height);
-    // Positions are finer than what is left of a depth after a long way.
+    // Positions are more exact than a depth from far away.
     if (const Pass* measured = set.find(PassKind::Position);
         kind == PassKind::Position || (measured != nullptr && !measured->derived)) {
         const Image& position = measured->image;
@@ -254,7 +254,7 @@ HeightField heightsOf(const ReliefInput& input, const SurfaceSettings& s, PassKi
                                       : inPerspective(set, *set.camera, s, run);
 }
 
-/// What is wrong with the depth is wrong with its heights.
+/// Errors of the depth are errors of its heights.
 HeightField fromSurface(const ReliefInput& input, const SurfaceSettings& s, PassKind kind,
                         const RunContext& run) {
     HeightField field = heightsOf(input, s, kind, run);

@@ -11,7 +11,7 @@ namespace noctis {
 
 namespace {
 
-/// Light says less than a measured surface: it comes from aside as well, and things have colours of their own.
+/// Light says less than a measured surface: it comes from the side as well, and things have their own colours.
 constexpr float kSureOfSurface = -0.25F;
 constexpr float kSureOfLight = -0.35F;
 constexpr std::size_t kFewest = 64;  ///< places that both have a slope

@@ -25,7 +25,7 @@ bool same(const Sums& a, const Sums& b, std::size_t which, double tolerance = kR
     return std::abs(a[which][0] - b[which][0]) <= tolerance * size;
 }
 
-/// What became of a thing that is in both scenes, or nothing.
+/// What happened to a thing that is in both scenes; empty if it is the same.
 using Change = std::function<std::string(const Sums& before, const Sums& now)>;
 
 void compare(const Things& before, const Things& now, const Change& change,

@@ -19,7 +19,7 @@ struct FromNormalsSettings {
     bool flipY = false;
 };
 
-/// Slopes at the field's size: each cell that of its nearest pixel.
+/// Slopes at the field's size: each cell has that of its nearest pixel.
 Slopes atSizeOf(const Slopes& slopes, int width, int height) {
     if (slopes.right.width() == width && slopes.right.height() == height)
         return slopes;

@@ -19,7 +19,7 @@ constexpr int kColumns = 16;  ///< swept together, a cache line of floats
 /// A mixed pixel counts as whole when it shows this much of one surface.
 constexpr float kWhole = 0.97F;
 
-/// What was found from all four sides of a pixel.
+/// What was found on all four sides of a pixel.
 struct Around {
     std::array<Found, 4> found;  ///< from the left, the right, above, below
     static constexpr std::array<std::array<int, 2>, 4> kBack{{{-1, 0}, {1, 0}, {0, -1}, {0, 1}}};
@@ -181,7 +181,7 @@ private:
 
     struct Guess {
         std::array<float, 3> colour{};
-        std::array<float, 3> change{};  ///< since what is hidden was measured
+        std::array<float, 3> change{};  ///< because what is hidden was measured
         float radius = 0.0F;
     };
 

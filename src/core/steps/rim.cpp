@@ -11,7 +11,7 @@ namespace noctis {
 
 namespace {
 
-/// The cosine within which a surface faces the light, where it does not reach round.
+/// The cosine beyond which a surface faces the light, for a light that doesn't reach round.
 constexpr float kJustThere = 0.75F;
 
 }  // namespace

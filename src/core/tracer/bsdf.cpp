@@ -59,7 +59,7 @@ Bsdf::Bsdf(const Surface& surface, const Material& material, const Scene& scene,
            const V3f& towardsViewer) noexcept
     : m_frame(surface.normal), m_view(m_frame.toLocal(towardsViewer)),
       m_geometricNormal(surface.geometricNormal), m_base(baseColourOf(surface, material, scene)) {
-    // A shading normal that looks away from the viewer would have no view at all.
+    // A shading normal that faces away from the viewer would see nothing of the viewer.
     if (m_view.z < 1e-3F) {
         m_frame = Frame(surface.geometricNormal);
         m_view = m_frame.toLocal(towardsViewer);
@@ -86,7 +86,7 @@ Bsdf::Bsdf(const Surface& surface, const Material& material, const Scene& scene,
     const float total = reflected + diffuse + through;
     m_transmissionChance = total > 0.0F ? through / total : 0.0F;
     m_specularChance = total > 0.0F ? reflected / total : 1.0F;
-    // Both lobes keep some chance, so that neither is drawn with a wild weight.
+    // Both lobes keep some probability, so that neither is sampled with an extreme weight.
     if (m_transmission == 0.0F)
         m_specularChance = diffuse > 0.0F ? std::clamp(m_specularChance, 0.1F, 0.9F) : 1.0F;
 }

@@ -23,13 +23,13 @@ std::array<V3f, 3> worldCorners(const Scene& scene, int instance, std::size_t tr
 
 float sunCosine(const Light& light) { return std::cos(0.5F * std::max(light.angleRadians, 1e-4F)); }
 
-/// A sun's radiance, so that its disc gives the irradiance it is said to have.
+/// The radiance at which a sun's disc gives its stated irradiance.
 LinearRgb sunRadiance(const Light& light) {
     return light.power * (1.0F / (2.0F * kPi * (1.0F - sunCosine(light))));
 }
 
 /// A lamp with a radius is a small sphere that looks evenly bright, as a disc: a point of its near side,
-/// from its centre, for a soft shadow. What stands inside the lamp throws none.
+/// from its centre, for a soft shadow. What stands inside the lamp casts none.
 V3f towardsLamp(float radius, const V3f& viewer, const Sample2& u) {
     const V2f onDisc = discFromSquare(u.x, u.y);
     const float height = std::sqrt(std::max(0.0F, 1.0F - onDisc.length2()));
@@ -140,7 +140,7 @@ float Lighting::importance(const Emitter& e, const V3f& position,
     const V3f to = e.centre - position;
     const float d2 = std::max(to.length2(), e.radius * e.radius + 1e-8F);
     const float d = std::sqrt(d2);
-    // A light wholly behind the surface still keeps a little, for shading normals that lean.
+    // A light wholly behind the surface keeps a little weight, for shading normals that lean.
     const float facing = std::clamp((to.dot(normal) + e.radius) / d, 0.02F, 1.0F);
     return e.power * facing / d2;
 }

@@ -205,7 +205,7 @@ private:
     Shares m_shares;
     Surface m_last;
     float m_lastPdf = 0.0F;
-    bool m_seenDirectly = true;  ///< no light sampling could have found what the path meets next
+    bool m_seenDirectly = true;  ///< light sampling could not have found what the path meets next
 };
 
 /// Traces as the accelerator does, and reports each ray.

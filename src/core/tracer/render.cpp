@@ -51,7 +51,7 @@ public:
         const int small = m_refined.empty() ? kSmallDataFrame : kSmallFrame;
         if (m_observer.refined && !m_request.watched && m_request.width * m_request.height > small)
             showCoarse();
-        // Who watches sees the first light before what is measured for later.
+        // Light is shown first: what is measured for later can wait.
         const bool lightFirst = m_request.watched && !m_refined.empty();
         if (!lightFirst)
             renderAllData();
@@ -114,7 +114,7 @@ private:
     void prepare() {
         if (std::none_of(m_request.passes.begin(), m_request.passes.end(),
                          [](const PassRequest& pass) { return isRefined(pass.kind); }))
-            return;  // nothing needs light, so no panorama is read for it
+            return;  // nothing needs light, so the panorama isn't read
         m_lighting.emplace(m_scene, lightsOf(m_scene, m_request.moved),
                            skyOf(m_scene, m_light, m_request.panoramas.get()));
         const RefinedFrame frame = refinedFrame();
@@ -266,7 +266,7 @@ private:
         return ordered(std::move(refined));
     }
 
-    /// The same for the last time: what they were made of goes.
+    /// The same for the last time: what they are made of is freed.
     [[nodiscard]] PassSet lastSet() {
         std::vector<Pass> refined;
         std::map<std::string, std::string> traced;
@@ -305,7 +305,7 @@ private:
         const int samples = occlusionSettings(request.settings).samples;
         Image rays = Image::filled(m_set.width, m_set.height, 1, static_cast<float>(samples));
         if (samples == 1)
-            return rays;  // who asks for one wants it soon
+            return rays;  // whoever asks for one wants it soon
         guide.rays = rays;
         const Image support = smoothingSupport(pass.image, guide, m_run);
         const LonelyOcclusion lonely(refinedFrame(), request);

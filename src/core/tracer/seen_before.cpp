@@ -15,7 +15,7 @@ namespace {
 constexpr float kAsideInPixels = 1.5F;
 /// Surfaces with less diffuse colour may be metal, which mirrors in its own colour.
 constexpr float kDarkest = 0.02F;
-/// Faces that turn away further are other faces.
+/// Faces that turn away farther than this are other faces.
 constexpr float kSameFacing = 0.7F;
 
 V3f vectorAt(const Image& image, int x, int y) noexcept {

@@ -12,7 +12,7 @@ namespace {
 
 const V3f kUp(0.0F, 1.0F, 0.0F);
 
-/// Above the ground, a part of the distance it is seen from.
+/// Height above the ground, as a part of the distance it is seen from.
 constexpr float kClear = 1e-6F;
 constexpr float kLeastClear = 1e-5F;
 

@@ -11,14 +11,14 @@ namespace noctis {
 
 namespace {
 
-/// Lights that are looked for with a ray at a place that was not seen before; mirrored places get one.
+/// Shadow rays at a place that was not seen before; mirrored places get one.
 constexpr int kLampsMet = 3;
 constexpr int kLampsMirrored = 2;
-/// How often glass is gone through; mirrors in mirrors show the sky.
+/// How many panes of glass a ray passes; mirrors in mirrors show the sky.
 constexpr int kTurns = 2;
 /// What was seen in pixels of that many of the picture's own is sharp enough to be shown again.
 constexpr float kCoarsestShown = 1.5F;
-/// How much of the sky over a surface lights it, where nobody looked what stands before it.
+/// How much of the sky over a surface lights it, where it isn't known what stands in the way.
 constexpr float kEvenSurround = 0.5F;
 constexpr float kLeastShown = 0.004F;
 /// The cosine from the mirrored direction beyond which the roughest of mirrors has less than 1/250 of a
@@ -30,7 +30,7 @@ constexpr float kShinesUpTo = 0.7F;
 /// The cosine from a surface's normal of the direction midway between viewer and sun, from which on it shines.
 constexpr float kShinesFrom = 0.85F;
 
-/// Light that a ray still has to find, for one pixel of the tile.
+/// Light that a ray still has to fetch, for one pixel of the tile.
 struct Sought {
     LinearRgb weight{1.0F, 1.0F, 1.0F};
     int pixel = 0;
@@ -269,7 +269,7 @@ private:
         return light;
     }
 
-    /// Light that is there unless something stands between the surface and its lamp.
+    /// Light that arrives unless something stands between the surface and its lamp.
     void addUnlessBlocked(const Surface& surface, const LightSample& lamp, const Sought& light) {
         if (largest(light.weight) * light.share < kLeastShown ||
             lamp.direction.dot(surface.geometricNormal) <= 0.0F)

@@ -33,7 +33,7 @@ double psnr(const Image& a, const Image& b) {
     return -10.0 * std::log10(sum / (a.width() * a.height()));
 }
 
-/// What the issue of a clean pass promises.
+/// What cleaning gains at least at 16 samples, dB.
 constexpr double kGain = 8.0;
 
 }  // namespace
