@@ -75,8 +75,9 @@ void requireUsable(const Recipe& recipe) {
 /// One frame: reads its passes, runs the recipe, writes the picture.
 void finishOne(const Options& options, const Project& project,
                const std::vector<std::filesystem::path>& files, const std::filesystem::path& out,
-               int number, const CommandContext& context) {
+               int number, const CommandContext& context, const RunContext& run) {
     requireNoInput(out, files);
+    requireExportable(out, project, options.bits);
     Readings readings = project.readings;
     const PassSet set = readPassesAs(files, readings, options.reads);
     for (const std::string& warning : set.warnings)
@@ -86,7 +87,6 @@ void finishOne(const Options& options, const Project& project,
     EvaluateOptions how;
     how.factor = factorOf(options.scale);
     how.time = {number, secondsOfFrame(number, project.framesPerSecond)};
-    const RunContext run{.stop = context.stop, .progress = {}};
     if (!options.matte.empty()) {
         const Image matte = evaluator.where(project.recipe, options.matte, how, run);
         if (!context.stop.stop_requested())
@@ -99,11 +99,11 @@ void finishOne(const Options& options, const Project& project,
 }
 
 /// Files whose name has a run of # are one a frame; the others stay the same.
-void finishFrames(const Options& options, const Project& project, const CommandContext& context) {
+void finishFrames(const Options& options, const Project& project, const CommandContext& context,
+                  const RunContext& run) {
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
     if (last < first)
         throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} aren't a range", first, last));
-    Progress progress(context.err, "finishing");
     int failures = 0;
     for (int frame = first; frame <= last && !context.stop.stop_requested(); ++frame) {
         std::vector<std::filesystem::path> files;
@@ -111,14 +111,16 @@ void finishFrames(const Options& options, const Project& project, const CommandC
             files.push_back(file.filename().string().find('#') == std::string::npos
                                 ? file
                                 : fileOfFrame(file, frame));
+        const RunContext part = partOf(run, static_cast<std::size_t>(frame - first),
+                                       static_cast<std::size_t>(last - first + 1));
         try {
-            finishOne(options, project, files, fileOfFrame(options.out, frame), frame, context);
+            finishOne(options, project, files, fileOfFrame(options.out, frame), frame, context,
+                      part);
         } catch (const Error& error) {
             ++failures;
             fmt::print(context.err, "warning: frame {}: {}\n", frame, error.what());
         }
-        progress.report(static_cast<float>(frame - first + 1) /
-                        static_cast<float>(last - first + 1));
+        part.report(1.0F);
     }
     if (failures > 0)
         throw Error(ErrorCode::FileAccess,
@@ -130,14 +132,16 @@ void finish(const Options& options, const CommandContext& context) {
     (void)factorOf(options.scale);
     requireNoInput(options.out, {options.project, options.recipe});
     Project project = projectOf(options);
-    requireNoInput(options.out, inputsOf(project));
     requireUsable(project.recipe);
     if (!options.view.empty())
         project.viewTransform = viewTransformNamed(options.view);
+    Progress progress(context.err, "finishing");
+    const RunContext run{.stop = context.stop,
+                         .progress = [&](float done) { progress.report(done); }};
     if (options.frames.empty())
-        finishOne(options, project, project.passFiles, options.out, 1, context);
+        finishOne(options, project, project.passFiles, options.out, 1, context, run);
     else
-        finishFrames(options, project, context);
+        finishFrames(options, project, context, run);
 }
 
 }  // namespace

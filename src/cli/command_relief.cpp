@@ -277,6 +277,7 @@ void relief(const Options& options, const CommandContext& context) {
     if (!options.detail.empty())
         inputs.emplace_back(options.detail);
     requireNoInput(options.out, inputs);
+    requireWritable(options.out);
     const RunContext run{.stop = context.stop, .progress = {}};
     const bool traced = isSceneFile(options.source.front());
     Readings readings;

@@ -35,6 +35,22 @@ std::stop_source& interruption() {
 
 void onInterrupt(int) { interruption().request_stop(); }
 
+/// The library's own words for a wrong or missing command don't name it.
+void printUsageError(const CLI::App& app, const std::vector<std::string>& arguments,
+                     const std::string& error, std::FILE* err) {
+    if (const auto chosen = app.get_subcommands(); !chosen.empty()) {
+        fmt::print(err, "noctis-cli: {}; see noctis-cli {} --help\n", error,
+                   chosen.front()->get_name());
+        return;
+    }
+    std::string names;
+    for (const CLI::App* command : app.get_subcommands([](const CLI::App*) { return true; }))
+        names += (names.empty() ? "" : ", ") + command->get_name();
+    const std::string what =
+        arguments.size() < 2 ? "a command is missing" : arguments[1] + " is not a command";
+    fmt::print(err, "noctis-cli: {}; choose one of {}, or see noctis-cli --help\n", what, names);
+}
+
 }  // namespace
 
 nlohmann::json jsonNumber(float value) {
@@ -94,7 +110,7 @@ int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE*
         fmt::print(out, "{}", app.help());
         return kDone;
     } catch (const CLI::ParseError& error) {
-        fmt::print(err, "noctis-cli: {}; see noctis-cli --help\n", error.what());
+        printUsageError(app, arguments, error.what(), err);
         return kBadUsage;
     }
     interruption() = std::stop_source();

@@ -211,8 +211,9 @@ TEST_CASE("exit status and messages say what is wrong and what to do", "[cli]") 
                  R"({"format":"noctis-recipe","version":1,"steps":[{"step":"frog"}]})");
     folder.write("noise.exr", "not an image");
     const std::vector<Case> cases{
-        {{}, 2, "--help"},
-        {{"dance"}, 2, "--help"},
+        {{}, 2, "a command is missing; choose one of scene, render"},
+        {{"dance", scene}, 2, "dance is not a command; choose one of scene, render"},
+        {{"render", scene, "-o", out, "--sampels", "4"}, 2, "see noctis-cli render --help"},
         {{"scene"}, 2, "SCENE"},
         {{"scene", (folder / "none.obj").string()}, 4, "none.obj"},
         {{"scene", folder.write("noise.obj", "hello").string()}, 3, "noise.obj"},
@@ -430,6 +431,31 @@ TEST_CASE("the version is printed, and render refuses what can't hold passes", "
     CHECK(refused.status == 2);
     CHECK(refused.err.find("writes EXR") != std::string::npos);
     CHECK_FALSE(std::filesystem::exists(out));
+}
+
+TEST_CASE("what can't be written is refused before the work is done", "[cli][files]") {
+    const Folder folder;
+    const std::string passes = rendered(folder);
+    folder.write("r.json", R"({"format":"noctis-recipe","version":1,"steps":[]})");
+    const std::string recipe = (folder / "r.json").string();
+    const std::string none = (folder / "none" / "a.exr").string();
+    for (const auto& arguments : std::vector<std::vector<std::string>>{
+             {"render", wallScene(folder), "-o", none, "--passes", "depth"},
+             {"render", wallScene(folder), "-o", folder.path().string() + ".exr/a.exr", "--passes",
+              "depth", "--one-part"},
+             {"finish", "--recipe", recipe, "--passes", passes, "-o", none},
+             {"relief", passes, "--from", "depth", "-o", none}}) {
+        const Outcome refused = run(arguments);
+        CAPTURE(arguments, refused.err);
+        CHECK(refused.status == 4);
+        CHECK(refused.err.find("the folder doesn't exist") != std::string::npos);
+        CHECK(refused.err.find('%') == std::string::npos);  // nothing was rendered
+        CHECK(refused.out.empty());
+    }
+    const Outcome jpeg =
+        run({"finish", "--recipe", recipe, "--passes", passes, "-o", (folder / "a.jpg").string()});
+    CHECK(jpeg.status == 2);
+    CHECK(jpeg.err.find("use .exr, .tif or .png") != std::string::npos);
 }
 
 TEST_CASE("passes, probe and finish read foreign depth as --read says", "[cli][reading]") {

@@ -1,5 +1,6 @@
 #include "app/picture/export_panel.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
@@ -8,7 +9,6 @@
 
 #include <QComboBox>
 #include <QDir>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -17,8 +17,16 @@
 
 namespace noctis {
 
+namespace {
+
+constexpr int kShownEveryMs = 100;
+
+}  // namespace
+
 ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
     setObjectName("export");
+    m_shown.setInterval(kShownEveryMs);
+    connect(&m_shown, &QTimer::timeout, this, &ExportPanel::updateState);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 8, 14, 8);
     layout->setSpacing(10);
@@ -42,6 +50,7 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     close->setAccessibleName(tr("Close"));
     close->setToolTip(tr("Closes this strip."));
     m_state = new QLabel;
+    m_state->setObjectName("export state");
     m_state->setProperty("role", "quiet");
     layout->addWidget(title);
     layout->addWidget(m_path, 1);
@@ -51,12 +60,21 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     layout->addWidget(m_state);
     layout->addWidget(close);
     connect(m_path, &QLineEdit::textChanged, this, &ExportPanel::updateDepths);
+    connect(m_path, &QLineEdit::textChanged, this, &ExportPanel::updateState);
     connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::write);
-    connect(m_write, &QPushButton::clicked, this, &ExportPanel::write);
+    connect(m_write, &QPushButton::clicked, this, [this] {
+        if (m_background.running())
+            m_stop.request_stop();
+        else
+            write();
+    });
+    // The name was another work's, whose file must not be replaced.
+    connect(&session, &Session::opened, m_path, &QLineEdit::clear);
+    connect(&session, &Session::opened, this, &ExportPanel::closed);
     connect(close, &QPushButton::clicked, this, &ExportPanel::closed);
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Export the picture"), m_path->text(), tr("Pictures (*.exr *.png *.tif)"));
+        const QString file = askFileToWrite(this, tr("Export the picture"), m_path->text(),
+                                            tr("Pictures (*.exr *.png *.tif)"));
         if (!file.isEmpty())
             m_path->setText(file);
     });
@@ -67,6 +85,7 @@ void ExportPanel::present() {
         m_path->setText(
             QDir(m_session.folderForFiles()).filePath(m_session.title() + QStringLiteral(".png")));
     updateDepths();
+    updateState();
     show();
     m_path->setFocus();
     m_path->selectAll();
@@ -91,29 +110,52 @@ void ExportPanel::updateDepths() {
 void ExportPanel::write() {
     if (m_background.running())
         return;
-    setWriting(true);
-    const std::string path = m_path->text().toStdString();
+    const std::filesystem::path path = m_session.fileNamed(m_path->text());
     const int bits = m_bits->currentData().toInt();
+    m_stop = std::stop_source();
+    m_progress = 0;
+    // Closing Noctis waits for the picture, so the thread's own token isn't used.
     m_background.start(
-        [this, path, bits, project = m_session.project(),
-         passes = m_session.passes()](const std::stop_token&) -> std::function<void()> {
+        [this, path, bits, project = m_session.project(), passes = m_session.passes(),
+         stop = m_stop.get_token()](const std::stop_token&) -> std::function<void()> {
+            requireExportable(path, project, bits);
             Evaluator evaluator(stepCatalogue());
             evaluator.setPasses(passes);
-            exportPicture(path, evaluator.evaluate(project.recipe), project, bits);
-            return [this, path] {
-                setWriting(false);
-                Q_EMIT m_session.notified(tr("Wrote %1").arg(qstring(path)), false);
+            const Image picture = evaluator.evaluate(
+                project.recipe, {},
+                {stop, [this](float done) { m_progress = static_cast<int>(100.0F * done); }});
+            if (!stop.stop_requested())
+                exportPicture(path, picture, project, bits);
+            return [this, path, stopped = stop.stop_requested()] {
+                updateState();
+                const QString name = qstring(path.string());
+                Q_EMIT m_session.notified(stopped
+                                              ? tr("Export stopped; %1 wasn't written").arg(name)
+                                              : tr("Wrote %1").arg(name),
+                                          false);
             };
         },
         [this](const QString& text) {
-            setWriting(false);
+            updateState();
             Q_EMIT m_session.notified(text, true);
         });
+    m_shown.start();
+    updateState();
 }
 
-void ExportPanel::setWriting(bool writing) {
-    m_write->setEnabled(!writing);
-    m_state->setText(writing ? tr("Writing…") : QString());
+void ExportPanel::updateState() {
+    const bool writing = m_background.running();
+    if (!writing)
+        m_shown.stop();
+    m_write->setText(writing ? tr("Stop") : tr("Export"));
+    m_write->setToolTip(writing ? tr("Stops the export; the file stays as it is.")
+                                : tr("Writes the picture at its full size."));
+    std::error_code unknown;
+    const bool replaces =
+        std::filesystem::is_regular_file(m_session.fileNamed(m_path->text()), unknown);
+    m_state->setText(writing    ? tr("Writing, %1 %").arg(m_progress.load())
+                     : replaces ? tr("Replaces the file of that name")
+                                : QString());
 }
 
 void ExportPanel::keyPressEvent(QKeyEvent* event) {

@@ -2,7 +2,11 @@
 
 #include "app/session/background.h"
 
+#include <QTimer>
 #include <QWidget>
+
+#include <atomic>
+#include <stop_token>
 
 class QComboBox;
 class QLabel;
@@ -30,7 +34,7 @@ protected:
 private:
     /// One at a time; closing Noctis waits for it.
     void write();
-    void setWriting(bool writing);
+    void updateState();
     void updateDepths();
 
     Session& m_session;
@@ -38,7 +42,10 @@ private:
     QComboBox* m_bits;
     QLabel* m_state;
     QPushButton* m_write;
-    Background m_background{this};  ///< last: it uses all of the above
+    QTimer m_shown;  ///< shows the progress while a picture is made
+    std::stop_source m_stop;
+    std::atomic<int> m_progress = 0;  ///< percent
+    Background m_background{this};    ///< last: it uses all of the above
 };
 
 }  // namespace noctis

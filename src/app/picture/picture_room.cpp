@@ -1,5 +1,6 @@
 #include "app/picture/picture_room.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/controls/hairline.h"
 #include "app/instruments/bearing.h"
 #include "app/instruments/plan.h"
@@ -18,6 +19,7 @@
 #include "core/project/finish.h"
 #include "core/steps/registry.h"
 
+#include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -134,9 +136,10 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         ask();
     });
     connect(m_recipe, &RecipePanel::exportWhereAsked, this, [this](const std::string& step) {
-        const QString file = QFileDialog::getSaveFileName(this, tr("Export where the step works"),
-                                                          qstring(step) + QStringLiteral(".png"),
-                                                          tr("Pictures (*.exr *.png *.tif)"));
+        const QString file =
+            askFileToWrite(this, tr("Export where the step works"),
+                           QDir(m_session.folderForFiles()).filePath(qstring(step) + ".png"),
+                           tr("Pictures (*.exr *.png *.tif)"));
         if (!file.isEmpty())
             exportWhere(step, file.toStdString());
     });
@@ -153,7 +156,10 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         showChosenPass();
     });
     connect(m_bar, &PictureBar::formerToggled, this, &PictureRoom::showBefore);
-    connect(&m_session, &Session::opened, this, [this] { setFormer({}); });
+    connect(&m_session, &Session::opened, this, [this] {
+        setFormer({});
+        showPass({});
+    });
     connect(&m_session, &Session::relinking, this, [this] { setFormer(m_picture); });
     connect(m_sounding, &Sounding::axisPointed, m_view, &PictureView::setLitDistance);
     connect(m_hand, &PictureHand::moves, this, [this] { setHandMoving(true); });
@@ -287,7 +293,8 @@ std::vector<RoomCommand> PictureRoom::commands() {
                                   {},
                                   [this] {
                                       const QStringList files = QFileDialog::getOpenFileNames(
-                                          this, tr("Relink to other pass files"));
+                                          this, tr("Relink to other pass files"),
+                                          m_session.folderForFiles());
                                       std::vector<std::filesystem::path> paths;
                                       for (const QString& file : files)
                                           paths.emplace_back(file.toStdString());

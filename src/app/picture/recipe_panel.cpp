@@ -1,5 +1,6 @@
 #include "app/picture/recipe_panel.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/picture/pass_names.h"
@@ -64,6 +65,11 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m
     m_scroll->setFrameShape(QFrame::NoFrame);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_scroll, 1);
+    // Another recipe may have steps of the same ids.
+    connect(&m_session, &Session::opened, this, [this] {
+        solo({});
+        choose({});
+    });
     connect(&m_session, &Session::projectChanged, this, &RecipePanel::refresh);
     connect(&m_session, &Session::passesChanged, this, &RecipePanel::refresh);
     rebuild();
@@ -144,9 +150,10 @@ void RecipePanel::openLook(const QString& file) {
 void RecipePanel::keepLook() {
     const QDir folder(looksFolder(m_session.project()));
     const QString name = QStringLiteral("look.json");
-    const QString file = QFileDialog::getSaveFileName(
-        this, tr("Keep as a look"), folder.exists() ? folder.filePath(name) : name,
-        tr("Looks (*.json)"));
+    const QString file =
+        askFileToWrite(this, tr("Keep as a look"),
+                       (folder.exists() ? folder : QDir(m_session.folderForFiles())).filePath(name),
+                       tr("Looks (*.json)"));
     if (file.isEmpty())
         return;
     try {

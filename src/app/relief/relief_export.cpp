@@ -1,5 +1,6 @@
 #include "app/relief/relief_export.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/controls/switch_box.h"
 #include "app/controls/value_bar.h"
 #include "app/controls/wrap_line.h"
@@ -11,7 +12,6 @@
 
 #include <QComboBox>
 #include <QDir>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -95,13 +95,16 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     connect(m_what, &QComboBox::currentIndexChanged, this, &ReliefExport::updateFormats);
     connect(m_path, &QLineEdit::textChanged, this, &ReliefExport::updateFormats);
     connect(m_path, &QLineEdit::returnPressed, this, &ReliefExport::write);
+    // The name was another work's, whose file must not be replaced.
+    connect(&session, &Session::opened, m_path, &QLineEdit::clear);
+    connect(&session, &Session::opened, this, &ReliefExport::closed);
     connect(m_bits, &QComboBox::currentIndexChanged, this, &ReliefExport::updateNote);
     connect(m_write, &QPushButton::clicked, this, &ReliefExport::write);
     connect(close, &QPushButton::clicked, this, &ReliefExport::closed);
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Write the heights"), m_path->text(),
-            tr("Maps and solids (*.tif *.png *.exr *.glb *.ply *.obj *.stl)"));
+        const QString file =
+            askFileToWrite(this, tr("Write the heights"), m_path->text(),
+                           tr("Maps and solids (*.tif *.png *.exr *.glb *.ply *.obj *.stl)"));
         if (!file.isEmpty())
             m_path->setText(file);
     });
@@ -167,19 +170,24 @@ void ReliefExport::updateNote() {
     m_note->setProperty("role", heights && bits == 8 ? "warning" : "quiet");
     m_note->style()->unpolish(m_note);
     m_note->style()->polish(m_note);
+    QString text;
     if (heights) {
         const HeightReport report = reportOf(m_worked->map->full(), typeOf(bits));
-        m_note->setText(
-            bits == 32 ? tr("Floats in metres above %1.").arg(qstring(m_worked->map->full().level))
-                       : tr("A step is %1. Elsewhere: displacement scale %2, middle level %3.%4")
-                             .arg(metres(report.step), metres(report.displacementScale()))
-                             .arg(static_cast<double>(report.middleLevel()), 0, 'f', 4)
-                             .arg(bits == 8 ? tr(" 8 bits show as bands.") : QString()));
+        text = bits == 32
+                   ? tr("Floats in metres above %1.").arg(qstring(m_worked->map->full().level))
+                   : tr("A step is %1. Elsewhere: displacement scale %2, middle level %3.%4")
+                         .arg(metres(report.step), metres(report.displacementScale()))
+                         .arg(static_cast<double>(report.middleLevel()), 0, 'f', 4)
+                         .arg(bits == 8 ? tr(" 8 bits show as bands.") : QString());
     } else if (what == QLatin1String(kSolid)) {
-        m_note->setText(tr("In metres, closed with walls and a floor where it has a base."));
+        text = tr("In metres, closed with walls and a floor where it has a base.");
     } else {
-        m_note->setText(qstring(derivedMap(what.toStdString()).help));
+        text = qstring(derivedMap(what.toStdString()).help);
     }
+    std::error_code unknown;
+    if (std::filesystem::is_regular_file(m_session.fileNamed(m_path->text()), unknown))
+        text += QStringLiteral(" ") + tr("Replaces the file of that name.");
+    m_note->setText(text);
 }
 
 void ReliefExport::write() {
@@ -187,7 +195,7 @@ void ReliefExport::write() {
         return;
     m_write->setEnabled(false);
     m_note->setText(tr("Writing…"));
-    const std::string path = m_path->text().toStdString();
+    const std::filesystem::path path = m_session.fileNamed(m_path->text());
     const std::string what = m_what->currentData().toString().toStdString();
     const SampleType type = typeOf(m_bits->currentData().toInt());
     const bool dithered = m_dither->isVisible() && m_dither->isChecked();
@@ -200,6 +208,7 @@ void ReliefExport::write() {
          inputs =
              inputsOf(m_session.project())](const std::stop_token& stop) -> std::function<void()> {
             requireNoInput(path, inputs);
+            requireWritable(path);
             const HeightField& field = worked->map->full();
             QString more;
             if (what == kHeights) {
@@ -219,7 +228,8 @@ void ReliefExport::write() {
             return [this, path, more] {
                 m_write->setEnabled(true);
                 updateNote();
-                Q_EMIT m_session.notified(tr("Wrote %1%2").arg(qstring(path), more), false);
+                Q_EMIT m_session.notified(tr("Wrote %1%2").arg(qstring(path.string()), more),
+                                          false);
             };
         },
         [this](const QString& text) {

@@ -45,7 +45,8 @@ void ReliefRoom::buildAddMenu() {
                                  add(std::move(relief), tr("Height map from the picture"));
                              });
     m_add->addAction(tr("A file…"), this, [this] {
-        const QString file = QFileDialog::getOpenFileName(this, tr("A height map from a file"));
+        const QString file = QFileDialog::getOpenFileName(this, tr("A height map from a file"),
+                                                          m_session.folderForFiles());
         if (!file.isEmpty())
             addFromFile(file.toStdString());
     });

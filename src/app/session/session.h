@@ -97,6 +97,8 @@ public:
     /// Where new files of this work go first: beside the project, its scene or its passes; at home if those are
     /// examples.
     [[nodiscard]] QString folderForFiles() const;
+    /// The file that a person's text names: from that folder on, or from home after "~/".
+    [[nodiscard]] std::filesystem::path fileNamed(const QString& typed) const;
     /// What is kept from run to run: recent files, the window's place.
     [[nodiscard]] QString settingsFile() const;
     [[nodiscard]] QStringList recentFiles() const;

@@ -110,4 +110,11 @@ QString Session::folderForFiles() const {
     return QDir::homePath();
 }
 
+fs::path Session::fileNamed(const QString& typed) const {
+    const QString text = typed.trimmed();
+    const QDir from(text.startsWith(QLatin1String("~/")) ? QDir::homePath() : folderForFiles());
+    return from.absoluteFilePath(text.startsWith(QLatin1String("~/")) ? text.mid(2) : text)
+        .toStdString();
+}
+
 }  // namespace noctis

@@ -1,5 +1,6 @@
 #include "app/survey/pass_list.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/add_pass_menu.h"
@@ -7,7 +8,6 @@
 #include "core/tracer/occlusion.h"
 #include "core/tracer/pass_warnings.h"
 
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QProgressBar>
@@ -115,8 +115,8 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
     connect(m_all, &QPushButton::clicked, this, [this] { render(true); });
     connect(m_views, &QPushButton::clicked, this, &PassList::renderViews);
     connect(m_file, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Passes into a file"), m_session.folderForFiles(), tr("EXR (*.exr)"));
+        const QString file = askFileToWrite(this, tr("Passes into a file"),
+                                            m_session.folderForFiles(), tr("EXR (*.exr)"));
         if (!file.isEmpty())
             renderInto(file.toStdString());
     });

@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/controls/undo_keys.h"
 #include "app/look/picture_paint.h"
 #include "app/look/tab_order.h"
@@ -246,7 +247,8 @@ void MainWindow::showReading() {
 void MainWindow::openDemo() { open({demoFolder() / "saltern_quay.noctis"}); }
 
 void MainWindow::chooseOpen() {
-    const QStringList files = QFileDialog::getOpenFileNames(this, tr("Open"), {}, openFilter());
+    const QStringList files =
+        QFileDialog::getOpenFileNames(this, tr("Open"), m_session.folderForFiles(), openFilter());
     std::vector<fs::path> paths;
     for (const QString& file : files)
         paths.emplace_back(file.toStdString());
@@ -261,13 +263,11 @@ void MainWindow::save(bool as) {
                                       ? QDir(m_session.folderForFiles())
                                             .filePath(m_session.title() + QStringLiteral(".noctis"))
                                       : qstring(path.string());
-        const QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), suggested,
-                                                          tr("Projects (*.noctis)"));
+        const QString file =
+            askFileToWrite(this, tr("Save the project"), suggested, tr("Projects (*.noctis)"));
         if (file.isEmpty())
             return;
         path = file.toStdString();
-        if (path.extension().empty())
-            path += ".noctis";
     }
     m_session.save(path);
 }

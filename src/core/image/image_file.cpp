@@ -235,15 +235,20 @@ Image readFileChannels(const fs::path& path, const FileInfo& info,
                                     : readOtherChannels(path, info, channels);
 }
 
-void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
+void requireImageTarget(const fs::path& path) {
     const std::string ending = endingOf(path);
-    if (parts.empty())
-        throw Error(ErrorCode::BadSetting, fmt::format("{}: nothing to write", path.string()));
-    const bool isExr = ending == ".exr";
-    if (!isExr && ending != ".png" && ending != ".tif" && ending != ".tiff")
+    if (ending != ".exr" && ending != ".png" && ending != ".tif" && ending != ".tiff")
         throw Error(ErrorCode::UnknownName,
                     fmt::format("{} can't be written as {}; use .exr, .tif or .png", path.string(),
                                 ending.empty() ? "a file without an ending" : ending));
+    requireWritable(path);
+}
+
+void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
+    if (parts.empty())
+        throw Error(ErrorCode::BadSetting, fmt::format("{}: nothing to write", path.string()));
+    requireImageTarget(path);
+    const bool isExr = endingOf(path) == ".exr";
     if (!isExr && (parts.size() > 1 || parts.front().image.channels() > 4))
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{} holds one picture of at most four channels; use .exr for more",

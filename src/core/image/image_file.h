@@ -70,6 +70,9 @@ struct FilePart {
     bool straightAlpha = false;
 };
 
+/// Errors   those of writeImageFile that can be known before there is a picture: of the ending and the folder.
+void requireImageTarget(const std::filesystem::path& path);
+
 /// Writes by the ending: .exr (any parts), .tif .tiff (8, 16, 32-bit float), .png (8, 16-bit).
 /// Integer samples are clamped to 0..1. A is written as it is: straight is what PNG wants, associated what
 /// EXR and TIFF want, unless straightAlpha says that it is not so. Written beside the target and renamed into place.

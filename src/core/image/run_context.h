@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstddef>
 #include <functional>
 #include <mutex>
 #include <stop_token>
@@ -18,6 +19,16 @@ struct RunContext {
             progress(done);
     }
 };
+
+/// The run of one of several equal parts of work; run outlives it.
+[[nodiscard]] inline RunContext partOf(const RunContext& run, std::size_t index,
+                                       std::size_t count) {
+    if (!run.progress)
+        return {run.stop, {}};
+    return {run.stop, [&run, index, count](float done) {
+                run.report((static_cast<float>(index) + done) / static_cast<float>(count));
+            }};
+}
 
 /// Progress of several threads on the same work, reported as RunContext::progress promises.
 class SharedProgress {

@@ -19,6 +19,10 @@ namespace fs = std::filesystem;
 
 namespace {
 
+fs::path folderOf(const fs::path& target) {
+    return target.has_parent_path() ? target.parent_path() : fs::path(".");
+}
+
 void syncToDisk(const fs::path& path) {
     const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
     const bool done = file >= 0 && ::fsync(file) == 0;
@@ -49,19 +53,27 @@ void requireNoInput(const fs::path& target, const std::vector<fs::path>& inputs)
     }
 }
 
-void writeThenRename(const fs::path& target, const std::function<void(const fs::path&)>& write) {
-    static std::atomic<unsigned> counter{0};
-    const fs::path folder = target.has_parent_path() ? target.parent_path() : fs::path(".");
-    if (!fs::is_directory(folder))
+void requireWritable(const fs::path& target) {
+    const fs::path folder = folderOf(target);
+    std::error_code failed;
+    if (!fs::is_directory(folder, failed))
         throwCannotWrite(target, "the folder doesn't exist");
     if (::access(folder.c_str(), W_OK) != 0)
         throwCannotWrite(target, "the folder is read-only");
-    if (fs::is_directory(target))
+    const fs::file_type there = fs::status(target, failed).type();
+    if (there == fs::file_type::none)
+        throwCannotWrite(target, failed.message());
+    if (there == fs::file_type::directory)
         throwCannotWrite(target, "a folder has this name");
+}
+
+void writeThenRename(const fs::path& target, const std::function<void(const fs::path&)>& write) {
+    static std::atomic<unsigned> counter{0};
+    requireWritable(target);
     // The ending stays last, because writers choose the format by it.
     const fs::path beside =
-        folder / fmt::format(".{}.part-{}-{}{}", target.stem().string(), ::getpid(), counter++,
-                             target.extension().string());
+        folderOf(target) / fmt::format(".{}.part-{}-{}{}", target.stem().string(), ::getpid(),
+                                       counter++, target.extension().string());
     try {
         write(beside);
         syncToDisk(beside);

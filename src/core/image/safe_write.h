@@ -16,10 +16,14 @@ namespace noctis {
 void requireNoInput(const std::filesystem::path& target,
                     const std::vector<std::filesystem::path>& inputs);
 
+/// Errors   Error(FileAccess) if target can't be written: its folder isn't there or is read-only, or it is a
+///          folder. For long work, before it begins.
+void requireWritable(const std::filesystem::path& target);
+
 /// Writes a file beside its target and renames it into place when it is whole, so that a half-
 /// written file never bears the final name. write is given the path to write to; when it throws,
 /// nothing is left.
-/// Errors   Error(FileAccess) if the folder can't be written; what write throws.
+/// Errors   as requireWritable; what write throws.
 void writeThenRename(const std::filesystem::path& target,
                      const std::function<void(const std::filesystem::path&)>& write);
 

@@ -31,6 +31,12 @@ Format formatOf(const std::filesystem::path& path, int bits) {
 
 }  // namespace
 
+void requireExportable(const std::filesystem::path& path, const Project& project, int bits) {
+    requireNoInput(path, inputsOf(project));
+    (void)formatOf(path, bits);
+    requireImageTarget(path);
+}
+
 void exportMatte(const std::filesystem::path& path, const Image& matte, const Project& project,
                  int bits) {
     requireNoInput(path, inputsOf(project));

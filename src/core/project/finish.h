@@ -5,6 +5,9 @@
 
 namespace noctis {
 
+/// Errors   those of exportPicture and exportMatte that can be known before there is a picture.
+void requireExportable(const std::filesystem::path& path, const Project& project, int bits);
+
 /// Writes a finished picture by the file's ending. EXR and 32-bit TIFF stay scene-linear; 8- and
 /// 16-bit files are as the view shows the picture, exposure and view transform included. bits: 8,
 /// 16, 32, or 0 for the format's usual: half EXR, 16-bit TIFF and PNG. Alpha is associated in EXR and TIFF

@@ -179,7 +179,7 @@ Image Evaluator::where(const Recipe& recipe, const std::string& id, const Evalua
     const WorkingFrame before = runPlan(planned, options, context, startKey, run);
     if (run.stopped())
         return {};
-    Image mask = maskImage(wanted.where, maskInput(wanted, before), run);
+    Image mask = maskImage(wanted.where, maskInput(wanted, before), {run.stop, {}});
     return run.stopped() ? Image() : mask;
 }
 
@@ -215,9 +215,12 @@ WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const Evalu
             options.problem(one.step->id, error.what());
         }
     };
+    SharedProgress progress(run);
+    const RunContext forward{run.stop, [&](float done) { progress.reach(done); }};
     while (next < planned.size() && !run.stopped()) {
+        const RunContext part = partOf(forward, next, planned.size());
         if (planned[next].type->area) {
-            guarded(planned[next], [&] { frame = runArea(*frame, planned[next], run); });
+            guarded(planned[next], [&] { frame = runArea(*frame, planned[next], part); });
             ++next;
         } else {
             std::vector<Ready> ready;

@@ -6,6 +6,7 @@
 #include "core/steps/picture_air.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <cstdint>
 
@@ -108,12 +109,13 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
     if (!colour.sameSize(depth) || colour.channels() < 3)
         throw Error(ErrorCode::ShapeMismatch,
                     "depth of field needs a colour picture and a depth of its size");
-    const Image radii = signedRadii(depth, settings, fullWidth, run);
+    const RunContext quiet{run.stop, {}};
+    const Image radii = signedRadii(depth, settings, fullWidth, quiet);
     HiddenPieces behind;
     if (hidden.colour.sameSize(colour) && hidden.depth.sameSize(colour)) {
         behind.colour = hidden.colour;
         behind.seenThen = hidden.seenThen;
-        behind.radius = signedRadii(hidden.depth, settings, fullWidth, run);
+        behind.radius = signedRadii(hidden.depth, settings, fullWidth, quiet);
     }
     const float largest =
         std::max(largestRadius(radii), behind.radius.empty() ? 0.0F : largestRadius(behind.radius));
@@ -121,18 +123,21 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
         return run.stopped() ? Image() : colour;
     const ApertureKernels kernels({settings.blades, settings.rotation, settings.roundness},
                                   largest + 1.0F);
-    const BlurSurfaces surfaces = surfacesOf(colour, radii, behind, run);
+    const BlurSurfaces surfaces = surfacesOf(colour, radii, behind, quiet);
     std::uint64_t layers = 0;
     for (const std::uint64_t row : surfaces.layers)
         layers |= row;
 
     // The nearest layer first; each next one is seen through what is still open.
     WeightedPicture sum(colour.width(), colour.height());
+    const int count = std::popcount(layers);
+    int done = 0;
     for (int bit = 0; bit < 64 && !run.stopped(); ++bit)
         if (((layers >> bit) & 1U) != 0) {
             const int layer = bit - BlurSurfaces::kLayerBias;
-            layUnder(sum, drawLayer(colour, radii, surfaces, layer, kernels, run),
-                     layerFactor(layer), run);
+            layUnder(sum, drawLayer(colour, radii, surfaces, layer, kernels, quiet),
+                     layerFactor(layer), quiet);
+            run.report(static_cast<float>(++done) / static_cast<float>(count));
         }
     return run.stopped() ? Image() : unweighted(sum, colour);
 }
@@ -249,14 +254,17 @@ StepType depthOfFieldStep() {
                 static_cast<float>(context.fullWidth()) / static_cast<float>(context.fullHeight());
             const S lens = withLensOf(s, context.camera(), aspect);
             const Image depth = frame.pass(PassKind::Depth);
-            const auto blurred = [&](const Image& colour, const HiddenSurface& hidden) {
+            const std::size_t count = frame.hasAlpha() ? 2 : 1;
+            const auto blurred = [&](std::size_t index, const Image& colour,
+                                     const HiddenSurface& hidden) {
                 return applyDepthOfField(colour, depth, lens,
                                          static_cast<float>(frame.width()) / context.pixelScale(),
-                                         run, hidden);
+                                         partOf(run, index, count), hidden);
             };
-            Image picture = blurred(frame.picture().select({0, 1, 2}), hiddenIn(frame));
+            Image picture = blurred(0, frame.picture().select({0, 1, 2}), hiddenIn(frame));
             if (frame.hasAlpha() && !run.stopped())
-                picture.append(blurred(frame.picture().select({3, 3, 3}), {}).select({0}, {"A"}));
+                picture.append(
+                    blurred(1, frame.picture().select({3, 3, 3}), {}).select({0}, {"A"}));
             WorkingFrame out = frame;
             out.setPicture(std::move(picture));
             return out;

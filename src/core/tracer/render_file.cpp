@@ -1,5 +1,6 @@
 #include "core/tracer/render_file.h"
 
+#include "core/image/image_file.h"
 #include "core/passes/pass_file_writer.h"
 
 #include <algorithm>
@@ -62,6 +63,8 @@ std::vector<std::string> renderToFile(const Scene& scene, const Accelerator& acc
                                       const std::filesystem::path& path,
                                       const RenderFileOptions& options, const RunContext& run,
                                       const RenderObserver& observer) {
+    if (options.packing.layout != PassLayout::FolderPerPass)
+        requireImageTarget(path);
     const std::vector<std::vector<PassRequest>> groups = groupsOf(request, options.memory);
     PassFileWriter writer(path, options.packing);
     std::vector<std::string> warnings;
@@ -71,11 +74,8 @@ std::vector<std::string> renderToFile(const Scene& scene, const Accelerator& acc
     for (std::size_t g = 0; g < groups.size(); ++g) {
         part.passes = groups[g];
         const auto began = std::chrono::steady_clock::now();
-        const RunContext within{.stop = run.stop, .progress = [&](float done) {
-                                    run.report((static_cast<float>(g) + done) /
-                                               static_cast<float>(groups.size()));
-                                }};
-        const PassSet set = renderPasses(scene, accelerator, part, within, observer);
+        const PassSet set =
+            renderPasses(scene, accelerator, part, partOf(run, g, groups.size()), observer);
         if (run.stopped())
             return warnings;
         if (groups.size() == 1)

@@ -34,10 +34,7 @@ int renderViews(const Scene& scene, const Accelerator& accelerator, const Render
     for (const View& view : views) {
         RenderRequest now = request;
         now.view = view;
-        const RunContext within{.stop = run.stop, .progress = [&](float part) {
-                                    run.report((static_cast<float>(written) + part) /
-                                               static_cast<float>(views.size()));
-                                }};
+        const RunContext within = partOf(run, static_cast<std::size_t>(written), views.size());
         RenderFileOptions options;
         options.packing = packing;
         renderToFile(scene, accelerator, now, fileOfFrame(pattern, written + 1), options, within,
@@ -73,10 +70,8 @@ SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
             if (own)
                 now.view.camera = scene.views[*own].camera;
             const Accelerator accelerator(scene);
-            const RunContext within{.stop = run.stop, .progress = [&](float part) {
-                                        run.report((static_cast<float>(done) + part) /
-                                                   static_cast<float>(count));
-                                    }};
+            const RunContext within =
+                partOf(run, static_cast<std::size_t>(done), static_cast<std::size_t>(count));
             RenderFileOptions how;
             how.packing = options.packing;
             renderToFile(scene, accelerator, now, file, how, within);

@@ -95,6 +95,39 @@ TEST_CASE("a step alone shows what it does to the picture, without the others", 
     CHECK(desk.shownAt(kBoatX) == graded);
 }
 
+TEST_CASE("a project begins without what was open, alone or shown of the one before",
+          "[app][recipe]") {
+    Desk desk;
+    test::Folder folder;
+    desk.add("Grade");
+    desk.window.session().save(folder / "first.noctis");
+    desk.type(desk.inCard<ValueBar>("exposure"), "2");
+    desk.window.session().save(folder / "second.noctis");
+    desk.add("Mist");
+    QTest::mouseClick(desk.inCard<QPushButton>("solo"), Qt::LeftButton);
+    const auto showDepth = [&] {
+        auto* print = desk.window.picture().findChild<QAbstractButton*>("depth");
+        REQUIRE(print != nullptr);
+        QTest::mouseClick(print, Qt::LeftButton);
+        desk.settle();
+    };
+    showDepth();
+    REQUIRE(test::openAndRead(desk.window, {folder / "second.noctis"}));
+    desk.settle();
+    const QColor graded = desk.shownAt(kBoatX);
+    desk.open(0);
+    CHECK_FALSE(desk.inCard<QPushButton>("solo")->isChecked());
+    QTest::mouseClick(desk.inCard<QPushButton>("solo"), Qt::LeftButton);
+    showDepth();
+    REQUIRE(test::openAndRead(desk.window, {folder / "first.noctis"}));
+    desk.settle();
+    CHECK(desk.shownAt(kBoatX).green() < graded.green() - 30);
+    auto* card = desk.window.picture().recipe().findChild<StepCard*>(
+        QString::fromStdString(desk.recipe().steps[0].id));
+    CHECK((card->findChild<QPushButton*>("solo") == nullptr ||
+           !card->findChild<QPushButton*>("solo")->isVisible()));
+}
+
 TEST_CASE("presets set all at once, defaults bring it back, and blends mix", "[app][recipe]") {
     Desk desk;
     desk.add("Distance tint");

@@ -529,30 +529,6 @@ TEST_CASE("saving where nothing can be written says so and loses nothing", "[app
     CHECK(o.window.session().project().recipe.steps.size() == 2);
 }
 
-TEST_CASE("the picture is exported from its strip", "[app][export]") {
-    // Qt's test keyboard has ASCII keys only.
-    const auto target = std::filesystem::temp_directory_path() / "noctis-finished.png";
-    const auto width = [&] { return QImage(QString::fromStdString(target.string())).width(); };
-    std::filesystem::remove(target);
-    {
-        Opened o;
-        QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);
-        auto* panel = o.window.picture().findChild<ExportPanel*>();
-        REQUIRE(panel->isVisible());
-        auto* line = panel->findChild<QLineEdit*>();
-        line->selectAll();
-        QTest::keyClicks(line, QString::fromStdString(target.string()));
-        auto* write = panel->findChild<QPushButton*>("export now");
-        QTest::mouseClick(write, Qt::LeftButton);
-        CHECK_FALSE(write->isEnabled());
-        REQUIRE(waitFor([&] { return write->isEnabled(); }));
-        CHECK(width() == kWidth);
-        std::filesystem::remove(target);
-        QTest::mouseClick(write, Qt::LeftButton);
-    }
-    CHECK(width() == kWidth);  // though Noctis was closed at once
-}
-
 TEST_CASE("commands are found by a part of their name and run with Return", "[app][finder]") {
     Opened o;
     QTest::keyClick(&o.window, Qt::Key_F1);

@@ -48,6 +48,24 @@ TEST_CASE("while a file is written its name still holds the old one", "[image][f
     CHECK_FALSE(std::filesystem::exists(written));
 }
 
+TEST_CASE("what can't be written is known before the work", "[image][files]") {
+    const Folder folder;
+    folder.write("a.txt", "kept");
+    CHECK_NOTHROW(requireWritable(folder / "new.txt"));
+    CHECK_NOTHROW(requireWritable(folder / "a.txt"));
+    CHECK_THROWS_WITH(requireWritable(folder / "none" / "a.txt"), Catch::Contains("doesn't exist"));
+    CHECK_THROWS_WITH(requireWritable(folder / "a.txt" / "b.txt"),
+                      Catch::Contains("doesn't exist"));
+    CHECK_THROWS_WITH(requireWritable(folder.path()), Catch::Contains("a folder has this name"));
+    CHECK_THROWS_WITH(requireWritable(folder / std::string(300, 'x')), Catch::Contains("too long"));
+    CHECK(readTextFile(folder / "a.txt") == "kept");
+    CHECK(folder.count() == 1);
+    CHECK_THROWS_WITH(requireImageTarget(folder / "a.jpg"), Catch::Contains(".jpg"));
+    CHECK_THROWS_WITH(requireImageTarget(folder / "none" / "a.png"),
+                      Catch::Contains("doesn't exist"));
+    CHECK_NOTHROW(requireImageTarget(folder / "a.PNG"));
+}
+
 TEST_CASE("a folder that is not there is named", "[image][files]") {
     const Folder folder;
     try {

@@ -5,6 +5,8 @@
 #include "core/steps/registry.h"
 #include "support/files.h"
 
+#include <algorithm>
+
 #include <catch2/catch.hpp>
 
 using namespace noctis;
@@ -96,6 +98,28 @@ TEST_CASE(
     recipe.steps[1].on = true;
     recipe.steps[1].amount = 0.0F;
     CHECK(sameBits(evaluated(recipe), beauty));
+}
+
+TEST_CASE("progress only grows, also within a lens's many layers", "[recipe]") {
+    PassSet passes = frame();
+    for (const bool withAlpha : {false, true}) {
+        if (withAlpha) {
+            Pass beauty = *passes.find(PassKind::Beauty);
+            beauty.image.append(Image(kWidth, kHeight, {"A"}, 0.5F));
+            passes.put(std::move(beauty));
+        }
+        Evaluator evaluator(stepCatalogue());
+        evaluator.setPasses(passes);
+        std::vector<float> reached;
+        (void)evaluator.evaluate(mixedRecipe(), {}, {.stop = {}, .progress = [&](float done) {
+                                                         reached.push_back(done);
+                                                     }});
+        CAPTURE(withAlpha);
+        REQUIRE(reached.size() > 3);
+        CHECK(std::is_sorted(reached.begin(), reached.end()));
+        CHECK(reached.front() > 0.0F);
+        CHECK(reached.back() == Approx(1.0F));
+    }
 }
 
 TEST_CASE("moving one setting runs again only from there on", "[recipe][cache]") {

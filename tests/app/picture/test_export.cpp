@@ -1,0 +1,119 @@
+#include "app/picture/export_panel.h"
+#include "app/picture/picture_room.h"
+#include "app/window/main_window.h"
+#include "core/passes/pass_file.h"
+#include "core/steps/registry.h"
+#include "support/files.h"
+#include "support/frames.h"
+#include "support/windows.h"
+
+#include <QComboBox>
+#include <QImage>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTest>
+
+#include <catch2/catch.hpp>
+
+using namespace noctis;
+using namespace noctis::test;
+
+namespace {
+
+constexpr int kWidth = 160;
+constexpr int kHeight = 90;
+
+struct Opened {
+    Folder folder;
+    Folder data;
+    MainWindow window{data.path()};
+
+    explicit Opened(int scale = 1) {
+        PassSet set = greyFrame(kWidth * scale, kHeight * scale, 0.2F);
+        set.put(passOf({PassKind::Depth, {}}, kWidth * scale, kHeight * scale,
+                       [](int x, int, int) { return 1.0F + 0.01F * static_cast<float>(x); }));
+        writePasses(folder / "frame.exr", set);
+        window.show();
+        REQUIRE(openAndRead(window, {folder / "frame.exr"}));
+    }
+    ExportPanel& panel() { return *window.picture().findChild<ExportPanel*>(); }
+    QLineEdit* line() { return panel().findChild<QLineEdit*>(); }
+    QPushButton* button() { return panel().findChild<QPushButton*>("export now"); }
+    QString state() { return panel().findChild<QLabel*>("export state")->text(); }
+    void type(const QString& text) {
+        QTest::keyClick(&window, Qt::Key_E, Qt::ControlModifier);
+        REQUIRE(panel().isVisible());
+        line()->selectAll();
+        QTest::keyClicks(line(), text);
+    }
+    /// Qt's test keyboard has ASCII keys only: a name alone is beside the passes.
+    [[nodiscard]] int widthOf(const std::string& name) const {
+        return QImage(QString::fromStdString((folder / name).string())).width();
+    }
+    bool waitUntilDone() {
+        return waitFor([&] { return button()->text() == "Export"; });
+    }
+};
+
+}  // namespace
+
+TEST_CASE("the picture is exported beside its passes, and a file of that name is announced",
+          "[app][export]") {
+    Folder folder;
+    std::filesystem::path target;
+    {
+        Opened o;
+        o.type("finished.png");
+        CHECK(o.state().isEmpty());
+        QTest::keyClick(o.line(), Qt::Key_Return);
+        REQUIRE(o.waitUntilDone());
+        CHECK(o.widthOf("finished.png") == kWidth);
+        CHECK(o.state().startsWith("Replaces"));
+
+        QTest::keyClick(o.line(), Qt::Key_Backspace);
+        CHECK(o.state().isEmpty());
+        o.type("none/finished.png");
+        QTest::mouseClick(o.button(), Qt::LeftButton);
+        REQUIRE(o.waitUntilDone());
+        CHECK_FALSE(std::filesystem::exists(o.folder / "none"));
+
+        // Closed at once, Noctis still writes it.
+        target = folder / "last.png";
+        o.line()->setText(QString::fromStdString(target.string()));
+        QTest::mouseClick(o.button(), Qt::LeftButton);
+    }
+    CHECK(QImage(QString::fromStdString(target.string())).width() == kWidth);
+}
+
+TEST_CASE("an export shows its progress and is stopped without a file", "[app][export]") {
+    Opened o(16);
+    Session& session = o.window.session();
+    session.change("a lens", {}, [](Project& p) {
+        Step lens = stepCatalogue().newStep("depth_of_field");
+        lens.settings = settingsWith(stepCatalogue().type("depth_of_field"),
+                                     {{"focus", 0.02F}, {"f_number", 1.0F}, {"limit", 400.0F}});
+        p.recipe.steps = {lens};
+    });
+    o.type("finished.png");
+    QTest::mouseClick(o.button(), Qt::LeftButton);
+    CHECK(o.button()->text() == "Stop");
+    REQUIRE(waitFor([&] { return o.state().contains("%"); }));
+    QTest::mouseClick(o.button(), Qt::LeftButton);
+    REQUIRE(o.waitUntilDone());
+    CHECK_FALSE(std::filesystem::exists(o.folder / "finished.png"));
+    CHECK(o.state().isEmpty());
+}
+
+TEST_CASE("another picture is not exported over the one before", "[app][export]") {
+    Opened o;
+    Folder second;
+    PassSet other;
+    other.put(passOf({PassKind::Beauty, {}}, 64, 36, [](int, int, int) { return 0.2F; }));
+    writePasses(second / "other.exr", other);
+    o.type("finished.png");
+    REQUIRE(openAndRead(o.window, {second / "other.exr"}));
+    CHECK_FALSE(o.panel().isVisible());
+    QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);
+    CHECK(o.line()->text().toStdString() == (second / "other.png").string());
+}
