@@ -1,6 +1,7 @@
 #include "app/picture/export_panel.h"
 
 #include "app/controls/file_dialog.h"
+#include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
@@ -9,16 +10,18 @@
 
 #include <QComboBox>
 #include <QDir>
-#include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QVBoxLayout>
 
 namespace noctis {
 
 namespace {
 
+constexpr int kBetween = 10;     // px
+constexpr int kLeastPath = 160;  // px
 constexpr int kShownEveryMs = 100;
 
 }  // namespace
@@ -27,9 +30,9 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     setObjectName("export");
     m_shown.setInterval(kShownEveryMs);
     connect(&m_shown, &QTimer::timeout, this, &ExportPanel::updateState);
-    auto* layout = new QHBoxLayout(this);
+    auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 8, 14, 8);
-    layout->setSpacing(10);
+    layout->setSpacing(4);
     auto* title = new QLabel(tr("Export the picture"));
     title->setFont(theme::font(13, QFont::Medium));
     m_path = new QLineEdit;
@@ -52,15 +55,14 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     m_state = new QLabel;
     m_state->setObjectName("export state");
     m_state->setProperty("role", "quiet");
-    layout->addWidget(title);
-    layout->addWidget(m_path, 1);
-    layout->addWidget(choose);
-    layout->addWidget(m_bits);
-    layout->addWidget(m_write);
+    m_path->setMinimumWidth(kLeastPath);
+    layout->addWidget(new WrapLine(lineGroup({title, m_path, choose}, kBetween, m_path),
+                                   lineGroup({m_bits, m_write, close}, kBetween)));
     layout->addWidget(m_state);
-    layout->addWidget(close);
     connect(m_path, &QLineEdit::textChanged, this, &ExportPanel::updateDepths);
     connect(m_path, &QLineEdit::textChanged, this, &ExportPanel::updateState);
+    connect(m_bits, &QComboBox::currentIndexChanged, this, &ExportPanel::updateState);
+    connect(&session, &Session::passesChanged, this, &ExportPanel::updateState);
     connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::write);
     connect(m_write, &QPushButton::clicked, this, [this] {
         if (m_background.running())
@@ -150,12 +152,21 @@ void ExportPanel::updateState() {
     m_write->setText(writing ? tr("Stop") : tr("Export"));
     m_write->setToolTip(writing ? tr("Stops the export; the file stays as it is.")
                                 : tr("Writes the picture at its full size."));
+    if (writing) {
+        m_state->setText(tr("Writing, %1 %").arg(m_progress.load()));
+        return;
+    }
+    const PassSet& passes = m_session.passes();
+    const bool linear = m_bits->currentData().toInt() == 32 ||
+                        m_path->text().endsWith(QLatin1String(".exr"), Qt::CaseInsensitive);
     std::error_code unknown;
     const bool replaces =
         std::filesystem::is_regular_file(m_session.fileNamed(m_path->text()), unknown);
-    m_state->setText(writing    ? tr("Writing, %1 %").arg(m_progress.load())
-                     : replaces ? tr("Replaces the file of that name")
-                                : QString());
+    m_state->setText(tr("%1 × %2 pixels, %3.%4")
+                         .arg(passes.width)
+                         .arg(passes.height)
+                         .arg(linear ? tr("scene-linear") : tr("as the view shows it"),
+                              replaces ? tr(" Replaces the file of that name.") : QString()));
 }
 
 void ExportPanel::keyPressEvent(QKeyEvent* event) {
