@@ -60,6 +60,7 @@ void light(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void moving(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void relief(const Filter& wanted, std::vector<Row>& rows);
+void opening(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 
 }  // namespace bench

@@ -73,6 +73,8 @@ int main(int argc, char** argv) {
         show();
         bench::orbit(demo, wanted, rows);
         show();
+        bench::opening(demo, wanted, rows);
+        show();
         bench::drag(demo, wanted, rows);
         show();
         if (!json.empty()) {

@@ -57,11 +57,11 @@ void Plan::setFromSide(bool side) {
 void Plan::setDepth(const Image& depth) {
     m_dots.clear();
     const int step = std::max(1, depth.width() / kDotsAcross);
+    const FrameRays rays(m_camera, depth.width(), depth.height());
     for (int y = step / 2; y < depth.height(); y += step)
         for (int x = step / 2; x < depth.width(); x += step) {
             const CameraRay ray =
-                cameraRay(m_camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F,
-                          depth.width(), depth.height());
+                rays.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F);
             const float metres = depth(x, y, 0);
             if (std::isfinite(metres))
                 m_dots.emplace_back(ray.origin + ray.direction * (metres / ray.planarPerDistance),

@@ -9,6 +9,7 @@
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
 #include "core/image/resample.h"
+#include "core/passes/derived_pixels.h"
 #include "core/passes/world_normals.h"
 #include "core/steps/registry.h"
 
@@ -57,22 +58,21 @@ PictureHand::PictureHand(Session& session, RecipePanel& recipe, const Instrument
     connect(&m_recipe, &RecipePanel::inHandChanged, this, &PictureHand::takeDrawing);
 }
 
-void PictureHand::takePasses() {
-    const PassSet& set = m_session.passes();
+void PictureHand::takePasses(const PassSet& overview) {
     m_focusMark.reset();
-    m_depth = tryResolvePass(set, PassKind::Depth);
+    const auto depth = tryResolvePass(overview, PassKind::Depth);
     m_coarseDepth =
-        m_depth ? shrinkByCentre(m_depth->image, std::max(1, set.width / kTintWidth)) : Image();
-    m_on.sounding->setDepth(m_depth);
-    m_on.view->setDepth(m_depth ? m_depth->image : Image());
-    m_on.bearing->setCamera(set.cameraOrAssumed());
-    const auto normals = tryResolvePass(set, PassKind::Normal);
-    m_normals = normals ? inWorld(*normals, set.cameraOrAssumed()) : Image();
-    m_on.bearing->setNormals(m_normals);
-    m_on.plan->setCamera(set.cameraOrAssumed(), set.height > 0 ? static_cast<float>(set.width) /
-                                                                     static_cast<float>(set.height)
-                                                               : 1.0F);
-    m_on.plan->setDepth(m_depth ? m_depth->image : Image());
+        depth ? shrinkByCentre(depth->image, std::max(1, overview.width / kTintWidth)) : Image();
+    m_on.sounding->setDepth(depth);
+    m_on.view->setDepth(depth ? depth->image : Image());
+    const Camera camera = overview.cameraOrAssumed();
+    m_on.bearing->setCamera(camera);
+    const auto normals = tryResolvePass(overview, PassKind::Normal);
+    m_on.bearing->setNormals(normals ? inWorld(*normals, camera) : Image());
+    m_on.plan->setCamera(camera, overview.height > 0 ? static_cast<float>(overview.width) /
+                                                           static_cast<float>(overview.height)
+                                                     : 1.0F);
+    m_on.plan->setDepth(depth ? depth->image : Image());
 }
 
 void PictureHand::refresh() {
@@ -234,17 +234,17 @@ void PictureHand::showBlur(const std::string& owner) {
 std::optional<HandleValue> PictureHand::valueAt(HandleKind kind, const QPointF& picture) const {
     if (kind == HandleKind::Place)
         return toV2f(picture);
-    if (!m_depth)
+    const PassSet& set = m_session.passes();
+    if (!canResolve(set, PassKind::Depth))
         return std::nullopt;
     const float metres =
-        m_depth->image(static_cast<int>(picture.x()), static_cast<int>(picture.y()), 0);
+        DerivedPixels(set).depth(static_cast<int>(picture.x()), static_cast<int>(picture.y()));
     if (!std::isfinite(metres))
         return std::nullopt;
     if (kind == HandleKind::Distance)
         return metres;
     if (kind != HandleKind::Point)
         return std::nullopt;
-    const PassSet& set = m_session.passes();
     const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
                                     static_cast<float>(picture.y()), set.width, set.height);
     return V3f(ray.origin + ray.direction * (metres / ray.planarPerDistance));
@@ -299,9 +299,10 @@ bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
     const V3f towardsViewer = -cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
                                          static_cast<float>(picture.y()), set.width, set.height)
                                    .direction;
-    V3f normal(0.0F);
-    for (int c = 0; c < 3 && !m_normals.empty(); ++c)
-        normal[c] = m_normals(static_cast<int>(picture.x()), static_cast<int>(picture.y()), c);
+    const V3f normal = canResolve(set, PassKind::Normal)
+                           ? DerivedPixels(set).normal(static_cast<int>(picture.x()),
+                                                       static_cast<int>(picture.y()))
+                           : V3f(0.0F);
     const float facing = normal.dot(towardsViewer);
     if (!place || !(facing > 0.0F)) {
         Q_EMIT m_session.notified(

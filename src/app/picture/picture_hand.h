@@ -42,7 +42,8 @@ public:
     /// Shows what the recipe has now.
     void refresh();
     /// For other passes.
-    void takePasses();
+    /// overview: the session's passes at a size that instruments need.
+    void takePasses(const PassSet& overview);
 
 Q_SIGNALS:
     void moves();
@@ -87,8 +88,6 @@ private:
     std::vector<std::pair<std::string, std::string>>
         m_planBoxes;  ///< owner, and handle of a corner
     std::optional<QPointF> m_focusMark;
-    std::optional<Pass> m_depth;
-    Image m_normals;      ///< in the world; empty where there are none
     Image m_coarseDepth;  ///< for tints that follow the hand
     ShapeHand m_shape;
     std::function<bool(const QPointF&)> m_takesFirst;

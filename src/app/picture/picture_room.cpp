@@ -214,15 +214,21 @@ void PictureRoom::setFormer(const QImage& former) {
 }
 
 void PictureRoom::showBefore() {
-    if (m_bar->comparesFormer())
-        return m_view->setBefore(m_former, tr("previous render"));
+    if (m_bar->comparesFormer()) {
+        m_view->setBefore(
+            m_former.isNull() ? std::function<QImage()>() : [former = m_former] { return former; },
+            tr("previous render"));
+        return;
+    }
     const Project& project = m_session.project();
     const Pass* picture = m_session.passes().find(PassKind::Beauty);
     if (picture == nullptr)
         picture = m_session.passes().find(PassKind::Colour);
     if (picture != nullptr)
-        m_view->setBefore(toQImage(viewed(picture->image, project.viewTransform, project.exposure)),
-                          tr("before"));
+        m_view->setBefore(
+            [image = picture->image, transform = project.viewTransform,
+             exposure = project.exposure] { return toQImage(viewed(image, transform, exposure)); },
+            tr("before"));
 }
 
 void PictureRoom::ask() {

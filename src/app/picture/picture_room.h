@@ -59,6 +59,8 @@ protected:
 private:
     QWidget* buildSounding();
     void takePasses();
+    /// A measured pass, or one that is derived for it; none if there is no such pass.
+    [[nodiscard]] const Pass* passNamed(const QString& name);
     void takeProject();
     void ask();
     void setHandMoving(bool moving);
@@ -81,9 +83,9 @@ private:
     ReadingPanel* m_reading;
     ExportPanel* m_export;
     PictureBar* m_bar;
-    PassSet m_probeSet;      ///< with the derived passes
-    std::string m_shownKey;  ///< of a pass that is read from a file
-    QString m_shownPass;     ///< empty: the picture
+    std::optional<Pass> m_derived;  ///< the derived pass that was shown last
+    std::string m_shownKey;         ///< of a pass that is read from a file
+    QString m_shownPass;            ///< empty: the picture
     int m_shownChannel = -1;
     QImage m_picture;
     QImage m_former;  ///< the picture of the render that another took the place of

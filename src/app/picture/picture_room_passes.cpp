@@ -15,18 +15,36 @@
 #include "core/project/finish.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace noctis {
 
 namespace {
 
-/// Which passes stand as prints, and what is derived from them.
-std::vector<Pass> printsOf(const PassSet& set) {
+/// Instruments show no more than this many pixels do.
+constexpr double kOverviewPixels = 2.2e6;
+constexpr std::array kMeasures{PassKind::Depth,        PassKind::Distance, PassKind::Position,
+                               PassKind::FacingNormal, PassKind::Normal,   PassKind::Coverage};
+constexpr std::array kDerived{PassKind::Depth, PassKind::Position};
+
+/// The passes that instruments are drawn from, at a size that is enough for them.
+PassSet overviewOf(const PassSet& set) {
+    PassSet measures = set;
+    std::erase_if(measures.passes, [](const Pass& pass) {
+        return std::find(kMeasures.begin(), kMeasures.end(), pass.kind) == kMeasures.end();
+    });
+    const double pixels = static_cast<double>(set.width) * set.height;
+    return shrink(measures,
+                  std::max(1, static_cast<int>(std::ceil(std::sqrt(pixels / kOverviewPixels)))));
+}
+
+/// What stands as prints: the measured passes, and what is derived from them.
+std::vector<Pass> printsOf(const PassSet& set, const PassSet& overview) {
     std::vector<Pass> prints = set.passes;
-    for (const PassKind kind : {PassKind::Depth, PassKind::Position})
+    for (const PassKind kind : kDerived)
         if (set.find(kind) == nullptr)
-            if (auto derived = tryResolvePass(set, kind))
+            if (auto derived = tryResolvePass(overview, kind))
                 prints.push_back(*std::move(derived));
     return prints;
 }
@@ -35,12 +53,9 @@ std::vector<Pass> printsOf(const PassSet& set) {
 
 void PictureRoom::takePasses() {
     const PassSet& set = m_session.passes();
-    m_probeSet = set;
-    const std::vector<Pass> prints = printsOf(set);
-    for (const Pass& pass : prints)
-        if (m_probeSet.find(std::string_view(pass.name)) == nullptr)
-            m_probeSet.put(pass);
-    m_prints->setPasses(prints, {});
+    const PassSet overview = overviewOf(set);
+    m_derived.reset();
+    m_prints->setPasses(printsOf(set, overview), {});
     const auto& files = m_session.project().passFiles;
     const auto numbered = std::find_if(files.begin(), files.end(),
                                        [](const auto& file) { return frameOf(file).has_value(); });
@@ -48,9 +63,9 @@ void PictureRoom::takePasses() {
         m_frames->setFrames({}, 0);
     else
         m_frames->setFrames(framesBeside(*numbered), *frameOf(*numbered));
-    m_hand->takePasses();
+    m_hand->takePasses(overview);
     m_worker.setPasses(set);
-    if (m_probeSet.find(std::string_view(m_shownPass.toStdString())) == nullptr) {
+    if (passNamed(m_shownPass) == nullptr) {
         // One that is taken for another kind may have another name.
         const auto same = std::find_if(set.passes.begin(), set.passes.end(), [this](const Pass& p) {
             return !p.key.empty() && p.key == m_shownKey;
@@ -63,16 +78,32 @@ void PictureRoom::takePasses() {
     showChosenPass();
 }
 
+const Pass* PictureRoom::passNamed(const QString& name) {
+    const PassSet& set = m_session.passes();
+    if (const Pass* measured = set.find(std::string_view(name.toStdString())))
+        return measured;
+    for (const PassKind kind : kDerived)
+        if (name == qstring(passKindInfo(kind).id) && canResolve(set, kind)) {
+            if (!m_derived || m_derived->kind != kind)
+                m_derived = tryResolvePass(set, kind);
+            return &*m_derived;
+        }
+    return nullptr;
+}
+
 void PictureRoom::probe(const QPointF& picture) {
     const int x = static_cast<int>(std::floor(picture.x()));
     const int y = static_cast<int>(std::floor(picture.y()));
-    if (m_probeSet.empty() || x < 0 || y < 0 || x >= m_probeSet.width || y >= m_probeSet.height) {
+    const PassSet& set = m_session.passes();
+    if (set.empty() || x < 0 || y < 0 || x >= set.width || y >= set.height) {
         m_bar->setReading({}, {});
         m_sounding->setNeedle(std::nullopt);
         return;
     }
     QStringList parts{QStringLiteral("%1, %2").arg(x).arg(y)};
-    const std::vector<ProbeReading> readings = probeAt(m_probeSet, x, y);
+    std::vector<ProbeReading> readings = probeAt(set, x, y);
+    for (ProbeReading& derived : derivedAt(set, x, y))
+        readings.push_back(std::move(derived));
     const bool sky = std::any_of(readings.begin(), readings.end(), [](const ProbeReading& r) {
         return r.kind == PassKind::Depth && !std::isfinite(r.value.front());
     });
@@ -108,10 +139,7 @@ void PictureRoom::showPass(const QString& name) {
 }
 
 void PictureRoom::showChosenPass() {
-    const Pass* pass =
-        m_shownPass.isEmpty()
-            ? nullptr
-            : std::as_const(m_probeSet).find(std::string_view(m_shownPass.toStdString()));
+    const Pass* pass = passNamed(m_shownPass);
     const bool readable =
         pass != nullptr && !pass->derived && !pass->key.empty() && !pass->file.empty();
     m_reading->setVisible(readable);
@@ -137,7 +165,7 @@ void PictureRoom::showChosenPass() {
             viewed(pass->image, m_session.project().viewTransform, m_session.project().exposure);
     else
         shown = appearanceOf(*pass);
-    m_view->setPicture(toQImage(shown), QSize(m_probeSet.width, m_probeSet.height));
+    m_view->setPicture(toQImage(shown), QSize(m_session.passes().width, m_session.passes().height));
     QStringList channels;
     if (pass->image.channels() >= 2 && pass->image.channels() <= 4)
         for (int c = 0; c < pass->image.channels(); ++c)

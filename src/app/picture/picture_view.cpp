@@ -36,8 +36,9 @@ void PictureView::setPicture(const QImage& image, QSize size) {
     Q_EMIT zoomChanged();
 }
 
-void PictureView::setBefore(const QImage& image, const QString& name) {
-    m_before = image;
+void PictureView::setBefore(std::function<QImage()> make, const QString& name) {
+    m_makeBefore = std::move(make);
+    m_before = {};
     m_beforeName = name;
     update();
 }
@@ -199,8 +200,8 @@ void PictureView::tabletEvent(QTabletEvent* event) {
 }
 
 void PictureView::paintPicture(QPainter& painter, const QRectF& place) {
-    const bool before = (m_holding || m_compare == Compare::Before) && !m_before.isNull();
-    if (m_compare == Compare::SideBySide && !m_before.isNull()) {
+    const bool before = (m_holding || m_compare == Compare::Before) && m_makeBefore;
+    if (m_compare == Compare::SideBySide && m_makeBefore) {
         painter.save();
         painter.setClipRect(QRectF(width() / 2.0 + 1, 0, width() / 2.0, height()));
         before ? paintBefore(painter, place) : painter.drawImage(place, m_picture);
@@ -210,7 +211,7 @@ void PictureView::paintPicture(QPainter& painter, const QRectF& place) {
     } else {
         before ? paintBefore(painter, place) : painter.drawImage(place, m_picture);
     }
-    if (m_compare == Compare::Wipe && !m_before.isNull() && !m_holding) {
+    if (m_compare == Compare::Wipe && m_makeBefore && !m_holding) {
         paintWipe(painter, place);
     } else if (before) {
         painter.setPen(theme::kText);
@@ -219,7 +220,9 @@ void PictureView::paintPicture(QPainter& painter, const QRectF& place) {
     }
 }
 
-void PictureView::paintBefore(QPainter& painter, const QRectF& place) const {
+void PictureView::paintBefore(QPainter& painter, const QRectF& place) {
+    if (m_before.isNull())
+        m_before = m_makeBefore();
     // A former render may be of another shape.
     const QSizeF size = QSizeF(m_before.size()).scaled(place.size(), Qt::KeepAspectRatio);
     QRectF part(QPointF(), size);

@@ -8,6 +8,7 @@
 #include <QImage>
 #include <QWidget>
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -25,7 +26,8 @@ public:
     /// size: of the picture in pixels, whatever the scale of the image.
     void setPicture(const QImage& image, QSize size);
     /// What it is compared with, and its name.
-    void setBefore(const QImage& image, const QString& name);
+    /// make is called when it is first shown; unset: there is nothing to compare with.
+    void setBefore(std::function<QImage()> make, const QString& name);
     void setCompare(Compare compare);
     [[nodiscard]] Compare compare() const { return m_compare; }
     /// Shown while a key is held, over any other comparison.
@@ -84,7 +86,7 @@ private:
     void placeRoom();
     void rebuildLit();
     void paintPicture(QPainter& painter, const QRectF& place);
-    void paintBefore(QPainter& painter, const QRectF& place) const;
+    void paintBefore(QPainter& painter, const QRectF& place);
     void paintWipe(QPainter& painter, const QRectF& place);
     void paintFocus(QPainter& painter) const;
     [[nodiscard]] bool beginsStroke(const QMouseEvent& event) const;
@@ -99,7 +101,8 @@ private:
     std::optional<QPointF> m_pointer;
     HandleMarks m_handles;
     QImage m_picture;
-    QImage m_before;
+    std::function<QImage()> m_makeBefore;
+    QImage m_before;  ///< null until it is shown
     QString m_beforeName;
     QImage m_lit;
     Image m_depth;

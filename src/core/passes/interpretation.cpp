@@ -163,14 +163,14 @@ Image depthFromStored(const Image& stored, const Interpretation& interpretation,
                       const Camera& camera) {
     Image depth = Image::unset(stored.width(), stored.height(), {"Z"});
     float* out = depth.editPlane(0);
+    const FrameRays rays(camera, stored.width(), stored.height());
     forEachBand(stored.height(), kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < stored.width(); ++x) {
                 float value = depthFromStored(stored(x, y, 0), interpretation);
                 if (interpretation.radial)
                     value *=
-                        cameraRay(camera, static_cast<float>(x) + 0.5F,
-                                  static_cast<float>(y) + 0.5F, stored.width(), stored.height())
+                        rays.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F)
                             .planarPerDistance;
                 out[depth.rowStride() * y + x] = value;
             }

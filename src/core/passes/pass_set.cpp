@@ -2,6 +2,8 @@
 
 #include "core/image/error.h"
 #include "core/image/tiles.h"
+#include "core/passes/derived_pixels.h"
+#include "core/passes/normal_from_places.h"
 
 #include <algorithm>
 #include <array>
@@ -46,76 +48,39 @@ Pass derivePass(const PassSet& set, PassKind kind, const Pass& from, const Work&
     return pass;
 }
 
-CameraRay rayOf(const PassSet& set, const Camera& camera, int x, int y) {
-    return cameraRay(camera, static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F, set.width,
-                     set.height);
-}
-
 using Out = std::array<float, 3>;
 
-std::optional<Pass> deriveDepth(const PassSet& set, const Camera& camera) {
-    if (const Pass* distance = set.find(PassKind::Distance))
-        return derivePass(set, PassKind::Depth, *distance, [&](int x, int y, Out& out) {
-            out[0] = distance->image(x, y, 0) * rayOf(set, camera, x, y).planarPerDistance;
-        });
-    const Pass* position = set.find(PassKind::Position);
-    if (position == nullptr || !set.camera)
-        return std::nullopt;
-    const Pass* coverage = set.find(PassKind::Coverage);
-    const M44f toCamera = camera.cameraToWorld.inverse();
-    return derivePass(set, PassKind::Depth, *position, [&](int x, int y, Out& out) {
-        const V3f world(position->image(x, y, 0), position->image(x, y, 1),
-                        position->image(x, y, 2));
-        const bool nothing = (coverage != nullptr && coverage->image(x, y, 0) <= 0.0F) ||
-                             (coverage == nullptr && world == V3f(0.0F));
-        out[0] = nothing ? kNothingHit : -(world * toCamera).z;
-    });
+/// The pass that one of those of kind is derived from.
+const Pass* sourceOf(const PassSet& set, PassKind kind) {
+    for (const PassKind from : {PassKind::Distance, PassKind::Depth, PassKind::Position})
+        if (const Pass* pass = from == kind ? nullptr : set.find(from))
+            return pass;
+    return nullptr;
 }
 
-std::optional<Pass> deriveDistance(const PassSet& set, const Camera& camera) {
-    const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
-    if (!depth)
-        return std::nullopt;
-    return derivePass(set, PassKind::Distance, *depth, [&](int x, int y, Out& out) {
-        out[0] = depth->image(x, y, 0) / rayOf(set, camera, x, y).planarPerDistance;
-    });
+Pass deriveDepth(const PassSet& set) {
+    const DerivedPixels pixels(set);
+    return derivePass(set, PassKind::Depth, *sourceOf(set, PassKind::Depth),
+                      [&](int x, int y, Out& out) { out[0] = pixels.depth(x, y); });
 }
 
-std::optional<Pass> derivePosition(const PassSet& set, const Camera& camera) {
-    const std::optional<Pass> distance = tryResolvePass(set, PassKind::Distance);
-    if (!distance)
-        return std::nullopt;
-    return derivePass(set, PassKind::Position, *distance, [&](int x, int y, Out& out) {
-        const float length = distance->image(x, y, 0);
-        const CameraRay ray = rayOf(set, camera, x, y);
-        const V3f world = std::isfinite(length) ? ray.origin + ray.direction * length : V3f(0.0F);
-        out = {world.x, world.y, world.z};
-    });
+Pass deriveDistance(const PassSet& set) {
+    const DerivedPixels pixels(set);
+    return derivePass(set, PassKind::Distance, *sourceOf(set, PassKind::Distance),
+                      [&](int x, int y, Out& out) { out[0] = pixels.distance(x, y); });
 }
 
-/// The slope of the surface between a pixel and its neighbour on either side, whichever lies nearer: across
-/// an edge there is no slope.
-V3f slopeAt(const Image& position, const Image& depth, int x, int y, int dx, int dy) {
-    const auto at = [&](int u, int v) {
-        return V3f(position(u, v, 0), position(u, v, 1), position(u, v, 2));
-    };
-    const auto away = [&](int way) {
-        const int u = x + way * dx;
-        const int v = y + way * dy;
-        if (u < 0 || v < 0 || u >= depth.width() || v >= depth.height() ||
-            !std::isfinite(depth(u, v, 0)))
-            return kNothingHit;
-        return std::abs(depth(u, v, 0) - depth(x, y, 0));
-    };
-    const float before = away(-1);
-    const float after = away(1);
-    if (!std::isfinite(std::min(before, after)))
-        return V3f(0.0F);
-    return after <= before ? at(x + dx, y + dy) - at(x, y) : at(x, y) - at(x - dx, y - dy);
+Pass derivePosition(const PassSet& set) {
+    const DerivedPixels pixels(set);
+    return derivePass(set, PassKind::Position, *sourceOf(set, PassKind::Position),
+                      [&](int x, int y, Out& out) {
+                          const V3f world = pixels.position(x, y);
+                          out = {world.x, world.y, world.z};
+                      });
 }
 
 /// Those of the surface itself, by the places beside each.
-std::optional<Pass> deriveNormal(const PassSet& set, const Camera& camera) {
+Pass deriveNormal(const PassSet& set) {
     if (const Pass* facing = set.find(PassKind::FacingNormal)) {
         Pass pass = *facing;
         pass.name = passKindInfo(PassKind::Normal).id;
@@ -123,34 +88,20 @@ std::optional<Pass> deriveNormal(const PassSet& set, const Camera& camera) {
         pass.derived = true;
         return pass;
     }
-    const std::optional<Pass> position = tryResolvePass(set, PassKind::Position);
-    const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
-    if (!position || !depth)
-        return std::nullopt;
-    Pass pass = derivePass(set, PassKind::Normal, *depth, [&](int x, int y, Out& out) {
-        out = {};
-        if (!std::isfinite(depth->image(x, y, 0)))
-            return;
-        const V3f across = slopeAt(position->image, depth->image, x, y, 1, 0);
-        const V3f down = slopeAt(position->image, depth->image, x, y, 0, 1);
-        V3f normal = down.cross(across);
-        const CameraRay ray = rayOf(set, camera, x, y);
-        if (normal.length2() < 1e-24F || !std::isfinite(normal.length2()))
-            normal = -ray.direction;
-        if (normal.dot(ray.direction) > 0.0F)
-            normal = -normal;
-        normal.normalize();
+    const Pass position = resolvePass(set, PassKind::Position);
+    const Pass depth = resolvePass(set, PassKind::Depth);
+    const DerivedPixels pixels(set);
+    const auto placeAt = [&](int x, int y) {
+        return V3f(position.image(x, y, 0), position.image(x, y, 1), position.image(x, y, 2));
+    };
+    const auto depthAt = [&](int x, int y) { return depth.image(x, y, 0); };
+    Pass pass = derivePass(set, PassKind::Normal, depth, [&](int x, int y, Out& out) {
+        const V3f normal = normalFromPlaces(placeAt, depthAt, pixels.ray(x, y).direction, set.width,
+                                            set.height, x, y);
         out = {normal.x, normal.y, normal.z};
     });
     pass.space = "world";
     return pass;
-}
-
-std::optional<Pass> deriveMist(const PassSet& set) {
-    const std::optional<Pass> depth = tryResolvePass(set, PassKind::Depth);
-    if (!depth)
-        return std::nullopt;
-    return mistFromDepth(*depth, set.mist);
 }
 
 }  // namespace
@@ -219,18 +170,19 @@ bool canResolve(const PassSet& set, PassKind kind) {
 std::optional<Pass> tryResolvePass(const PassSet& set, PassKind kind) {
     if (const Pass* measured = set.find(kind))
         return *measured;
-    const Camera camera = set.cameraOrAssumed();
+    if (!canResolve(set, kind))
+        return std::nullopt;
     switch (kind) {
     case PassKind::Depth:
-        return deriveDepth(set, camera);
+        return deriveDepth(set);
     case PassKind::Distance:
-        return deriveDistance(set, camera);
+        return deriveDistance(set);
     case PassKind::Position:
-        return derivePosition(set, camera);
+        return derivePosition(set);
     case PassKind::Mist:
-        return deriveMist(set);
+        return mistFromDepth(resolvePass(set, PassKind::Depth), set.mist);
     case PassKind::Normal:
-        return deriveNormal(set, camera);
+        return deriveNormal(set);
     default:
         return std::nullopt;
     }

@@ -1,6 +1,7 @@
 #include "core/passes/probe.h"
 
 #include "core/image/error.h"
+#include "core/passes/derived_pixels.h"
 
 #include <array>
 #include <bit>
@@ -107,6 +108,29 @@ std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y) {
         }
         reading.meaning = meaningOf(pass, reading.value, x, y);
         readings.push_back(std::move(reading));
+    }
+    return readings;
+}
+
+std::vector<ProbeReading> derivedAt(const PassSet& set, int x, int y) {
+    std::vector<ProbeReading> readings;
+    const auto add = [&](PassKind kind, const std::vector<float>& value) {
+        const PassKindInfo& info = passKindInfo(kind);
+        Pass pass;
+        pass.name = info.id;
+        pass.kind = kind;
+        readings.push_back(
+            {pass.name, kind, {}, value, std::string(info.unit), meaningOf(pass, value, x, y)});
+    };
+    const DerivedPixels pixels(set);
+    const auto derivable = [&](PassKind kind) {
+        return set.find(kind) == nullptr && canResolve(set, kind);
+    };
+    if (derivable(PassKind::Depth))
+        add(PassKind::Depth, {pixels.depth(x, y)});
+    if (derivable(PassKind::Position)) {
+        const V3f place = pixels.position(x, y);
+        add(PassKind::Position, {place.x, place.y, place.z});
     }
     return readings;
 }

@@ -14,9 +14,12 @@ struct ProbeReading {
     std::string meaning;  ///< "12.46 m deep", "faces west, 12° up", "crate 3"
 };
 
-/// Every pass's value at pixel (x, y), derived distances included.
+/// Every measured pass's value at pixel (x, y).
 /// Errors   Error(BadSetting) outside the frame.
 std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y);
+
+/// Depth and position at a pixel of the frame where they were not measured but can be derived.
+std::vector<ProbeReading> derivedAt(const PassSet& set, int x, int y);
 
 /// The name in a matte that covers most of a pixel; empty for none.
 std::string matteNameAt(const Pass& matte, int x, int y);

@@ -80,7 +80,8 @@ V3f placeOf(const Scene& scene, const CameraRay& ray, const Hit& hit) noexcept {
 class Measure {
 public:
     Measure(const TracedFrame& frame, const Accelerator& accelerator, const PassRequest& request)
-        : m_frame(frame), m_accelerator(accelerator), m_kind(request.kind) {
+        : m_frame(frame), m_rays(frame.camera, frame.width, frame.height),
+          m_accelerator(accelerator), m_kind(request.kind) {
         if (m_kind == PassKind::Normal)
             m_normal = normalSettings(request.settings);
         if (m_kind == PassKind::Mist)
@@ -93,7 +94,7 @@ public:
     }
 
     [[nodiscard]] Out operator()(float x, float y) const noexcept {
-        const CameraRay ray = cameraRay(m_frame.camera, x, y, m_frame.width, m_frame.height);
+        const CameraRay ray = m_rays.through(x, y);
         if (m_kind == PassKind::BehindDepth) {
             bool missed = false;
             const Hit behind = m_accelerator.behindFirst(ray.origin, ray.direction, missed);
@@ -173,6 +174,7 @@ private:
     }
 
     const TracedFrame& m_frame;
+    FrameRays m_rays;
     const Accelerator& m_accelerator;
     PassKind m_kind;
     NormalSettings m_normal;
@@ -211,6 +213,7 @@ void traceMatteTile(const TracedFrame& frame, const Accelerator& accelerator,
         request.kind == PassKind::Materials ? scene.materials.size() : scene.objects.size();
     for (std::size_t i = 0; i < count; ++i)
         ids.push_back(matteId(idName(scene, request.kind, i)));
+    const FrameRays rays(frame.camera, frame.width, frame.height);
     for (int y = tile.y0; y < tile.y1; ++y)
         for (int x = tile.x0; x < tile.x1; ++x) {
             counts.clear();
@@ -218,8 +221,7 @@ void traceMatteTile(const TracedFrame& frame, const Accelerator& accelerator,
                 PixelSampler sampler(x, y, static_cast<std::uint32_t>(i), frame.seed);
                 const Sample2 at = sampler.next2();
                 const CameraRay ray =
-                    cameraRay(frame.camera, static_cast<float>(x) + at.x,
-                              static_cast<float>(y) + at.y, frame.width, frame.height);
+                    rays.through(static_cast<float>(x) + at.x, static_cast<float>(y) + at.y);
                 const Hit hit = accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
                 if (!hit.any())
                     continue;
