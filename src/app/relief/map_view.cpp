@@ -113,6 +113,11 @@ QRectF MapView::lampDisc() const {
     return {width() - 2 * kDisc - 14, height() - 2 * kDisc - 26, 2 * kDisc, 2 * kDisc};
 }
 
+void MapView::setReading(const QString& text) {
+    m_reading = text;
+    update();
+}
+
 void MapView::redraw() {
     m_stale = true;
     update();

@@ -43,6 +43,9 @@ public:
     void setHandles(std::vector<PictureHandle> handles);
     /// Strokes are drawn with the left button. brush: its radius in cells, 0 for none. text: what to do.
     void setDrawn(bool drawn, qreal brush, const QString& text);
+    /// What is read under the pointer, shown at the foot.
+    void setReading(const QString& text);
+    [[nodiscard]] const QString& reading() const { return m_reading; }
 
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
@@ -94,7 +97,7 @@ private:
     void paintLabels(QPainter& painter) const;
     void paintSection(QPainter& painter) const;
     void paintLamp(QPainter& painter) const;
-    void paintNote(QPainter& painter, const QString& text) const;
+    void paintNote(QPainter& painter, const QString& text, qreal top, qreal right) const;
     void paintBrush(QPainter& painter) const;
     void moveLamp(const QPointF& at);
 
@@ -121,6 +124,7 @@ private:
     bool m_drawn = false;
     qreal m_brush = 0.0;
     QString m_drawnHint;
+    QString m_reading;
     std::optional<QPointF> m_pointer;
     std::shared_ptr<const FieldPyramid> m_difference;
     HeightSpread m_differs;

@@ -79,17 +79,19 @@ void MapView::paintEvent(QPaintEvent*) {
     }
     m_handles.paint(painter, m_viewport);
     paintBrush(painter);
-    paintNote(painter, m_drawnHint.isEmpty() ? m_hint : m_drawnHint);
+    paintNote(painter, m_drawnHint.isEmpty() ? m_hint : m_drawnHint, 8, width() - 8);
+    paintNote(painter, m_reading, height() - (m_difference ? 54 : 30), lampDisc().left() - 8);
 }
 
-void MapView::paintNote(QPainter& painter, const QString& text) const {
+void MapView::paintNote(QPainter& painter, const QString& text, qreal top, qreal right) const {
     if (text.isEmpty())
         return;
-    const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 20;
-    painter.fillRect(QRectF(8, 8, std::min(wide, width() - 16.0), 22), QColor(26, 27, 28, 210));
+    const QString shown =
+        painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(right) - 28);
+    const QRectF place(8, top, painter.fontMetrics().horizontalAdvance(shown) + 20, 22);
+    painter.fillRect(place, QColor(26, 27, 28, 210));
     painter.setPen(theme::kText);
-    painter.drawText(QRectF(18, 8, width() - 36.0, 22), Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(text, Qt::ElideRight, width() - 36));
+    painter.drawText(place.adjusted(10, 0, 0, 0), Qt::AlignVCenter, shown);
 }
 
 void MapView::paintBrush(QPainter& painter) const {

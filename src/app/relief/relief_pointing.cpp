@@ -44,7 +44,7 @@ void ReliefRoom::refreshSection() {
 
 void ReliefRoom::point(const std::optional<QPointF>& cells) {
     if (!m_worked || !cells) {
-        m_tools->setReading({});
+        m_map->setReading({});
         m_axis->setNeedle(std::nullopt);
         return;
     }
@@ -54,20 +54,20 @@ void ReliefRoom::point(const std::optional<QPointF>& cells) {
     const auto y = static_cast<float>(cells->y() / factor);
     if (x < 0.0F || y < 0.0F || x >= static_cast<float>(field.width()) ||
         y >= static_cast<float>(field.height())) {
-        m_tools->setReading({});
+        m_map->setReading({});
         m_axis->setNeedle(std::nullopt);
         return;
     }
     const float height = heightAt(field.heights, x - 0.5F, y - 0.5F);
     const V3f place = scenePoint(field, x - 0.5F, y - 0.5F, std::isfinite(height) ? height : 0.0F);
     const auto metres = [](float v) { return qstring(lengthText(static_cast<double>(v))); };
-    m_tools->setReading(QStringLiteral("%1, %2   %3   at %4, %5, %6 m")
-                            .arg(static_cast<int>(cells->x()))
-                            .arg(static_cast<int>(cells->y()))
-                            .arg(std::isfinite(height) ? metres(height) : tr("hole"))
-                            .arg(static_cast<double>(place.x), 0, 'f', 3)
-                            .arg(static_cast<double>(place.y), 0, 'f', 3)
-                            .arg(static_cast<double>(place.z), 0, 'f', 3));
+    m_map->setReading(QStringLiteral("%1, %2   %3   at %4, %5, %6 m")
+                          .arg(static_cast<int>(cells->x()))
+                          .arg(static_cast<int>(cells->y()))
+                          .arg(std::isfinite(height) ? metres(height) : tr("hole"))
+                          .arg(static_cast<double>(place.x), 0, 'f', 3)
+                          .arg(static_cast<double>(place.y), 0, 'f', 3)
+                          .arg(static_cast<double>(place.z), 0, 'f', 3));
     m_axis->setNeedle(std::isfinite(height) ? std::optional(height) : std::nullopt);
 }
 

@@ -1,11 +1,11 @@
 #include "app/relief/relief_tools.h"
 
-#include "app/controls/elided_label.h"
 #include "app/controls/tab_button.h"
 #include "app/controls/wrap_line.h"
 #include "app/relief/map_view.h"
 
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QPushButton>
 
 #include <tuple>
@@ -14,8 +14,7 @@ namespace noctis {
 
 namespace {
 
-constexpr int kLeastReading = 120;  // px
-constexpr int kBetween = 2;         // px
+constexpr int kBetween = 2;  // px
 
 }  // namespace
 
@@ -55,11 +54,6 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
     QPushButton* tile = tabButton(tr("Tile 3 × 3"), tr("Repeats the map, so that seams show."),
                                   QStringLiteral("tile"));
     connect(tile, &QPushButton::toggled, &map, &MapView::setTiled);
-    m_reading = new ElidedLabel;
-    m_reading->setObjectName("map-reading");
-    m_reading->setProperty("role", "quiet");
-    m_reading->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    m_reading->setMinimumWidth(kLeastReading);
     auto* compare = new QPushButton(tr("Compare"));
     compare->setObjectName("compare");
     compare->setProperty("role", "link");
@@ -70,12 +64,9 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
     QPushButton* laid = tabButton(tr("Picture on it"), tr("Lays the picture on the solid."),
                                   QStringLiteral("with-picture"));
     connect(laid, &QPushButton::toggled, this, &ReliefTools::pictureLaid);
-    line->addWidget(
-        new WrapLine(lineGroup(left, kBetween),
-                     lineGroup({m_contours, tile, m_reading, compare, laid}, kBetween, m_reading)));
+    left.insert(left.end(), {m_contours, tile});
+    line->addWidget(new WrapLine(lineGroup(left, kBetween), lineGroup({compare, laid}, kBetween)));
 }
-
-void ReliefTools::setReading(const QString& text) { m_reading->setText(text); }
 
 void ReliefTools::setSpacing(const QString& length) {
     m_contours->setText(tr("Contours %1").arg(length));

@@ -7,21 +7,19 @@
 #include <utility>
 #include <vector>
 
-class QLabel;
 class QPushButton;
 
 namespace noctis {
 
 class MapView;
 
-/// The line over the map: how it is shown, what the pointer reads, and what it is compared with.
+/// The line over the map: how it is shown, and what it is compared with.
 class ReliefTools : public QWidget {
     Q_OBJECT
 public:
     /// What it says of the map's look goes to the map itself.
     explicit ReliefTools(MapView& map, QWidget* parent = nullptr);
 
-    void setReading(const QString& text);
     /// Between contour lines, with its unit.
     void setSpacing(const QString& length);
 
@@ -33,7 +31,6 @@ Q_SIGNALS:
 private:
     std::vector<std::pair<MapLook, QPushButton*>> m_looks;
     QPushButton* m_contours;
-    QLabel* m_reading;
 };
 
 }  // namespace noctis

@@ -188,10 +188,12 @@ Image appearanceOf(const Pass& pass) {
 }
 
 Image rampPicture(const Image& distance, const DepthRange& range) {
+    // As placeOnDepthAxis, with the divisor's logarithm taken once.
+    const float perLog = 1.0F / std::log(range.farthest / range.nearest);
     return painted(distance, [&](int x, int y) {
         const float metres = distance(x, y, 0);
         return std::isfinite(metres)
-                   ? depthRampColour(placeOnDepthAxis(metres, range.nearest, range.farthest))
+                   ? depthRampColour(std::log(std::max(metres, 1e-6F) / range.nearest) * perLog)
                    : kNothing;
     });
 }

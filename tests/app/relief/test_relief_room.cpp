@@ -61,6 +61,22 @@ TEST_CASE("the ends of the range are dragged on the height axis, in one undo", "
     CHECK(opened.room().worked()->report.range[1] == Approx(0.01F).margin(2e-4));
 }
 
+TEST_CASE("the map reads the height and the place under the pointer", "[relief-room]") {
+    OpenedRelief opened;
+    MapView& map = opened.room().map();
+    const HeightField& field = opened.room().worked()->map->full();
+    const QPoint at = map.fromMap({10.5, 48.5}).toPoint();
+    QTest::mouseMove(&map, at);
+    CHECK(map.reading().startsWith("10, 48"));
+    const QPointF cells = map.toMap(at);
+    const float height = heightAt(field.heights, static_cast<float>(cells.x()) - 0.5F,
+                                  static_cast<float>(cells.y()) - 0.5F);
+    CHECK(std::abs(height - field.heights(10, 48, 0)) < 1e-3F);
+    CHECK(map.reading().contains(QString::fromStdString(lengthText(static_cast<double>(height)))));
+    QTest::mouseMove(&map, QPoint(2, 2));
+    CHECK(map.reading().isEmpty());
+}
+
 TEST_CASE("a section is drawn over the map and shows metres and slope", "[relief-room]") {
     OpenedRelief opened;
     MapView& map = opened.room().map();
