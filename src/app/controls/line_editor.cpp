@@ -1,10 +1,10 @@
 #include "app/controls/line_editor.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/controls/value_rows.h"
 #include "core/image/error.h"
 #include "core/settings/value_type.h"
 
-#include <QFileDialog>
 #include <QLineEdit>
 #include <QPushButton>
 
@@ -86,10 +86,10 @@ private:
     }
     void pickFile() {
         const bool font = m_parameter.use == TextUse::FontFile;
-        const QString file = QFileDialog::getOpenFileName(
-            this, font ? tr("Pick a font") : tr("Pick a picture"), m_line->text(),
-            font ? tr("Fonts (*.otf *.ttf)")
-                 : tr("Pictures (*.exr *.hdr *.tif *.tiff *.png *.jpg)"));
+        const QString file =
+            askFileToRead(this, font ? tr("Pick a font") : tr("Pick a picture"), m_line->text(),
+                          font ? tr("Fonts (*.otf *.ttf)")
+                               : tr("Pictures (*.exr *.hdr *.tif *.tiff *.png *.jpg)"));
         if (file.isEmpty())
             return;
         m_line->setText(file);

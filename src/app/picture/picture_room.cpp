@@ -20,7 +20,6 @@
 #include "core/steps/registry.h"
 
 #include <QDir>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
@@ -298,9 +297,9 @@ std::vector<RoomCommand> PictureRoom::commands() {
                                  {tr("Relink to other pass files…"),
                                   {},
                                   [this] {
-                                      const QStringList files = QFileDialog::getOpenFileNames(
-                                          this, tr("Relink to other pass files"),
-                                          m_session.folderForFiles());
+                                      const QStringList files =
+                                          askFilesToRead(this, tr("Relink to other pass files"),
+                                                         m_session.folderForFiles());
                                       std::vector<std::filesystem::path> paths;
                                       for (const QString& file : files)
                                           paths.emplace_back(file.toStdString());

@@ -12,7 +12,6 @@
 #include "core/steps/registry.h"
 
 #include <QDir>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -129,8 +128,8 @@ void RecipePanel::offerLooks(QWidget* below) {
 }
 
 void RecipePanel::chooseLook() {
-    const QString file = QFileDialog::getOpenFileName(
-        this, tr("Open a look"), looksFolder(m_session.project()), tr("Looks (*.json)"));
+    const QString file = askFileToRead(this, tr("Open a look"), looksFolder(m_session.project()),
+                                       tr("Looks (*.json)"));
     if (!file.isEmpty())
         openLook(file);
 }

@@ -71,6 +71,7 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
     const auto metres = [](float v) { return length(static_cast<double>(v)); };
     setNumber("range", rangeText(r.range));
     setNumber("step", metres(r.step));
+    m_figures->show();
     setNumber("scale", metres(r.displacementScale()));
     setNumber("middle", QString::number(static_cast<double>(r.middleLevel()), 'f', 4));
     setNumber("pixel", metres(field.metresAPixel / static_cast<float>(worked.factor)));

@@ -60,12 +60,17 @@ ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
     column->addLayout(m_cardsLayout);
     auto* numbers = new QLabel(tr("Comes out as"));
     numbers->setProperty("role", "heading");
-    column->addSpacing(4);
-    column->addWidget(numbers);
     m_numbers = new QGridLayout;
     m_numbers->setContentsMargins(8, 0, 0, 0);
     m_numbers->setVerticalSpacing(0);
-    column->addLayout(m_numbers);
+    m_figures = new QWidget;
+    auto* figures = new QVBoxLayout(m_figures);
+    figures->setContentsMargins(0, 4, 0, 0);
+    figures->setSpacing(6);
+    figures->addWidget(numbers);
+    figures->addLayout(m_numbers);
+    column->addWidget(m_figures);
+    m_figures->hide();
     buildNumbers();
     m_warnings = new QLabel;
     m_warnings->setObjectName("relief-warnings");
@@ -136,6 +141,8 @@ const Relief* ReliefPanel::relief() const { return reliefOf(m_session.project(),
 void ReliefPanel::setRelief(const std::string& id) {
     m_id = id;
     m_editing.clear();
+    if (relief() == nullptr)
+        m_figures->hide();
     rebuildCards();
     setInHand({});
 }

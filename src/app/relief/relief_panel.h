@@ -64,6 +64,7 @@ private:
     QVBoxLayout* m_cardsLayout = nullptr;
     std::vector<ShapingCard*> m_cards;
     QMenu* m_add = nullptr;
+    QWidget* m_figures = nullptr;  ///< hidden until there is a map
     QGridLayout* m_numbers = nullptr;
     std::map<std::string, QPushButton*> m_values;
     QLabel* m_warnings = nullptr;

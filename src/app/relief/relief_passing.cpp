@@ -1,4 +1,5 @@
 // What enters and leaves the room of height maps: new maps, and maps handed to Picture.
+#include "app/controls/file_dialog.h"
 #include "app/instruments/height_axis.h"
 #include "app/look/picture_paint.h"
 #include "app/relief/relief_room.h"
@@ -10,7 +11,6 @@
 
 #include <QApplication>
 #include <QClipboard>
-#include <QFileDialog>
 #include <QMenu>
 
 #include <algorithm>
@@ -45,8 +45,8 @@ void ReliefRoom::buildAddMenu() {
                                  add(std::move(relief), tr("Height map from the picture"));
                              });
     m_add->addAction(tr("A file…"), this, [this] {
-        const QString file = QFileDialog::getOpenFileName(this, tr("A height map from a file"),
-                                                          m_session.folderForFiles());
+        const QString file =
+            askFileToRead(this, tr("A height map from a file"), m_session.folderForFiles());
         if (!file.isEmpty())
             addFromFile(file.toStdString());
     });

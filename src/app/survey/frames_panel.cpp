@@ -1,5 +1,6 @@
 #include "app/survey/frames_panel.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
@@ -8,7 +9,6 @@
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -85,8 +85,8 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     });
     connect(close, &QPushButton::clicked, this, &FramesPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the frames"),
-                                                                 m_session.folderForFiles());
+        const QString folder =
+            askFolder(this, tr("Folder for the frames"), m_session.folderForFiles());
         if (!folder.isEmpty())
             renderInto(folder.toStdString());
     });

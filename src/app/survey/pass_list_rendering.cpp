@@ -4,7 +4,6 @@
 #include "app/survey/pass_list.h"
 
 #include <QDir>
-#include <QFileDialog>
 #include <QLabel>
 #include <QProgressBar>
 #include <QPushButton>

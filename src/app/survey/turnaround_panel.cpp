@@ -1,5 +1,6 @@
 #include "app/survey/turnaround_panel.h"
 
+#include "app/controls/file_dialog.h"
 #include "app/controls/tab_button.h"
 #include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
@@ -7,7 +8,6 @@
 #include "core/passes/frame_name.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -68,8 +68,8 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     connect(keep, &QPushButton::clicked, this, &TurnaroundPanel::keepViews);
     connect(close, &QPushButton::clicked, this, &TurnaroundPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the views"),
-                                                                 m_session.folderForFiles());
+        const QString folder =
+            askFolder(this, tr("Folder for the views"), m_session.folderForFiles());
         if (!folder.isEmpty())
             renderInto(folder.toStdString());
     });

@@ -20,7 +20,6 @@
 #include <QDateTime>
 #include <QDir>
 #include <QDragEnterEvent>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QKeyEvent>
 #include <QLineEdit>
@@ -248,7 +247,7 @@ void MainWindow::openDemo() { open({demoFolder() / "saltern_quay.noctis"}); }
 
 void MainWindow::chooseOpen() {
     const QStringList files =
-        QFileDialog::getOpenFileNames(this, tr("Open"), m_session.folderForFiles(), openFilter());
+        askFilesToRead(this, tr("Open"), m_session.folderForFiles(), openFilter());
     std::vector<fs::path> paths;
     for (const QString& file : files)
         paths.emplace_back(file.toStdString());
