@@ -4,6 +4,7 @@
 #include "core/image/safe_write.h"
 #include "core/passes/pass_file.h"
 #include "core/scene/import.h"
+#include "core/settings/counted.h"
 #include "core/tracer/render_file.h"
 #include "core/tracer/sequence.h"
 
@@ -112,7 +113,8 @@ void renderFrames(const Options& options, const RenderRequest& request, Scene& s
             {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
     }
     if (report.skipped > 0)
-        fmt::print(context.err, "kept {} frames that already existed\n", report.skipped);
+        fmt::print(context.err, "kept {} that already existed\n",
+                   counted(static_cast<std::size_t>(report.skipped), "frame"));
     for (const std::string& failure : report.failures)
         fmt::print(context.err, "warning: {}\n", failure);
     if (!report.failures.empty())

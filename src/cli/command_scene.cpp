@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "core/scene/import.h"
+#include "core/settings/counted.h"
 
 #include <memory>
 
@@ -67,8 +68,9 @@ Json sceneJson(const Scene& scene) {
 
 void printScene(const CommandContext& context, const Scene& scene) {
     const Box3f bounds = boundsOf(scene);
-    fmt::print(context.out, "{} triangles, {} objects, {} materials\n", triangleCount(scene),
-               scene.objects.size(), scene.materials.size());
+    fmt::print(context.out, "{}, {}, {}\n", counted(triangleCount(scene), "triangle"),
+               counted(scene.objects.size(), "object"),
+               counted(scene.materials.size(), "material"));
     fmt::print(context.out, "bounds: {:.3f} {:.3f} {:.3f} to {:.3f} {:.3f} {:.3f} m\n",
                bounds.min.x, bounds.min.y, bounds.min.z, bounds.max.x, bounds.max.y, bounds.max.z);
     for (const View& view : scene.views)

@@ -10,6 +10,7 @@
 #include "app/controls/value_bar.h"
 #include "app/controls/value_rows.h"
 #include "core/image/error.h"
+#include "core/settings/counted.h"
 #include "core/settings/value_type.h"
 
 #include <QComboBox>
@@ -260,7 +261,7 @@ public:
         row->addWidget(m_text, 1);
     }
     void showValue(const Value& value) override {
-        m_text->setText(tr("%1 strokes").arg(std::get<Strokes>(value).list().size()));
+        m_text->setText(qstring(counted(std::get<Strokes>(value).list().size(), "stroke")));
     }
 
 private:

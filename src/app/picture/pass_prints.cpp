@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "core/passes/appearance.h"
 #include "core/passes/statistics.h"
+#include "core/settings/counted.h"
 #include "core/tracer/pass_state.h"
 
 #include <QAbstractButton>
@@ -19,7 +20,7 @@ constexpr int kGap = 6;  ///< px, between a label and its range
 
 QString rangeText(const Pass& pass) {
     if (passKindInfo(pass.kind).matte())
-        return QObject::tr("%1 names").arg(pass.manifest.size());
+        return qstring(counted(pass.manifest.size(), "name"));
     if (passKindInfo(pass.kind).look == PassLook::Direction || pass.kind == PassKind::Position)
         return qstring(pass.space);
     if (pass.kind == PassKind::Beauty) {
@@ -29,8 +30,8 @@ QString rangeText(const Pass& pass) {
         if (samples == pass.settings.end())
             return {};
         const QStringList fromTo = qstring(samples->second).split('-');
-        return (fromTo.size() > 1 ? QObject::tr("≤ %1 samples") : QObject::tr("%1 samples"))
-            .arg(fromTo.back());
+        const QString most = qstring(counted(fromTo.back().toULong(), "sample"));
+        return fromTo.size() > 1 ? QStringLiteral("≤ ") + most : most;
     }
     const Statistics s = statisticsOf(pass.image, 0);
     if (pass.kind == PassKind::Depth || pass.kind == PassKind::Distance)

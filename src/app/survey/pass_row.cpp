@@ -5,6 +5,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/survey/pass_list.h"
+#include "core/settings/counted.h"
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -33,7 +34,7 @@ QString summaryOf(const PassRequest& request) {
         const auto* text = std::get_if<std::string>(&value);
         const QString label = qstring(p.label).toLower();
         if (p.id == "samples")
-            parts << QObject::tr("%1 samples").arg(qstring(formatNumber(*number, Unit::Count)));
+            parts << qstring(counted(static_cast<std::size_t>(*number), "sample"));
         else if (p.id == "denoise" && *number > 0.0F)
             parts << QObject::tr("cleaned");
         else if ((p.id == "noise" || p.id == "seconds" ||

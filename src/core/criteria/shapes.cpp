@@ -1,6 +1,7 @@
 #include "core/criteria/criteria.h"
 #include "core/criteria/masking.h"
 #include "core/image/tiles.h"
+#include "core/settings/counted.h"
 
 #include <cmath>
 
@@ -202,7 +203,7 @@ CriterionType polygonCriterion() {
         .places(&S::points, "points", "Corners", "Its corners, in order.")
         .number(&S::soft, "soft", "Soft", Unit::Pixel, {0.0F, kWide, 200.0F},
                 "The distance over which its sides fade.")
-        .summary([](const S& s) { return fmt::format("{} corners", s.points.size()); })
+        .summary([](const S& s) { return counted(s.points.size(), "corner"); })
         .preset("Soft", {{"soft", 80.0F}})
         .area([](const S& s, const WorkingFrame& frame, const RunContext& run) {
             const Edge edge(0.0F, s.soft);
@@ -218,7 +219,7 @@ CriterionType strokesCriterion() {
     return CriterionBuilder<S>("strokes", "Strokes")
         .help("What you paint with a brush.")
         .strokes(&S::strokes, "strokes", "Strokes", "The brush strokes, in order.")
-        .summary([](const S& s) { return fmt::format("{} strokes", s.strokes.list().size()); })
+        .summary([](const S& s) { return counted(s.strokes.list().size(), "stroke"); })
         .preset("None", {{"strokes", Strokes{}}})
         .area([](const S& s, const WorkingFrame& frame, const RunContext& run) {
             Image mask(frame.width(), frame.height(), {"Y"});
