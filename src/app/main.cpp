@@ -5,10 +5,12 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QLocale>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 
+#include <clocale>
 #include <cstdio>
 
 int main(int argc, char** argv) {
@@ -40,6 +42,9 @@ int main(int argc, char** argv) {
             parser.process(plain);
     }
     QApplication application(argc, argv);
+    // Qt took the system's language: numbers have a point here, as in files and on the command line.
+    QLocale::setDefault(QLocale::c());
+    std::setlocale(LC_NUMERIC, "C");
     noctis::theme::apply(application);
     parser.process(application);
 

@@ -2,11 +2,13 @@
 
 namespace noctis {
 
-EndlessBox::EndlessBox(QWidget* parent) : QDoubleSpinBox(parent) {
+EndlessBox::EndlessBox(QWidget* parent) : NumberBox(parent) {
     connect(this, &QDoubleSpinBox::valueChanged, this, [this](double value) {
         if (!suffix().isEmpty())
             m_unit = suffix();
-        setSuffix(value >= maximum() ? QString() : m_unit);
+        const QString now = value >= maximum() ? QString() : m_unit;
+        if (suffix() != now)  // setting it ends what is being typed
+            setSuffix(now);
     });
 }
 
@@ -27,7 +29,7 @@ QValidator::State EndlessBox::validate(QString& text, int& at) const {
         return QValidator::Acceptable;
     if (!typed.isEmpty() && endless().startsWith(typed))
         return QValidator::Intermediate;
-    return QDoubleSpinBox::validate(text, at);
+    return NumberBox::validate(text, at);
 }
 
 }  // namespace noctis

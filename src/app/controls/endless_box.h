@@ -1,11 +1,11 @@
 #pragma once
 
-#include <QDoubleSpinBox>
+#include "app/controls/number_box.h"
 
 namespace noctis {
 
 /// A number box whose largest value is shown, and can be typed, as "endless".
-class EndlessBox : public QDoubleSpinBox {
+class EndlessBox : public NumberBox {
     Q_OBJECT
 public:
     explicit EndlessBox(QWidget* parent = nullptr);

@@ -1,12 +1,12 @@
 #include "app/picture/reading_panel.h"
 
 #include "app/controls/endless_box.h"
+#include "app/controls/number_box.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/pass_rules.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -22,7 +22,7 @@ namespace noctis {
 namespace {
 
 QDoubleSpinBox* numberBox(const QString& name, const QString& unit, double low, double high,
-                          const QString& help, QDoubleSpinBox* box = new QDoubleSpinBox) {
+                          const QString& help, QDoubleSpinBox* box = new NumberBox) {
     box->setRange(low, high);
     box->setDecimals(2);
     box->setSuffix(unit);

@@ -1,6 +1,7 @@
 #include "app/survey/frames_panel.h"
 
 #include "app/controls/file_dialog.h"
+#include "app/controls/number_box.h"
 #include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
@@ -8,7 +9,6 @@
 #include "core/tracer/sequence.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -25,7 +25,7 @@ constexpr int kLastFrame = 100'000;
 constexpr int kBetween = 8;  // px
 
 /// Shows 24 as 24, and 23.976 as it is.
-class SpeedBox : public QDoubleSpinBox {
+class SpeedBox : public NumberBox {
 public:
     [[nodiscard]] QString textFromValue(double value) const override {
         return locale().toString(value, 'g', 7);

@@ -1,10 +1,10 @@
 #include "app/survey/lens_control.h"
 
+#include "app/controls/number_box.h"
 #include "app/controls/tab_button.h"
 #include "app/look/theme.h"
 #include "app/survey/seen_place.h"
 
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -48,7 +48,7 @@ LensControl::LensControl(Session& session, QWidget* parent) : QWidget(parent), m
     m_label->setProperty("role", "link");
     m_label->setObjectName("lens-menu");
     m_label->setToolTip(tr("Set the lens by focal length or by angle, and choose the sensor."));
-    m_value = new QDoubleSpinBox;
+    m_value = new NumberBox;
     m_value->setAccessibleName(tr("Lens"));
     m_value->setKeyboardTracking(false);
     m_value->setFixedWidth(92);
@@ -160,7 +160,7 @@ void LensControl::addSensors(QMenu& menu) {
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(16, 4, 16, 4);
     layout->addWidget(new QLabel(tr("Sensor")));
-    auto* width = new QDoubleSpinBox;
+    auto* width = new NumberBox;
     setKind(width, static_cast<double>(kLeastSensor), static_cast<double>(kLargestSensor), 1,
             tr(" mm wide"));
     width->setValue(static_cast<double>(now));

@@ -273,7 +273,7 @@ void MainWindow::save(bool as) {
 
 void MainWindow::offerRecovery() {
     for (const UnsavedProject& left : m_session.earlier()) {
-        const QString when = QLocale().toString(
+        const QString when = QLocale::system().toString(
             QFileInfo(qstring(left.kept.string())).lastModified(), QLocale::ShortFormat);
         m_notes->offer(
             left.file.empty() ? tr("Unsaved changes from %1 were kept.").arg(when)
