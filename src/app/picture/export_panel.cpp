@@ -22,14 +22,11 @@ namespace {
 
 constexpr int kBetween = 10;     // px
 constexpr int kLeastPath = 160;  // px
-constexpr int kShownEveryMs = 100;
 
 }  // namespace
 
 ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
     setObjectName("export");
-    m_shown.setInterval(kShownEveryMs);
-    connect(&m_shown, &QTimer::timeout, this, &ExportPanel::updateState);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 8, 14, 8);
     layout->setSpacing(4);
@@ -64,12 +61,9 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     connect(m_bits, &QComboBox::currentIndexChanged, this, &ExportPanel::updateState);
     connect(&session, &Session::passesChanged, this, &ExportPanel::updateState);
     connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::write);
-    connect(m_write, &QPushButton::clicked, this, [this] {
-        if (m_background.running())
-            m_stop.request_stop();
-        else
-            write();
-    });
+    m_writing = std::make_unique<FileWriting>(session, m_write);
+    connect(m_writing.get(), &FileWriting::asked, this, &ExportPanel::write);
+    connect(m_writing.get(), &FileWriting::changed, this, &ExportPanel::updateState);
     // The name was another work's, whose file must not be replaced.
     connect(&session, &Session::opened, m_path, &QLineEdit::clear);
     connect(&session, &Session::opened, this, &ExportPanel::closed);
@@ -110,50 +104,25 @@ void ExportPanel::updateDepths() {
 }
 
 void ExportPanel::write() {
-    if (m_background.running())
-        return;
     const std::filesystem::path path = m_session.fileNamed(m_path->text());
     const int bits = m_bits->currentData().toInt();
-    m_stop = std::stop_source();
-    m_progress = 0;
-    // Closing Noctis waits for the picture, so the thread's own token isn't used.
-    m_background.start(
-        [this, path, bits, project = m_session.project(), passes = m_session.passes(),
-         stop = m_stop.get_token()](const std::stop_token&) -> std::function<void()> {
-            requireExportable(path, project, bits);
-            Evaluator evaluator(stepCatalogue());
-            evaluator.setPasses(passes);
-            const Image picture = evaluator.evaluate(
-                project.recipe, {},
-                {stop, [this](float done) { m_progress = static_cast<int>(100.0F * done); }});
-            if (!stop.stop_requested())
-                exportPicture(path, picture, project, bits);
-            return [this, path, stopped = stop.stop_requested()] {
-                updateState();
-                const QString name = qstring(path.string());
-                Q_EMIT m_session.notified(stopped
-                                              ? tr("Export stopped; %1 wasn't written").arg(name)
-                                              : tr("Wrote %1").arg(name),
-                                          false);
-            };
-        },
-        [this](const QString& text) {
-            updateState();
-            Q_EMIT m_session.notified(text, true);
-        });
-    m_shown.start();
-    updateState();
+    m_writing->start(path,
+                     [path, bits, project = m_session.project(), passes = m_session.passes()](
+                         const RunContext& run) -> std::optional<QString> {
+                         requireExportable(path, project, bits);
+                         Evaluator evaluator(stepCatalogue());
+                         evaluator.setPasses(passes);
+                         const Image picture = evaluator.evaluate(project.recipe, {}, run);
+                         if (run.stopped())
+                             return std::nullopt;
+                         exportPicture(path, picture, project, bits);
+                         return QString();
+                     });
 }
 
 void ExportPanel::updateState() {
-    const bool writing = m_background.running();
-    if (!writing)
-        m_shown.stop();
-    m_write->setText(writing ? tr("Stop") : tr("Export"));
-    m_write->setToolTip(writing ? tr("Stops the export; the file stays as it is.")
-                                : tr("Writes the picture at its full size."));
-    if (writing) {
-        m_state->setText(tr("Writing, %1 %").arg(m_progress.load()));
+    if (m_writing->running()) {
+        m_state->setText(tr("Writing, %1 %").arg(m_writing->percent()));
         return;
     }
     const PassSet& passes = m_session.passes();

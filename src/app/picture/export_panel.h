@@ -1,12 +1,10 @@
 #pragma once
 
-#include "app/session/background.h"
+#include "app/session/file_writing.h"
 
-#include <QTimer>
 #include <QWidget>
 
-#include <atomic>
-#include <stop_token>
+#include <memory>
 
 class QComboBox;
 class QLabel;
@@ -32,7 +30,6 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    /// One at a time; closing Noctis waits for it.
     void write();
     void updateState();
     void updateDepths();
@@ -42,10 +39,7 @@ private:
     QComboBox* m_bits;
     QLabel* m_state;
     QPushButton* m_write;
-    QTimer m_shown;  ///< shows the progress while a picture is made
-    std::stop_source m_stop;
-    std::atomic<int> m_progress = 0;  ///< percent
-    Background m_background{this};    ///< last: it uses all of the above
+    std::unique_ptr<FileWriting> m_writing;  ///< last: it uses all of the above
 };
 
 }  // namespace noctis

@@ -9,6 +9,7 @@
 #include "core/image/safe_write.h"
 #include "core/relief/derived_maps.h"
 #include "core/relief/relief_mesh.h"
+#include "core/settings/counted.h"
 
 #include <QComboBox>
 #include <QDir>
@@ -99,7 +100,9 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     connect(&session, &Session::opened, m_path, &QLineEdit::clear);
     connect(&session, &Session::opened, this, &ReliefExport::closed);
     connect(m_bits, &QComboBox::currentIndexChanged, this, &ReliefExport::updateNote);
-    connect(m_write, &QPushButton::clicked, this, &ReliefExport::write);
+    m_writing = std::make_unique<FileWriting>(session, m_write);
+    connect(m_writing.get(), &FileWriting::asked, this, &ReliefExport::write);
+    connect(m_writing.get(), &FileWriting::changed, this, &ReliefExport::updateNote);
     connect(close, &QPushButton::clicked, this, &ReliefExport::closed);
     connect(choose, &QPushButton::clicked, this, [this] {
         const QString file =
@@ -162,8 +165,8 @@ void ReliefExport::updateNote() {
     const bool heights = what == QLatin1String(kHeights);
     m_dither->setVisible(heights && bits == 8);
     m_ditherText->setVisible(heights && bits == 8);
-    if (!m_worked) {
-        m_note->setText(tr("The map is not ready yet."));
+    if (m_writing->running() || !m_worked) {
+        m_note->setText(m_writing->running() ? tr("Writing…") : tr("The map is not ready yet."));
         return;
     }
     const auto metres = [](float v) { return qstring(lengthText(static_cast<double>(v))); };
@@ -191,10 +194,8 @@ void ReliefExport::updateNote() {
 }
 
 void ReliefExport::write() {
-    if (m_background.running() || !m_worked)
+    if (!m_worked)
         return;
-    m_write->setEnabled(false);
-    m_note->setText(tr("Writing…"));
     const std::filesystem::path path = m_session.fileNamed(m_path->text());
     const std::string what = m_what->currentData().toString().toStdString();
     const SampleType type = typeOf(m_bits->currentData().toInt());
@@ -203,39 +204,31 @@ void ReliefExport::write() {
     solid.base = m_base->value();
     solid.closed = solid.base > 0.0F;
     solid.heightError = m_error->value();
-    m_background.start(
-        [this, path, what, type, dithered, solid, worked = m_worked,
-         inputs =
-             inputsOf(m_session.project())](const std::stop_token& stop) -> std::function<void()> {
+    m_writing->start(
+        path,
+        [path, what, type, dithered, solid, worked = m_worked,
+         inputs = inputsOf(m_session.project())](const RunContext& run) -> std::optional<QString> {
             requireNoInput(path, inputs);
             requireWritable(path);
             const HeightField& field = worked->map->full();
-            QString more;
             if (what == kHeights) {
                 writeHeights(path, field, {type, dithered, worked->source.toStdString()});
-            } else if (what == kSolid) {
-                const ReliefMesh mesh = reliefMesh(field, solid, {.stop = stop, .progress = {}});
-                writeReliefMesh(path, mesh,
-                                worked->request.relief.name.empty() ? "relief"
-                                                                    : worked->request.relief.name);
-                more = tr(", %1 triangles").arg(mesh.triangles.size());
-            } else {
-                const DerivedMap& map = derivedMap(what);
-                const Image made = map.make(field);
-                writeMap(path, type == SampleType::Float ? made : map.encoded(made), type, what,
-                         field);
+                return QString();
             }
-            return [this, path, more] {
-                m_write->setEnabled(true);
-                updateNote();
-                Q_EMIT m_session.notified(tr("Wrote %1%2").arg(qstring(path.string()), more),
-                                          false);
-            };
-        },
-        [this](const QString& text) {
-            m_write->setEnabled(true);
-            updateNote();
-            Q_EMIT m_session.notified(text, true);
+            if (what == kSolid) {
+                const ReliefMesh mesh = reliefMesh(field, solid, run);
+                if (run.stopped())
+                    return std::nullopt;
+                const std::string& name = worked->request.relief.name;
+                writeReliefMesh(path, mesh, name.empty() ? "relief" : name);
+                return QStringLiteral(", ") + qstring(counted(mesh.triangles.size(), "triangle"));
+            }
+            const DerivedMap& map = derivedMap(what);
+            const Image made = map.make(field);
+            if (run.stopped())
+                return std::nullopt;
+            writeMap(path, type == SampleType::Float ? made : map.encoded(made), type, what, field);
+            return QString();
         });
 }
 

@@ -1,9 +1,11 @@
 #pragma once
 
-#include "app/session/background.h"
+#include "app/session/file_writing.h"
 #include "app/session/relief_worker.h"
 
 #include <QWidget>
+
+#include <memory>
 
 class QComboBox;
 class QLabel;
@@ -46,7 +48,7 @@ private:
     ValueBar* m_error;
     QPushButton* m_write;
     QLabel* m_note;
-    Background m_background{this};
+    std::unique_ptr<FileWriting> m_writing;  ///< last: it uses all of the above
 };
 
 }  // namespace noctis

@@ -173,7 +173,7 @@ TEST_CASE("heights and solids are written from the room", "[relief-room]") {
         const PassSet set = readPasses({opened.folder / name});
         REQUIRE(set.find(PassKind::Height) != nullptr);
         CHECK(spreadOf(set.find(PassKind::Height)->image).highest == Approx(0.01F).margin(2e-4));
-        REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->isEnabled(); }));
+        REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->text() == "Write"; }));
     }
     auto* what = opened.child<QComboBox>("export-what");
     what->setCurrentIndex(what->count() - 1);
@@ -184,9 +184,9 @@ TEST_CASE("heights and solids are written from the room", "[relief-room]") {
     what->setCurrentIndex(0);
     path->setText(QString::fromStdString((opened.folder / "stone.exr").string()));
     const auto size = std::filesystem::file_size(opened.folder / "stone.exr");
-    REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->isEnabled(); }));
+    REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->text() == "Write"; }));
     opened.click("write-now");
-    REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->isEnabled(); }));
+    REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->text() == "Write"; }));
     CHECK(std::filesystem::file_size(opened.folder / "stone.exr") == size);
 }
 
