@@ -17,6 +17,9 @@ namespace noctis {
 
 namespace {
 
+/// One frame that is done sooner shows no progress.
+constexpr std::chrono::milliseconds kQuietFor{2000};
+
 struct Options {
     std::string project;
     std::string recipe;
@@ -135,7 +138,8 @@ void finish(const Options& options, const CommandContext& context) {
     requireUsable(project.recipe);
     if (!options.view.empty())
         project.viewTransform = viewTransformNamed(options.view);
-    Progress progress(context.err, "finishing");
+    Progress progress(context.err, "finishing",
+                      options.frames.empty() ? kQuietFor : std::chrono::milliseconds());
     const RunContext run{.stop = context.stop,
                          .progress = [&](float done) { progress.report(done); }};
     if (options.frames.empty())

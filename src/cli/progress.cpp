@@ -22,8 +22,9 @@ std::string durationText(double seconds) {
     return fmt::format("{:.1f} h", seconds / 3600.0);
 }
 
-Progress::Progress(std::FILE* to, std::string what)
-    : m_to(to), m_what(std::move(what)), m_terminal(::isatty(::fileno(to)) != 0) {}
+Progress::Progress(std::FILE* to, std::string what, std::chrono::milliseconds quietFor)
+    : m_to(to), m_what(std::move(what)), m_terminal(::isatty(::fileno(to)) != 0),
+      m_quietFor(quietFor) {}
 
 Progress::~Progress() {
     if (m_terminal)
@@ -33,6 +34,8 @@ Progress::~Progress() {
 void Progress::report(float done) {
     const std::scoped_lock lock(m_mutex);
     const auto now = std::chrono::steady_clock::now();
+    if (now - m_start < m_quietFor)
+        return;
     const double elapsed = std::chrono::duration<double>(now - m_start).count();
     const auto part = static_cast<double>(std::clamp(done, 0.0F, 1.0F));
     const double left = part > 0.0 ? elapsed / part - elapsed : 0.0;

@@ -13,7 +13,8 @@ namespace noctis {
 /// Threads  report from any.
 class Progress {
 public:
-    Progress(std::FILE* to, std::string what);
+    /// quietFor: work that is done sooner shows nothing.
+    Progress(std::FILE* to, std::string what, std::chrono::milliseconds quietFor = {});
     ~Progress();
     Progress(const Progress&) = delete;
     Progress& operator=(const Progress&) = delete;
@@ -24,6 +25,7 @@ private:
     std::FILE* m_to;
     std::string m_what;
     bool m_terminal;
+    std::chrono::milliseconds m_quietFor;
     std::mutex m_mutex;
     std::chrono::steady_clock::time_point m_start = std::chrono::steady_clock::now();
     std::chrono::steady_clock::time_point m_shown = m_start;
