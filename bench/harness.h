@@ -52,6 +52,7 @@ using Filter = std::function<bool(const std::string&)>;
 void depthOfField(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void pointSteps(const Filter& wanted, std::vector<Row>& rows);
 void files(const Filter& wanted, std::vector<Row>& rows);
+void sceneReading(const Filter& wanted, std::vector<Row>& rows);
 void occlusion(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void tracer(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void beauty(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);

@@ -53,6 +53,8 @@ int main(int argc, char** argv) {
     try {
         bench::files(wanted, rows);
         show();
+        bench::sceneReading(wanted, rows);
+        show();
         bench::pointSteps(wanted, rows);
         show();
         bench::depthOfField(demo, wanted, rows);

@@ -3,6 +3,8 @@
 #include "app/look/picture_paint.h"
 #include "core/steps/registry.h"
 
+#include <QObject>
+
 #include <algorithm>
 #include <cmath>
 

@@ -8,6 +8,7 @@
 #include "core/scene/import_materials.h"
 #include "core/scene/imported_scene.h"
 #include "core/scene/signature.h"
+#include "core/scene/vertex_frames.h"
 
 #include <algorithm>
 #include <cctype>
@@ -94,6 +95,10 @@ private:
                     {from.mColors[0][i].r, from.mColors[0][i].g, from.mColors[0][i].b});
         }
         addTriangles(from, mesh);
+        if (mesh.normals.empty())
+            addSmoothNormals(mesh, kSmoothingDegrees);
+        if (mesh.tangents.empty() && !mesh.texture.empty())
+            addTangents(mesh);
         m_scene.meshes.push_back(std::move(mesh));
     }
 
@@ -314,12 +319,12 @@ Scene importScene(const fs::path& path) {
 
 Scene importTriedScene(const fs::path& path) {
     Assimp::Importer importer;
-    importer.SetPropertyFloat(AI_CONFIG_PP_GSN_MAX_SMOOTHING_ANGLE, kSmoothingDegrees);
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE,
                                 aiPrimitiveType_POINT | aiPrimitiveType_LINE);
-    unsigned steps = aiProcess_Triangulate | aiProcess_JoinIdenticalVertices |
-                     aiProcess_GenSmoothNormals | aiProcess_CalcTangentSpace |
-                     aiProcess_SortByPType;
+    // Normals and tangents are our own: Assimp finds a vertex's neighbours in time that grows with the square of
+    // their number, and takes all within a ten-thousandth of the mesh's size for one.
+    unsigned steps =
+        aiProcess_Triangulate | aiProcess_JoinIdenticalVertices | aiProcess_SortByPType;
     if (endingOf(path) == ".fbx")
         steps |= aiProcess_GlobalScale;
     const aiScene* from = nullptr;
