@@ -59,7 +59,7 @@ void sceneReading(const Filter& wanted, std::vector<Row>& rows) {
                                                             aiProcess_JoinIdenticalVertices |
                                                             aiProcess_SortByPType);
              },
-             3.0, false,
+             3.5, false,
              "Assimp alone, once and without normals; ours is tried first in a process of "
              "its own",
              5}));

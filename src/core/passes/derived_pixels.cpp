@@ -53,9 +53,10 @@ V3f DerivedPixels::normal(int x, int y) const {
         measured = m_set.find(PassKind::FacingNormal);
     if (measured != nullptr)
         return normalInWorld(*measured, m_set.cameraOrAssumed(), x, y);
-    return normalFromPlaces([this](int u, int v) { return position(u, v); },
-                            [this](int u, int v) { return depth(u, v); }, ray(x, y).direction,
-                            m_set.width, m_set.height, x, y);
+    const V3f direction = ray(x, y).direction;
+    return normalFromPlaces([this](int i, int j) { return position(i, j); },
+                            [this](int i, int j) { return depth(i, j); }, direction, m_set.width,
+                            m_set.height, x, y);
 }
 
 }  // namespace noctis
