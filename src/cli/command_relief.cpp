@@ -66,7 +66,9 @@ std::vector<float> numbersIn(const std::string& text, std::size_t count, const s
 }
 
 ReliefInput tracedInput(const Options& options, const RunContext& run) {
-    const Scene scene = importScene(options.source.front());
+    const Scene scene = importScene(options.source.front(), run.stop);
+    if (run.stopped())
+        return {};
     const View view = options.view.empty() ? scene.views.front() : viewNamed(scene, options.view);
     const bool parallel = view.camera.orthographic();
     auto [width, height] = twoNumbers(
@@ -284,6 +286,8 @@ void relief(const Options& options, const CommandContext& context) {
     if (!traced && !options.reads.empty())  // what they settle, as two known distances do
         (void)readPassesAs(files, readings, options.reads);
     ReliefInput input = traced ? tracedInput(options, run) : readReliefInput(files, readings);
+    if (run.stopped())
+        return;
     for (const std::string& warning : input.passes.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     const Relief relief = reliefOf(options, input, traced);

@@ -161,7 +161,9 @@ void render(const Options& options, const CommandContext& context) {
     requireNoInput(options.out, {options.scene});
     request.seed = options.seed;
     request.framesPerSecond = options.fps;
-    Scene scene = importScene(options.scene);
+    Scene scene = importScene(options.scene, context.stop);
+    if (context.stop.stop_requested())
+        return;
     for (const std::string& warning : scene.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     setPasses(request, options, scene);

@@ -98,7 +98,9 @@ void addSceneCommand(CLI::App& app, Command& chosen) {
     command->add_flag("--json", options->json, "Print one JSON document");
     command->callback([&chosen, options] {
         chosen = [options](const CommandContext& context) {
-            const Scene scene = importScene(options->scene);
+            const Scene scene = importScene(options->scene, context.stop);
+            if (context.stop.stop_requested())
+                return;
             if (options->json)
                 printJson(context, sceneJson(scene));
             else

@@ -195,12 +195,19 @@ void Session::newProject() {
 
 void Session::loadScene(const fs::path& path) {
     m_sceneLoader.start(
-        [this, path](const std::stop_token&) -> std::function<void()> {
+        [this, path](const std::stop_token& stop) -> std::function<void()> {
             auto loaded = std::make_shared<LoadedScene>();
             loaded->file = path;
             std::error_code ignored;
             loaded->writtenAt = fs::last_write_time(path, ignored);
-            loaded->scene = importScene(path);
+            loaded->scene = importScene(path, stop);
+            if (stop.stop_requested())
+                return [this, path] {
+                    Q_EMIT notified(
+                        tr("Stopped; %1 wasn't read").arg(qstring(path.filename().string())),
+                        false);
+                    Q_EMIT sceneChanged();
+                };
             loaded->accelerator = std::make_unique<Accelerator>(loaded->scene);
             return [this, loaded] {
                 m_scene = loaded;
@@ -218,6 +225,7 @@ void Session::loadScene(const fs::path& path) {
             Q_EMIT notified(text, true);
             Q_EMIT sceneChanged();
         });
+    Q_EMIT sceneReading();
 }
 
 void Session::reloadScene() {

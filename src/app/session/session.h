@@ -114,11 +114,14 @@ public:
     /// Reads the scene anew; views, settings and passes stay.
     void reloadScene();
     [[nodiscard]] bool loadingScene() const { return m_sceneLoader.running(); }
+    void stopReadingScene() { m_sceneLoader.askToStop(); }
 
 Q_SIGNALS:
     void projectChanged();
     void passesChanged();
     void sceneChanged();
+    /// The project's scene begins to be read.
+    void sceneReading();
     void notified(const QString& text, bool warning);
     /// A warning about the pass of that key that repair() can settle.
     void repairOffered(const QString& text, const QString& pass, noctis::Repair repair);

@@ -193,6 +193,8 @@ void TraceView::restart(bool moving) {
 }
 
 void TraceView::changeCamera(const QString& what, const std::function<void(Camera&)>& edit) {
+    if (m_session.scene() == nullptr)
+        return;  // there is nothing to look at yet
     View view = m_session.view();
     edit(view.camera);
     changeMoving(what, QStringLiteral("camera"), [&](Project& p) { p.view = view; });

@@ -110,7 +110,9 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
             });
     connect(&m_session, &Session::loaded, this, &MainWindow::showRoomOfContent);
     connect(&m_session.reader(), &PassReader::progressed, this, &MainWindow::showReading);
-    connect(&m_session.reader(), &PassReader::finished, m_notes, [this] { m_notes->work({}, {}); });
+    connect(&m_session.reader(), &PassReader::finished, this, &MainWindow::showReading);
+    connect(&m_session, &Session::sceneReading, this, &MainWindow::showReading);
+    connect(&m_session, &Session::sceneChanged, this, &MainWindow::showReading);
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refresh);
     qApp->installEventFilter(this);
     showRoom(*m_picture);
@@ -232,9 +234,15 @@ void MainWindow::showRoomOfContent() {
 void MainWindow::open(const std::vector<fs::path>& paths) { m_session.open(paths); }
 
 void MainWindow::showReading() {
-    PassReader& reader = m_session.reader();
-    if (reader.what().isEmpty())
+    const PassReader& reader = m_session.reader();
+    if (reader.what().isEmpty()) {
+        const bool scene = m_session.loadingScene();
+        m_notes->work(
+            scene ? tr("Reading %1").arg(qstring(m_session.project().scene.filename().string()))
+                  : QString(),
+            [this] { m_session.stopReadingScene(); });
         return;
+    }
     QString text = tr("Reading %1").arg(reader.what());
     if (reader.done() > 0.0F)
         text += tr(": %1 %").arg(static_cast<double>(reader.done() * 100.0F), 0, 'f', 0);

@@ -53,12 +53,12 @@ pid_t start(const fs::path& program, std::vector<std::string> words) {
     return failed == 0 ? child : -1;
 }
 
-/// Its wait status, or nothing of use after it was killed for taking too long.
-bool endsInTime(pid_t child, std::chrono::seconds time, int& status) {
+/// Its wait status, or nothing of use after it was killed for taking too long or because of a stop.
+bool endsInTime(pid_t child, std::chrono::seconds time, const std::stop_token& stop, int& status) {
     const auto deadline = std::chrono::steady_clock::now() + time;
     auto nap = std::chrono::microseconds(500);
     while (waitpid(child, &status, WNOHANG) == 0) {
-        if (std::chrono::steady_clock::now() > deadline) {
+        if (stop.stop_requested() || std::chrono::steady_clock::now() > deadline) {
             kill(child, SIGKILL);
             waitpid(child, &status, 0);
             return false;
@@ -81,7 +81,8 @@ void requireFile(const fs::path& path) {
                     fmt::format("{} isn't a readable file; choose a file", path.string()));
 }
 
-void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits) {
+void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits,
+                const std::stop_token& stop) {
     const fs::path program = trialProgram();
     std::error_code failed;
     const auto size = static_cast<std::size_t>(fs::file_size(path, failed));
@@ -97,7 +98,10 @@ void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits)
     if (child < 0)
         return;
     int status = 0;
-    if (!endsInTime(child, time, status) || (WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU))
+    const bool ended = endsInTime(child, time, stop, status);
+    if (stop.stop_requested())
+        return;
+    if (!ended || (WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU))
         throw Error(ErrorCode::BadFile, fmt::format("{}: reading takes longer than {} s, so the "
                                                     "file must be damaged; export or copy it again",
                                                     path.string(), time.count()));

@@ -3,6 +3,7 @@
 #include <chrono>
 #include <cstddef>
 #include <filesystem>
+#include <stop_token>
 #include <string_view>
 
 namespace noctis {
@@ -25,8 +26,10 @@ struct TrialLimits {
 /// process, it can't do harm. Where the program isn't found, nothing is tried.
 /// Errors   Error(BadFile) if the reading died or took too long, Error(TooLarge) if it needs more memory than
 ///          the limit. Never for a file that is refused in good order: reading it says why.
+/// When stopped, it ends at once.
 /// Threads  any.
-void tryReading(const std::filesystem::path& path, TrialKind kind, const TrialLimits& limits = {});
+void tryReading(const std::filesystem::path& path, TrialKind kind, const TrialLimits& limits = {},
+                const std::stop_token& stop = {});
 
 /// The arguments and exit codes of noctis-trial.
 namespace trial {

@@ -18,6 +18,7 @@
 
 #include <Imath/ImathMatrixAlgo.h>
 #include <assimp/Importer.hpp>
+#include <assimp/ProgressHandler.hpp>
 #include <assimp/config.h>
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
@@ -303,6 +304,20 @@ void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
     }
 }
 
+/// Ends Assimp's reading by an exception, which it takes for a damaged file.
+class Stopping : public Assimp::ProgressHandler {
+public:
+    explicit Stopping(std::stop_token stop) : m_stop(std::move(stop)) {}
+    bool Update(float) override {
+        if (m_stop.stop_requested())
+            throw std::runtime_error("stopped");
+        return true;
+    }
+
+private:
+    std::stop_token m_stop;
+};
+
 }  // namespace
 
 const std::vector<std::string>& readableSceneEndings() {
@@ -311,14 +326,15 @@ const std::vector<std::string>& readableSceneEndings() {
     return endings;
 }
 
-Scene importScene(const fs::path& path) {
+Scene importScene(const fs::path& path, const std::stop_token& stop) {
     requireFile(path);
-    tryReading(path, TrialKind::Scene);
-    return importTriedScene(path);
+    tryReading(path, TrialKind::Scene, {}, stop);
+    return stop.stop_requested() ? Scene() : importTriedScene(path, stop);
 }
 
-Scene importTriedScene(const fs::path& path) {
+Scene importTriedScene(const fs::path& path, const std::stop_token& stop) {
     Assimp::Importer importer;
+    importer.SetProgressHandler(new Stopping(stop));  // which the importer deletes
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE,
                                 aiPrimitiveType_POINT | aiPrimitiveType_LINE);
     // Normals and tangents are our own: Assimp finds a vertex's neighbours in time that grows with the square of
@@ -331,10 +347,14 @@ Scene importTriedScene(const fs::path& path) {
     try {
         from = importer.ReadFile(path.string(), steps);
     } catch (const std::exception& error) {
+        if (stop.stop_requested())
+            return {};
         throw Error(ErrorCode::BadFile,
                     fmt::format("{} can't be read as a scene ({}); export it again", path.string(),
                                 error.what()));
     }
+    if (stop.stop_requested())
+        return {};
     if (from == nullptr)
         throw Error(ErrorCode::BadFile,
                     fmt::format("{} can't be read as a scene ({}); export it again", path.string(),

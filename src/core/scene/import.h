@@ -3,6 +3,7 @@
 #include "core/scene/scene.h"
 
 #include <filesystem>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -16,9 +17,10 @@ const std::vector<std::string>& readableSceneEndings();
 /// without a camera gets a framing view.
 /// Errors   Error(FileAccess) if there is no such file, Error(BadFile) if it can't be read,
 ///          Error(BadScene) if it holds no triangle that can be used.
-Scene importScene(const std::filesystem::path& path);
+/// When stopped, an empty scene; how soon depends on the format.
+Scene importScene(const std::filesystem::path& path, const std::stop_token& stop = {});
 
 /// As importScene, for a file known to be harmless; see core/image/trial.h.
-Scene importTriedScene(const std::filesystem::path& path);
+Scene importTriedScene(const std::filesystem::path& path, const std::stop_token& stop = {});
 
 }  // namespace noctis

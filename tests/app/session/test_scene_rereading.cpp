@@ -1,4 +1,5 @@
 #include "app/window/note_bar.h"
+#include "support/hills.h"
 #include "support/surveyed.h"
 
 #include <fstream>
@@ -73,4 +74,29 @@ TEST_CASE("a scene that was damaged on disk is named, and the one that was read 
     o.readAgain();
     REQUIRE(waitFor([&] { return o.window.notes().text().contains("yard.obj"); }));
     CHECK(o.height() > 2.9F);
+}
+
+TEST_CASE("a large scene is named while it is read, can be stopped, and read after all",
+          "[app][scene-file]") {
+    const Folder folder;
+    const auto path = hillsFile(folder, 600);
+    MainWindow window(folder / "data");
+    window.resize(1280, 800);
+    window.show();
+    window.open({path});
+    REQUIRE(waitFor([&] { return window.notes().isVisible(); }));
+    QPushButton* stop = nullptr;
+    for (auto* button : window.notes().findChildren<QPushButton*>())
+        if (button->text() == "Stop")
+            stop = button;
+    REQUIRE(stop != nullptr);
+    QTest::mouseClick(stop, Qt::LeftButton);
+    REQUIRE(waitFor([&] { return !window.session().loadingScene(); }));
+    CHECK(window.session().scene() == nullptr);
+    CHECK(window.notes().text().contains("hills.obj wasn't read"));
+    window.session().reloadScene();
+    REQUIRE(waitFor([&] { return window.session().scene() != nullptr; }));
+    CHECK(triangleCount(window.session().scene()->scene) == 720'000);
+    for (auto* button : window.notes().findChildren<QPushButton*>())
+        CHECK((button->text() != "Stop" || !button->isVisible()));
 }

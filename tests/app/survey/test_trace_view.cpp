@@ -28,6 +28,22 @@ TEST_CASE("a drag orbits and measures nothing", "[app][survey]") {
     CHECK_FALSE(o.room.measure().text().contains("post"));
 }
 
+TEST_CASE("without a scene the hand moves nothing, and leaves nothing to save", "[app][survey]") {
+    const test::Folder folder;
+    MainWindow window(folder.path());
+    window.resize(1280, 800);
+    window.show();
+    window.showRoom(window.survey());
+    TraceView& view = window.survey().view();
+    const Project before = window.session().project();
+    QTest::mousePress(&view, Qt::LeftButton, {}, {200, 200});
+    QTest::mouseMove(&view, {260, 220});
+    QTest::mouseRelease(&view, Qt::LeftButton, {}, {260, 220});
+    QTest::keyClick(&view, Qt::Key_Left);
+    CHECK(window.session().project() == before);
+    CHECK_FALSE(window.session().unsaved());
+}
+
 TEST_CASE("a hand that never rests sees where it has been", "[app][survey]") {
     Surveyed o;
     TraceView& view = o.room.view();

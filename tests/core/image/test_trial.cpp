@@ -4,6 +4,9 @@
 #include "core/image/image_file.h"
 #include "core/scene/import.h"
 #include "support/files.h"
+#include "support/hills.h"
+
+#include <thread>
 
 #include <catch2/catch.hpp>
 #include <sys/stat.h>
@@ -67,4 +70,22 @@ TEST_CASE("what is no plain file is refused before it could be waited for", "[tr
     CHECK(codeOf([&] { (void)importScene(pipe); }) == ErrorCode::FileAccess);
     CHECK(codeOf([&] { (void)readFileInfo(folder.path()); }) == ErrorCode::FileAccess);
     CHECK(codeOf([&] { (void)readFileInfo(folder / "none.png"); }) == ErrorCode::FileAccess);
+}
+
+TEST_CASE("reading a scene can be stopped, in its trial and after it", "[trial][scene]") {
+    const Folder folder;
+    const auto path = test::hillsFile(folder, 600);
+    for (const bool tried : {false, true}) {
+        std::stop_source source;
+        std::jthread soon([&] {
+            std::this_thread::sleep_for(std::chrono::milliseconds(30));
+            source.request_stop();
+        });
+        const Scene scene = tried ? importTriedScene(path, source.get_token())
+                                  : importScene(path, source.get_token());
+        CAPTURE(tried);
+        CHECK(scene.meshes.empty());
+        CHECK(scene.views.empty());
+    }
+    CHECK(triangleCount(importScene(path)) == 720'000);
 }
