@@ -65,8 +65,11 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     connect(m_writing.get(), &FileWriting::asked, this, &ExportPanel::write);
     connect(m_writing.get(), &FileWriting::changed, this, &ExportPanel::updateState);
     // The name was another work's, whose file must not be replaced.
-    connect(&session, &Session::opened, m_path, &QLineEdit::clear);
-    connect(&session, &Session::opened, this, &ExportPanel::closed);
+    connect(&session, &Session::opened, this, [this] {
+        m_path->clear();
+        if (isVisible())
+            Q_EMIT closed();
+    });
     connect(close, &QPushButton::clicked, this, &ExportPanel::closed);
     connect(choose, &QPushButton::clicked, this, [this] {
         const QString file = askFileToWrite(this, tr("Export the picture"), m_path->text(),

@@ -97,8 +97,11 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     connect(m_path, &QLineEdit::textChanged, this, &ReliefExport::updateFormats);
     connect(m_path, &QLineEdit::returnPressed, this, &ReliefExport::write);
     // The name was another work's, whose file must not be replaced.
-    connect(&session, &Session::opened, m_path, &QLineEdit::clear);
-    connect(&session, &Session::opened, this, &ReliefExport::closed);
+    connect(&session, &Session::opened, this, [this] {
+        m_path->clear();
+        if (isVisible())
+            Q_EMIT closed();
+    });
     connect(m_bits, &QComboBox::currentIndexChanged, this, &ReliefExport::updateNote);
     m_writing = std::make_unique<FileWriting>(session, m_write);
     connect(m_writing.get(), &FileWriting::asked, this, &ReliefExport::write);

@@ -113,6 +113,7 @@ TEST_CASE("another picture is not exported over the one before", "[app][export]"
     writePasses(second / "other.exr", other);
     o.type("finished.png");
     REQUIRE(openAndRead(o.window, {second / "other.exr"}));
+    CHECK(o.line()->text().isEmpty());
     CHECK_FALSE(o.panel().isVisible());
     QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);
     CHECK(o.line()->text().toStdString() == (second / "other.png").string());
