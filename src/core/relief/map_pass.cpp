@@ -73,8 +73,10 @@ Image byPosition(const HeightField& field, const Image& map, const PassSet& fram
                 const float right = from.dot(field.plane.right) / field.metresAPixel;
                 const float down = -from.dot(field.plane.up) / field.metresAPixel;
                 const float high = from.dot(field.plane.normal) * field.exaggeration;
+                const bool onMap = right >= 0.0F && right < static_cast<float>(map.width()) &&
+                                   down >= 0.0F && down < static_cast<float>(map.height());
                 const float there = heightAt(field.heights, right - 0.5F, down - 0.5F);
-                const bool seen = std::isfinite(depth(x, y, 0)) &&
+                const bool seen = onMap && std::isfinite(depth(x, y, 0)) &&
                                   std::abs(there - high) <=
                                       off + stepAt(field.heights, right - 0.5F, down - 0.5F, there);
                 for (int c = 0; c < out.channels(); ++c)

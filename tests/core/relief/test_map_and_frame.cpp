@@ -116,10 +116,19 @@ TEST_CASE("a map from above is a pass of any view of its scene, where it is what
     const Image measured = frame.find(PassKind::Normal)->image;
     int known = 0;
     int seen = 0;
+    const float edge = 0.5F * field.metresAPixel * static_cast<float>(field.width()) + 0.001F;
+    CHECK(edge < 2.3F);
+    int beyond = 0;
+    int beyondAndKnown = 0;
     std::vector<float> off;
     for (int y = 0; y < 120; ++y)
         for (int x = 0; x < 160; ++x) {
             const V3f p(position(x, y, 0), position(x, y, 1), position(x, y, 2));
+            // The ground goes on beyond the map, at its edge's height.
+            if (std::abs(p.x) > edge || std::abs(p.z) > edge) {
+                ++beyond;
+                beyondAndKnown += std::isfinite(heights.image(x, y, 0)) ? 1 : 0;
+            }
             if (!std::isfinite(frame.find(PassKind::Depth)->image(x, y, 0)) ||
                 std::abs(p.x) > 1.9F || std::abs(p.z) > 1.9F)
                 continue;
@@ -135,6 +144,8 @@ TEST_CASE("a map from above is a pass of any view of its scene, where it is what
             off.push_back(std::acos(std::clamp(a.dot(b), -1.0F, 1.0F)));
         }
     CHECK(known > seen * 95 / 100);
+    CHECK(beyond > 100);
+    CHECK(beyondAndKnown == 0);
     REQUIRE(off.size() > 100);
     std::nth_element(off.begin(), off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2),
                      off.end());
