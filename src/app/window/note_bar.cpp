@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
