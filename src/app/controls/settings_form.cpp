@@ -30,6 +30,12 @@ SettingsForm::SettingsForm(const std::vector<Parameter>& parameters, NameSource 
     setSettings(initialSettings(m_parameters));
 }
 
+SettingsForm::~SettingsForm() {
+    // A line that has the focus ends its edit when it is deleted, which is after this.
+    for (ValueEditor* row : m_rows)
+        row->disconnect(this);
+}
+
 void SettingsForm::setSettings(const Settings& settings) {
     m_filling = true;
     for (std::size_t i = 0; i < m_rows.size(); ++i) {

@@ -13,6 +13,7 @@ public:
     /// names: the source of names to pick from.
     explicit SettingsForm(const std::vector<Parameter>& parameters, NameSource names = {},
                           QWidget* parent = nullptr);
+    ~SettingsForm() override;
 
     void setSettings(const Settings& settings);
     /// The available names may have changed.
