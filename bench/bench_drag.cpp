@@ -56,17 +56,11 @@ Row followed(const Demo& demo, const std::string& name, double wanted,
     }
     QTest::mouseRelease(instrument, Qt::LeftButton, {}, from + QPoint(40, 0));
     rest(100);
-    std::sort(waits.begin(), waits.end());
-    Row row;
-    row.name = name;
-    row.ours = waits[waits.size() / 2];
-    row.reference = wanted;
-    row.ratio = row.ours / row.reference;
-    row.spread = (waits.back() - waits.front()) / row.ours;
-    row.target = 1.0;
-    row.note = fmt::format("hand to picture at 1280 x 800, median of 40; the worst {:.0f} ms; {} "
-                           "pictures older than the last movement",
-                           waits.back(), room.worker().shownLate());
+    Row row = rowOfTimes(name, waits, wanted);
+    row.note =
+        fmt::format("hand to picture at 1280 x 800, median of 40; the worst {:.0f} ms; {} "
+                    "pictures older than the last movement",
+                    *std::max_element(waits.begin(), waits.end()), room.worker().shownLate());
     return row;
 }
 

@@ -76,14 +76,7 @@ void opening(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
         runWindow([] { return false; }, 300);
         pauses.push_back(longest);
     }
-    std::sort(pauses.begin(), pauses.end());
-    Row row;
-    row.name = name;
-    row.ours = pauses[pauses.size() / 2];
-    row.reference = kWantedMs;
-    row.ratio = row.ours / row.reference;
-    row.spread = (pauses.back() - pauses.front()) / row.ours;
-    row.target = 1.0;
+    Row row = rowOfTimes(name, pauses, kWantedMs);
     row.note =
         fmt::format("the longest time without an answer to the hand, median of 5; the picture "
                     "is there after {:.0f} ms",

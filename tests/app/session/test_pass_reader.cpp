@@ -6,6 +6,7 @@
 #include "core/image/error.h"
 #include "core/passes/pass_file.h"
 #include "support/files.h"
+#include "support/stop_button.h"
 #include "support/windows.h"
 
 #include <QPushButton>
@@ -158,10 +159,7 @@ TEST_CASE("files that take long to read are named at the foot of the window, and
     window.session().reader().ask(log.endless(ended));
     CHECK_FALSE(window.notes().isVisible());  // what is quick says nothing
     REQUIRE(waitFor([&] { return window.notes().isVisible(); }));
-    QPushButton* stop = nullptr;
-    for (auto* button : window.notes().findChildren<QPushButton*>())
-        if (button->text() == "Stop")
-            stop = button;
+    QPushButton* stop = stopButtonIn(window.notes());
     REQUIRE(stop != nullptr);
     CHECK(window.notes().grab().width() > 0);
     // Files that are dropped meanwhile wait, and are dropped with it.

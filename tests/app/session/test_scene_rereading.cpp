@@ -1,5 +1,6 @@
 #include "app/window/note_bar.h"
 #include "support/hills.h"
+#include "support/stop_button.h"
 #include "support/surveyed.h"
 
 #include <fstream>
@@ -85,10 +86,7 @@ TEST_CASE("a large scene is named while it is read, can be stopped, and read aft
     window.show();
     window.open({path});
     REQUIRE(waitFor([&] { return window.notes().isVisible(); }));
-    QPushButton* stop = nullptr;
-    for (auto* button : window.notes().findChildren<QPushButton*>())
-        if (button->text() == "Stop")
-            stop = button;
+    QPushButton* stop = stopButtonIn(window.notes());
     REQUIRE(stop != nullptr);
     QTest::mouseClick(stop, Qt::LeftButton);
     REQUIRE(waitFor([&] { return !window.session().loadingScene(); }));
@@ -97,6 +95,5 @@ TEST_CASE("a large scene is named while it is read, can be stopped, and read aft
     window.session().reloadScene();
     REQUIRE(waitFor([&] { return window.session().scene() != nullptr; }));
     CHECK(triangleCount(window.session().scene()->scene) == 720'000);
-    for (auto* button : window.notes().findChildren<QPushButton*>())
-        CHECK((button->text() != "Stop" || !button->isVisible()));
+    CHECK(stopButtonIn(window.notes()) == nullptr);
 }
