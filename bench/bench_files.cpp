@@ -87,7 +87,7 @@ void files(const Filter& wanted, std::vector<Row>& rows) {
         for (int c = 0; c < static_cast<int>(info.channels.size()); ++c)
             if (all || info.channels[static_cast<std::size_t>(c)].part == 2)
                 channels.push_back(c);
-        return noctis::readFileChannels(path, info, channels);
+        return noctis::readFileChannels(info, channels);
     };
     const auto check = [&](bool all) {
         const Image ours = readOurs(all);

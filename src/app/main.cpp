@@ -1,4 +1,5 @@
 #include "app/look/theme.h"
+#include "app/window/end_signals.h"
 #include "app/window/main_window.h"
 #include "app/window/shots.h"
 #include "app/window/window_place.h"
@@ -74,6 +75,7 @@ int main(int argc, char** argv) {
     window.offerRecovery();
     QSettings settings(window.session().settingsFile(), QSettings::IniFormat);
     noctis::placeWindow(window, settings);
+    noctis::closeOnSignals(window);
     window.show();
     window.setFocus();  // nothing is chosen yet
     const int status = QApplication::exec();

@@ -75,67 +75,93 @@ void requireUsable(const Recipe& recipe) {
                                 titleOf(*recipe.find(id), stepCatalogue()), problem));
 }
 
-/// One frame: reads its passes, runs the recipe, writes the picture.
-void finishOne(const Options& options, const Project& project,
-               const std::vector<std::filesystem::path>& files, const std::filesystem::path& out,
-               int number, const CommandContext& context, const RunContext& run) {
-    requireNoInput(out, files);
-    requireExportable(out, project, options.bits);
+/// A frame to finish.
+struct FrameFiles {
+    int number = 1;
+    std::vector<std::filesystem::path> passes;
+    std::filesystem::path out;
+};
+
+/// Files whose name has a run of # are one a frame; the others stay the same.
+std::vector<FrameFiles> framesOf(const Options& options, const Project& project) {
+    if (options.frames.empty())
+        return {{1, project.passFiles, options.out}};
+    const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
+    std::vector<FrameFiles> frames;
+    for (const int number : framesFrom(first, last)) {
+        FrameFiles& frame = frames.emplace_back();
+        frame.number = number;
+        frame.out = fileOfFrame(options.out, number);
+        for (const std::filesystem::path& file : project.passFiles)
+            frame.passes.push_back(file.filename().string().find('#') == std::string::npos
+                                       ? file
+                                       : fileOfFrame(file, number));
+    }
+    return frames;
+}
+
+/// Of all frames before the first is written: it may be what a later one is made from.
+void requireFree(const Options& options, const Project& project,
+                 const std::vector<FrameFiles>& frames) {
+    std::vector<std::filesystem::path> inputs{options.project, options.recipe};
+    std::vector<std::filesystem::path> outputs;
+    for (const FrameFiles& frame : frames) {
+        inputs.insert(inputs.end(), frame.passes.begin(), frame.passes.end());
+        outputs.push_back(frame.out);
+    }
+    requireExportable(outputs, project, options.bits, std::move(inputs));
+}
+
+/// Reads a frame's passes, runs the recipe, writes the picture.
+void finishOne(const Options& options, const Project& project, const FrameFiles& frame,
+               const CommandContext& context, const RunContext& run) {
     Readings readings = project.readings;
-    const PassSet set = readPassesAs(files, readings, options.reads);
+    const PassSet set = readPassesAs(frame.passes, readings, options.reads);
     for (const std::string& warning : set.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     Evaluator evaluator(stepCatalogue());
     evaluator.setPasses(set);
     EvaluateOptions how;
     how.factor = factorOf(options.scale);
-    how.time = {number, secondsOfFrame(number, project.framesPerSecond)};
-    if (!options.matte.empty()) {
-        const Image matte = evaluator.where(project.recipe, options.matte, how, run);
-        if (!context.stop.stop_requested())
-            exportMatte(out, matte, project, options.bits);
+    how.time = {frame.number, secondsOfFrame(frame.number, project.framesPerSecond)};
+    const bool matte = !options.matte.empty();
+    const Image picture = matte ? evaluator.where(project.recipe, options.matte, how, run)
+                                : evaluator.evaluate(project.recipe, how, run);
+    if (context.stop.stop_requested())
         return;
-    }
-    const Image picture = evaluator.evaluate(project.recipe, how, run);
-    if (!context.stop.stop_requested())
-        exportPicture(out, picture, project, options.bits, options.straightAlpha);
+    if (matte)
+        exportMatte(frame.out, picture, project, options.bits);
+    else
+        exportPicture(frame.out, picture, project, options.bits, options.straightAlpha);
+    ++context.written;
 }
 
-/// Files whose name has a run of # are one a frame; the others stay the same.
-void finishFrames(const Options& options, const Project& project, const CommandContext& context,
+void finishFrames(const Options& options, const Project& project,
+                  const std::vector<FrameFiles>& frames, const CommandContext& context,
                   const RunContext& run) {
-    const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
-    if (last < first)
-        throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} aren't a range", first, last));
     int failures = 0;
-    for (int frame = first; frame <= last && !context.stop.stop_requested(); ++frame) {
-        std::vector<std::filesystem::path> files;
-        for (const std::filesystem::path& file : project.passFiles)
-            files.push_back(file.filename().string().find('#') == std::string::npos
-                                ? file
-                                : fileOfFrame(file, frame));
-        const RunContext part = partOf(run, static_cast<std::size_t>(frame - first),
-                                       static_cast<std::size_t>(last - first + 1));
+    for (std::size_t i = 0; i < frames.size() && !context.stop.stop_requested(); ++i) {
+        const RunContext part = partOf(run, i, frames.size());
         try {
-            finishOne(options, project, files, fileOfFrame(options.out, frame), frame, context,
-                      part);
+            finishOne(options, project, frames[i], context, part);
         } catch (const Error& error) {
             ++failures;
-            fmt::print(context.err, "warning: frame {}: {}\n", frame, error.what());
+            fmt::print(context.err, "warning: frame {}: {}\n", frames[i].number, error.what());
         }
         part.report(1.0F);
     }
-    if (failures > 0)
+    if (failures > 0 && !context.stop.stop_requested())
         throw Error(ErrorCode::FileAccess,
                     fmt::format("{} of {} frames failed; the others were written", failures,
-                                last - first + 1));
+                                frames.size()));
 }
 
 void finish(const Options& options, const CommandContext& context) {
     (void)factorOf(options.scale);
-    requireNoInput(options.out, {options.project, options.recipe});
     Project project = projectOf(options);
     requireUsable(project.recipe);
+    const std::vector<FrameFiles> frames = framesOf(options, project);
+    requireFree(options, project, frames);
     if (!options.view.empty())
         project.viewTransform = viewTransformNamed(options.view);
     Progress progress(context.err, "finishing",
@@ -143,9 +169,9 @@ void finish(const Options& options, const CommandContext& context) {
     const RunContext run{.stop = context.stop,
                          .progress = [&](float done) { progress.report(done); }};
     if (options.frames.empty())
-        finishOne(options, project, project.passFiles, options.out, 1, context, run);
+        finishOne(options, project, frames.front(), context, run);
     else
-        finishFrames(options, project, context, run);
+        finishFrames(options, project, frames, context, run);
 }
 
 }  // namespace

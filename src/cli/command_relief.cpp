@@ -1,12 +1,14 @@
 #include "cli/commands.h"
 #include "cli/progress.h"
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/image/safe_write.h"
 #include "core/relief/derived_maps.h"
 #include "core/relief/height_file.h"
 #include "core/relief/relief_mesh.h"
 #include "core/relief/sources.h"
 #include "core/scene/import.h"
+#include "core/scene/scene_files.h"
 #include "core/settings/value_type.h"
 #include "core/shaping/registry.h"
 #include "core/steps/registry.h"
@@ -22,6 +24,8 @@ namespace noctis {
 namespace {
 
 using Json = nlohmann::json;
+
+constexpr int kMostTiles = 10'000;
 
 struct Options {
     std::vector<std::string> source;
@@ -53,7 +57,7 @@ struct Options {
 
 std::vector<float> numbersIn(const std::string& text, std::size_t count, const std::string& what) {
     std::vector<float> numbers;
-    const Json json = Json::parse("[" + text + "]", nullptr, false);
+    const Json json = parseJsonIfAny("[" + text + "]");
     if (json.is_array())
         for (const Json& each : json)
             if (each.is_number())
@@ -200,20 +204,48 @@ void writeOne(const Options& o, const std::filesystem::path& path, const HeightF
     }
 }
 
-void write(const Options& o, const HeightField& field, const ReliefInput& input, SampleType type,
-           const std::string& source, const RunContext& run) {
+/// Across and down; 1 x 1 where none are asked for.
+std::pair<int, int> tilesOf(const Options& o) {
+    return o.tiles.empty() ? std::pair(1, 1) : twoNumbers(o.tiles, 'x', "--tiles");
+}
+
+/// Everything that is written.
+std::vector<std::filesystem::path> outputsOf(const Options& o) {
+    const auto [across, down] = tilesOf(o);
+    if (across < 1 || down < 1 || static_cast<double>(across) * down > kMostTiles)
+        throw Error(ErrorCode::BadSetting, fmt::format("--tiles {} can't be written; there may be "
+                                                       "1 to {} tiles",
+                                                       o.tiles, kMostTiles));
+    std::vector<std::filesystem::path> outputs;
+    for (int y = 0; y < down; ++y)
+        for (int x = 0; x < across; ++x) {
+            const std::filesystem::path file =
+                o.tiles.empty() ? std::filesystem::path(o.out) : fileOfTile(o.out, x, y);
+            for (std::filesystem::path& each :
+                 o.as == "height" ? filesOfHeights(file) : std::vector{file})
+                outputs.push_back(std::move(each));
+        }
+    return outputs;
+}
+
+int write(const Options& o, const HeightField& field, const ReliefInput& input, SampleType type,
+          const std::string& source, const RunContext& run) {
     if (o.tiles.empty()) {
         writeOne(o, o.out, field, type, source, run);
-        return;
+        return run.stopped() ? 0 : 1;
     }
-    const auto [across, down] = twoNumbers(o.tiles, 'x', "--tiles");
-    if (across < 1 || down < 1 || across > field.width() || down > field.height())
+    const auto [across, down] = tilesOf(o);
+    if (across > field.width() || down > field.height())
         throw Error(ErrorCode::BadSetting, fmt::format("--tiles {} can't be cut from {} x {} cells",
                                                        o.tiles, field.width(), field.height()));
+    int written = 0;
     for (int y = 0; y < down && !run.stopped(); ++y)
-        for (int x = 0; x < across && !run.stopped(); ++x)
+        for (int x = 0; x < across && !run.stopped(); ++x) {
             writeOne(o, fileOfTile(o.out, x, y), tileOf(field, input, x, y, across, down), type,
                      source, run);
+            written += run.stopped() && o.as == "mesh" ? 0 : 1;
+        }
+    return written;
 }
 
 SampleType typeOf(const Options& options) {
@@ -278,10 +310,12 @@ void relief(const Options& options, const CommandContext& context) {
     std::vector<std::filesystem::path> inputs = files;
     if (!options.detail.empty())
         inputs.emplace_back(options.detail);
-    requireNoInput(options.out, inputs);
-    requireWritable(options.out);
-    const RunContext run{.stop = context.stop, .progress = {}};
+    const std::vector<std::filesystem::path> outputs = outputsOf(options);
     const bool traced = isSceneFile(options.source.front());
+    if (traced)
+        inputs = filesOfScene(options.source.front(), outputs);
+    requireNoInput(outputs, inputs);
+    const RunContext run{.stop = context.stop, .progress = {}};
     Readings readings;
     if (!traced && !options.reads.empty())  // what they settle, as two known distances do
         (void)readPassesAs(files, readings, options.reads);
@@ -291,6 +325,7 @@ void relief(const Options& options, const CommandContext& context) {
     for (const std::string& warning : input.passes.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
     const Relief relief = reliefOf(options, input, traced);
+    requireNoInput(outputs, filesOf(relief));
     const std::string source = fmt::format("{} of {}", options.from, input.source);
     ReliefEvaluator evaluator(reliefCatalogue(), stepCatalogue());
     evaluator.setInput(std::move(input));
@@ -298,7 +333,7 @@ void relief(const Options& options, const CommandContext& context) {
     if (context.stop.stop_requested())
         return;
     const SampleType type = typeOf(options);
-    write(options, field, evaluator.input(), type, source, run);
+    context.written += write(options, field, evaluator.input(), type, source, run);
     print(options, field, reportOf(field, type), context);
 }
 

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <memory>
 #include <optional>
 #include <tuple>
@@ -112,15 +113,17 @@ void renderFrames(const Options& options, const RenderRequest& request, Scene& s
             scene, request, sequence,
             {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
     }
+    context.written += report.files;
     if (report.skipped > 0)
         fmt::print(context.err, "kept {} that already existed\n",
                    counted(static_cast<std::size_t>(report.skipped), "frame"));
-    for (const std::string& failure : report.failures)
-        fmt::print(context.err, "warning: {}\n", failure);
-    if (!report.failures.empty())
+    for (const auto* sentences : {&report.warnings, &report.failures})
+        for (const std::string& sentence : *sentences)
+            fmt::print(context.err, "warning: {}\n", sentence);
+    if (!report.failures.empty() && !context.stop.stop_requested())
         throw Error(ErrorCode::FileAccess,
                     fmt::format("{} of {} frames failed; the others were written",
-                                report.failures.size(), last - first + 1));
+                                report.failures.size(), std::int64_t{last} - first + 1));
 }
 
 void renderTurnaround(const Options& options, const RenderRequest& request, const Scene& scene,
@@ -135,8 +138,10 @@ void renderTurnaround(const Options& options, const RenderRequest& request, cons
         turnaroundViews(options.about, boundsOf(scene, instances), aspect, options.turnaround);
     const Accelerator accelerator(scene);
     Progress progress(context.err, "rendering");
-    renderViews(scene, accelerator, request, views, options.out, packing,
-                {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
+    context.written +=
+        renderViews(scene, accelerator, request, views, options.out, packing,
+                    {.stop = context.stop, .progress = [&](float done) { progress.report(done); }})
+            .files;
 }
 
 void render(const Options& options, const CommandContext& context) {
@@ -158,7 +163,6 @@ void render(const Options& options, const CommandContext& context) {
                     fmt::format("--size {} can't be rendered; each side must be 1 to {}",
                                 options.size, kMaximumSide));
     requireKinds(namesIn(options.passes));
-    requireNoInput(options.out, {options.scene});
     request.seed = options.seed;
     request.framesPerSecond = options.fps;
     Scene scene = importScene(options.scene, context.stop);
@@ -196,14 +200,15 @@ void render(const Options& options, const CommandContext& context) {
             fmt::print(context.err, "{:8.2f} s  {}\n", seconds, passes);
         };
     }
-    std::vector<std::string> warnings;
+    RenderedFile rendered;
     {
         Progress progress(context.err, "rendering");
-        warnings = renderToFile(
+        rendered = renderToFile(
             scene, accelerator, request, options.out, how,
             {.stop = context.stop, .progress = [&](float done) { progress.report(done); }});
     }
-    for (const std::string& warning : warnings)
+    context.written += rendered.files;
+    for (const std::string& warning : rendered.warnings)
         fmt::print(context.err, "warning: {}\n", warning);
 }
 

@@ -10,11 +10,12 @@
 
 namespace noctis {
 
-/// Where a command writes, and how it is stopped.
+/// Where a command writes, how it is stopped, and how many files it has written by then.
 struct CommandContext {
     std::FILE* out;
     std::FILE* err;
     std::stop_token stop;
+    int& written;
 };
 
 /// Each adds its subcommand; when that is chosen, what it returns runs after parsing.

@@ -1,11 +1,12 @@
 #include "cli/run.h"
 
 #include "cli/commands.h"
+#include "cli/interruption.h"
 #include "core/image/error.h"
+#include "core/settings/counted.h"
 
 #include <charconv>
 #include <cmath>
-#include <csignal>
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
@@ -28,12 +29,13 @@ int statusOf(ErrorCode code) {
     }
 }
 
-std::stop_source& interruption() {
-    static std::stop_source source;
-    return source;
+/// What is there after a stop.
+std::string stoppedText(int written) {
+    return written == 0 ? "nothing was written"
+                        : fmt::format("{} {} written before",
+                                      counted(static_cast<std::size_t>(written), "file"),
+                                      written == 1 ? "was" : "were");
 }
-
-void onInterrupt(int) { interruption().request_stop(); }
 
 /// The library's own words for a wrong or missing command don't name it.
 void printUsageError(const CLI::App& app, const std::vector<std::string>& arguments,
@@ -78,10 +80,12 @@ std::pair<int, int> twoNumbers(const std::string& text, char separator, const st
     const auto at = text.find(separator);
     std::pair<int, int> numbers;
     const char* end = text.data() + text.size();
-    const auto first = std::from_chars(text.data(), end, numbers.first);
-    if (at == std::string::npos || first.ec != std::errc() || first.ptr != text.data() + at ||
-        std::from_chars(text.data() + at + 1, end, numbers.second).ptr != end ||
-        at + 1 == text.size())
+    const auto isWhole = [](const char* from, const char* to, int& number) {
+        const auto read = std::from_chars(from, to, number);
+        return read.ec == std::errc() && read.ptr == to;
+    };
+    if (at == std::string::npos || !isWhole(text.data(), text.data() + at, numbers.first) ||
+        !isWhole(text.data() + at + 1, end, numbers.second))
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{} is '{}', but must be two whole numbers with '{}' between them",
                                 what, text, separator));
@@ -113,14 +117,13 @@ int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE*
         printUsageError(app, arguments, error.what(), err);
         return kBadUsage;
     }
-    interruption() = std::stop_source();
-    const auto before = std::signal(SIGINT, onInterrupt);
+    const Interruption interruption;
+    int written = 0;
     int status = kDone;
     try {
-        const CommandContext context{out, err, interruption().get_token()};
-        chosen(context);
-        if (context.stop.stop_requested()) {
-            fmt::print(err, "noctis-cli: stopped; nothing was written\n");
+        chosen(CommandContext{out, err, interruption.token(), written});
+        if (interruption.token().stop_requested()) {
+            fmt::print(err, "noctis-cli: stopped; {}\n", stoppedText(written));
             status = kStopped;
         }
     } catch (const Error& error) {
@@ -133,7 +136,6 @@ int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE*
         fmt::print(err, "noctis-cli: {}\n", error.what());
         status = kBadInput;
     }
-    std::signal(SIGINT, before);
     return status;
 }
 

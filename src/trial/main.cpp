@@ -4,15 +4,20 @@
 #include "core/image/trial.h"
 #include "core/scene/import.h"
 
+#include <csignal>
+#include <cstdint>
 #include <cstdlib>
 #include <cstring>
 #include <exception>
+#include <memory>
 #include <new>
 #include <numeric>
 #include <string>
 #include <system_error>
 
+#include <sys/prctl.h>
 #include <sys/resource.h>
+#include <unistd.h>
 
 namespace {
 
@@ -22,15 +27,49 @@ void limit(int resource, const char* text) {
     setrlimit(static_cast<__rlimit_resource>(resource), &both);
 }
 
-void readAll(std::string_view kind, const std::filesystem::path& path) {
+/// Allows processor time for the files that are opened.
+class Time {
+public:
+    explicit Time(const char* seconds) : m_seconds(std::strtoull(seconds, nullptr, 10)) {
+#ifdef __SANITIZE_ADDRESS__
+        m_seconds *= 10;
+#endif
+    }
+    void allowFor(std::uint64_t bytes) {
+        m_bytes += bytes;
+        rlimit now{};
+        getrlimit(RLIMIT_CPU, &now);
+        now.rlim_cur = m_seconds + m_bytes / noctis::trial::kBytesPerSecond;
+        setrlimit(RLIMIT_CPU, &now);
+    }
+
+private:
+    std::uint64_t m_seconds;
+    std::uint64_t m_bytes = 0;
+};
+
+void readAll(std::string_view kind, const std::filesystem::path& path, Time& time) {
+    const auto file =
+        std::make_shared<const noctis::InputFile>(path, int{noctis::trial::kDescriptor});
+    time.allowFor(file->size());
     if (kind == noctis::trial::kScene) {
-        (void)noctis::importTriedScene(path);
+        (void)noctis::importTriedScene(
+            {.file = file,
+             .opened = [&](std::uint64_t bytes) { time.allowFor(bytes); },
+             .stop = {}});
         return;
     }
-    const noctis::FileInfo info = noctis::readTriedFileInfo(path);
+    const noctis::FileInfo info = noctis::readTriedFileInfo(file);
     std::vector<int> channels(info.channels.size());
     std::iota(channels.begin(), channels.end(), 0);
-    (void)noctis::readFileChannels(path, info, channels);
+    (void)noctis::readFileChannels(info, channels);
+}
+
+/// Nobody waits for the result of a trial whose starter is gone.
+void endWith(const char* parent) {
+    prctl(PR_SET_PDEATHSIG, SIGKILL);
+    if (std::to_string(getppid()) != parent)
+        std::_Exit(noctis::trial::kRead);
 }
 
 /// Where memory runs out depends on the moment, as libraries start threads of their own: an allocation
@@ -54,17 +93,18 @@ void endWhenOutOfMemory() {
 }  // namespace
 
 int main(int count, char** words) {
-    if (count != 6)
+    if (count != noctis::trial::kArguments)
         return 2;
+    endWith(words[6]);
     limit(RLIMIT_CORE, "0");
 #ifndef __SANITIZE_ADDRESS__  // which reserves terabytes
     limit(RLIMIT_AS, words[3]);
 #endif
     limit(RLIMIT_STACK, words[4]);
-    limit(RLIMIT_CPU, words[5]);
     endWhenOutOfMemory();
+    Time time(words[5]);
     try {
-        readAll(words[1], words[2]);
+        readAll(words[1], words[2], time);
     } catch (const std::bad_alloc&) {
         std::_Exit(noctis::trial::kOutOfMemory);
     } catch (const std::exception& error) {

@@ -112,7 +112,7 @@ void ExportPanel::write() {
     m_writing->start(path,
                      [path, bits, project = m_session.project(), passes = m_session.passes()](
                          const RunContext& run) -> std::optional<QString> {
-                         requireExportable(path, project, bits);
+                         requireExportable({path}, project, bits);
                          Evaluator evaluator(stepCatalogue());
                          evaluator.setPasses(passes);
                          const Image picture = evaluator.evaluate(project.recipe, {}, run);

@@ -157,6 +157,9 @@ void RecipePanel::keepLook() {
         return;
     try {
         const std::filesystem::path path = file.toStdString();
+        std::vector<std::filesystem::path> inputs = inputsOf(m_session.project(), {path});
+        inputs.push_back(m_session.file());
+        requireNoInput({path}, inputs);
         writeTextFile(
             path, recipeToText(m_session.project().recipe, stepCatalogue(), path.parent_path()));
     } catch (const std::exception& error) {
@@ -164,7 +167,17 @@ void RecipePanel::keepLook() {
     }
 }
 
+bool RecipePanel::hasRoom() {
+    if (m_session.project().recipe.steps.size() < kMostSteps)
+        return true;
+    Q_EMIT m_session.notified(
+        tr("A recipe has at most %1 steps; remove one first.").arg(kMostSteps), true);
+    return false;
+}
+
 void RecipePanel::addStep(const std::string& type) {
+    if (!hasRoom())
+        return;
     const Step step = stepCatalogue().newStep(type, m_session.project().recipe, m_session.passes());
     m_session.change(tr("Add %1").arg(qstring(stepCatalogue().type(type).label)), {},
                      [&](Project& p) { p.recipe.steps.push_back(step); });
@@ -358,6 +371,8 @@ void RecipePanel::moveStep(const std::string& id, int way) {
 }
 
 void RecipePanel::duplicateStep(const std::string& id) {
+    if (!hasRoom())
+        return;
     m_session.change(tr("Duplicate"), {}, [&](Project& p) {
         auto& steps = p.recipe.steps;
         const auto at =

@@ -34,6 +34,8 @@ public:
     /// How the chosen step's Where is shown.
     [[nodiscard]] WhereShown whereShown() const { return m_whereShown; }
     void addStep(const std::string& type);
+    /// Whether the recipe may have one more step; says so if not.
+    bool hasRoom();
     /// Replaces the recipe by one from a file, or says why it can't.
     void openLook(const QString& file);
     /// The criterion that is drawn on the picture, as criterionOf has it; empty: none is.

@@ -210,9 +210,10 @@ void ReliefExport::write() {
     m_writing->start(
         path,
         [path, what, type, dithered, solid, worked = m_worked,
-         inputs = inputsOf(m_session.project())](const RunContext& run) -> std::optional<QString> {
-            requireNoInput(path, inputs);
-            requireWritable(path);
+         project = m_session.project()](const RunContext& run) -> std::optional<QString> {
+            const std::vector<std::filesystem::path> outputs =
+                what == kHeights ? filesOfHeights(path) : std::vector{path};
+            requireNoInput(outputs, inputsOf(project, outputs));
             const HeightField& field = worked->map->full();
             if (what == kHeights) {
                 writeHeights(path, field, {type, dithered, worked->source.toStdString()});

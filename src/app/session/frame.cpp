@@ -78,7 +78,7 @@ void saveFrame(Frame& frame, const fs::path& project) {
     const bool kept =
         !frame.files.empty() && (frame.inFilesOnly || fs::exists(frame.files.front()));
     if (kept)
-        writeThenRename(file, [&](const fs::path& to) { fs::copy_file(frame.files.front(), to); });
+        writeThenRename(file, copyWriter(std::make_shared<const InputFile>(frame.files.front())));
     else
         writePasses(file, frame.passes);
     frame.files = {file};

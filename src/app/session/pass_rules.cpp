@@ -1,9 +1,10 @@
 #include "app/session/pass_rules.h"
 
+#include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/image/safe_write.h"
 
 #include <array>
-#include <fstream>
 
 #include <nlohmann/json.hpp>
 
@@ -12,8 +13,16 @@ namespace noctis {
 using Json = nlohmann::json;
 
 PassRules::PassRules(std::filesystem::path file) : m_file(std::move(file)) {
-    std::ifstream in(m_file);
-    const Json json = Json::parse(in, nullptr, false);
+    std::error_code failed;
+    if (!std::filesystem::exists(m_file, failed))
+        return;
+    Json json;
+    try {
+        json = parseJson(readTextFile(m_file));
+    } catch (const Error&) {
+        // Out of the way of the rules to come, but not lost.
+        std::filesystem::rename(m_file, m_file.string() + ".damaged", failed);
+    }
     if (!json.is_object())
         return;
     for (const auto& [key, value] : json.items())

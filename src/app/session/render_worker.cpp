@@ -140,9 +140,9 @@ void RenderWorker::renderFile(std::shared_ptr<const LoadedScene> scene,
         RenderObserver watched = observer(request);
         if (!fitsInMemory(request))
             watched.refined = {};  // a picture in the queue would be one copy too many
-        const std::vector<std::string> warnings =
+        const RenderedFile rendered =
             renderToFile(scene->scene, *scene->accelerator, request, path, {}, run, watched);
-        return [this, warnings, folder = path.parent_path().string()] {
+        return [this, warnings = rendered.warnings, folder = path.parent_path().string()] {
             for (const std::string& warning : warnings)
                 Q_EMIT failed(QString::fromStdString(warning));
             Q_EMIT written(1, QString::fromStdString(folder));
@@ -154,11 +154,10 @@ void RenderWorker::renderViews(std::shared_ptr<const LoadedScene> scene,
                                const RenderRequest& request, const std::vector<View>& views,
                                const std::filesystem::path& pattern) {
     start([this, scene = std::move(scene), request, views, pattern](const RunContext& run) {
-        const int done = noctis::renderViews(scene->scene, *scene->accelerator, request, views,
-                                             pattern, {}, run, observer(request));
-        return [this, done, folder = pattern.parent_path().string()] {
-            Q_EMIT written(done, QString::fromStdString(folder));
-        };
+        const SequenceReport report = noctis::renderViews(
+            scene->scene, *scene->accelerator, request, views, pattern, {}, run, observer(request));
+        return
+            [this, report, folder = pattern.parent_path().string()] { announce(report, folder); };
     });
 }
 
@@ -168,11 +167,16 @@ void RenderWorker::renderFrames(std::shared_ptr<const LoadedScene> scene,
         Scene posed = scene->scene;
         const SequenceReport report = renderSequence(posed, request, options, run);
         return [this, report, folder = options.pattern.parent_path().string()] {
-            for (const std::string& failure : report.failures)
-                Q_EMIT failed(QString::fromStdString(failure));
-            Q_EMIT written(report.written, QString::fromStdString(folder));
+            announce(report, folder);
         };
     });
+}
+
+void RenderWorker::announce(const SequenceReport& report, const std::string& folder) {
+    for (const auto* sentences : {&report.warnings, &report.failures})
+        for (const std::string& sentence : *sentences)
+            Q_EMIT failed(QString::fromStdString(sentence));
+    Q_EMIT written(report.written, QString::fromStdString(folder));
 }
 
 }  // namespace noctis

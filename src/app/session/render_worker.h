@@ -62,6 +62,7 @@ Q_SIGNALS:
     void failed(const QString& text);
 
 private:
+    void announce(const SequenceReport& report, const std::string& folder);
     /// Works in the background; what work returns is then called in this thread, unless it was stopped.
     using Work = std::function<std::function<void()>(const RunContext&)>;
     void start(const Work& work);

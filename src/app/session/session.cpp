@@ -259,8 +259,24 @@ void Session::deriveMist() {
 }
 
 bool Session::save(const fs::path& path) {
+    const fs::path target = fs::absolute(path);
+    std::error_code failed;
+    if (target != m_file || !fs::exists(target, failed))
+        return saveOver(target);
+    try {
+        if (readTextFile(target) == m_onDisk)
+            return saveOver(target);
+    } catch (const Error&) {
+        // What can't be read is another file, too.
+    }
+    Q_EMIT fileIsAnother();
+    return false;
+}
+
+bool Session::saveOver(const fs::path& path) {
     try {
         const fs::path target = fs::absolute(path);
+        requireNoInput({target}, inputsOf(project(), {target}));
         if (m_frame.unsaved || m_shelf.unsaved() || m_frame.files != project().passFiles) {
             if (m_frame.unsaved)
                 saveFrame(m_frame, target);
@@ -271,6 +287,7 @@ bool Session::save(const fs::path& path) {
             });
         }
         saveProject(project(), target, stepCatalogue());
+        m_onDisk = projectToText(project(), target.parent_path(), stepCatalogue());
         watchFiles();  // what was just written is known
         m_frameWriter.stop();
         m_unsaved.forget();

@@ -75,7 +75,11 @@ public:
     [[nodiscard]] PassReader& reader() { return m_reader; }
     /// Drops what is being read and what waits; the frame stays as it is.
     void stopReading();
+    /// Unless another program changed the file since it was read or saved: then it is asked about, see
+    /// fileIsAnother(), and left as it is.
     bool save(const std::filesystem::path& path);
+    /// Whatever is in the file.
+    bool saveOver(const std::filesystem::path& path);
     /// Puts passes just rendered into their view's frame; see addRendered.
     void takeRendered(const PassSet& rendered, const std::optional<Tile>& crop = {});
     /// How passes of certain names are read in files that are opened from now on.
@@ -129,6 +133,8 @@ Q_SIGNALS:
     void settled(const QString& text);
     /// Another project was opened while this one was not saved; returnTo() takes it up again.
     void leftUnsaved(const QString& title, const noctis::UnsavedProject& left);
+    /// The project's own file was changed by another program, or another window, and was not saved over.
+    void fileIsAnother();
     /// The scene's file is another now; reloadScene() takes it.
     void sceneFileChanged();
     /// One of the frame's files is another now; relink() takes it.
@@ -196,6 +202,7 @@ private:
 
     std::filesystem::path m_dataFolder;
     std::filesystem::path m_file;
+    std::string m_onDisk;  ///< what it holds, as far as is known
     History m_history;
     Frame m_frame;
     FrameShelf m_shelf;  ///< frames of other views

@@ -2,6 +2,7 @@
 #include "app/look/picture_paint.h"
 #include "app/session/demo_folder.h"
 #include "app/session/session.h"
+#include "core/image/error.h"
 #include "core/image/safe_write.h"
 #include "core/project/project_file.h"
 
@@ -10,6 +11,23 @@
 namespace noctis {
 
 namespace fs = std::filesystem;
+
+namespace {
+
+/// What a project's file holds, if it is older than what was kept of it; nothing otherwise.
+std::string unchangedSince(const fs::path& kept, const fs::path& file) {
+    std::error_code failed;
+    const auto keptAt = fs::last_write_time(kept, failed);
+    if (failed || fs::last_write_time(file, failed) > keptAt || failed)
+        return {};
+    try {
+        return readTextFile(file);
+    } catch (const Error&) {
+        return {};
+    }
+}
+
+}  // namespace
 
 bool Session::unsaved() const {
     return m_history.changedSinceSaved() || m_frame.unsaved || m_shelf.unsaved();
@@ -85,6 +103,7 @@ void Session::returnTo(const UnsavedProject& left) {
     openProjectFile(project.kept, [this, project] {
         m_unsaved.take(project);
         m_file = project.file;
+        m_onDisk = unchangedSince(project.kept, m_file);
         m_history.markUnsaved();
         m_autosave.start();
         Q_EMIT projectChanged();

@@ -3,6 +3,7 @@
 #include "app/session/demo_folder.h"
 #include "app/session/session.h"
 #include "core/image/error.h"
+#include "core/image/input_file.h"
 #include "core/passes/frame_name.h"
 #include "core/project/project_file.h"
 #include "core/scene/import.h"
@@ -15,10 +16,6 @@ namespace noctis {
 namespace fs = std::filesystem;
 
 namespace {
-
-std::string endingOf(const fs::path& path) {
-    return QString::fromStdString(path.extension().string()).toLower().toStdString();
-}
 
 bool isOneOf(const std::vector<std::string>& endings, const fs::path& path) {
     return std::find(endings.begin(), endings.end(), endingOf(path)) != endings.end();
@@ -91,8 +88,9 @@ void Session::openScene(const fs::path& path) {
 
 void Session::openProjectFile(const fs::path& path, const std::function<void()>& then) {
     const auto begin = [this, path, then]() -> PassReader::Work {
-        const auto project = std::make_shared<Project>(openProject(path, stepCatalogue()));
-        return [this, path, then, project](const RunContext& run) -> PassReader::Apply {
+        std::string text;
+        const auto project = std::make_shared<Project>(openProject(path, stepCatalogue(), &text));
+        return [this, path, then, project, text](const RunContext& run) -> PassReader::Apply {
             const auto passes = std::make_shared<PassSet>();
             QString failure;
             try {
@@ -100,9 +98,10 @@ void Session::openProjectFile(const fs::path& path, const std::function<void()>&
             } catch (const Error& error) {
                 failure = QString::fromUtf8(error.what());
             }
-            return [this, path, then, project, passes, failure] {
+            return [this, path, then, project, text, passes, failure] {
                 start(std::move(*project), isExample(path) ? fs::path() : fs::absolute(path),
                       std::move(*passes));
+                m_onDisk = text;
                 watchFiles();
                 if (endingOf(path) == ".noctis")
                     remember(path);

@@ -6,9 +6,12 @@
 #include "core/steps/registry.h"
 
 #include <algorithm>
+#include <random>
 #include <sstream>
 
+#include <fcntl.h>
 #include <fmt/format.h>
+#include <sys/file.h>
 #include <unistd.h>
 
 namespace noctis {
@@ -24,10 +27,35 @@ bool isThere(const fs::path& path) {
     return fs::exists(path, ignored);
 }
 
+std::string newRunName() {
+    std::random_device random;
+    return fmt::format("{:08x}", random());
+}
+
+/// While it lives, no other run changes the list.
+class ListLock {
+public:
+    explicit ListLock(const fs::path& folder)
+        : m_file(::open((folder / (std::string(kList) + ".lock")).c_str(),
+                        O_RDWR | O_CREAT | O_CLOEXEC, 0600)) {
+        if (m_file >= 0)
+            ::flock(m_file, LOCK_EX);
+    }
+    ~ListLock() {
+        if (m_file >= 0)
+            ::close(m_file);
+    }
+    ListLock(const ListLock&) = delete;
+    ListLock& operator=(const ListLock&) = delete;
+
+private:
+    int m_file;
+};
+
 }  // namespace
 
 UnsavedWork::UnsavedWork(fs::path dataFolder)
-    : m_folder(std::move(dataFolder)), m_frames(m_folder / "frames") {
+    : m_folder(std::move(dataFolder)), m_run(newRunName()), m_frames(m_folder / "frames") {
     for (const UnsavedProject& project : listed())
         if (isThere(project.kept)) {
             if (!m_frames.isAnotherRun(project.run))
@@ -63,6 +91,7 @@ void UnsavedWork::write(const std::vector<UnsavedProject>& list) const {
 }
 
 void UnsavedWork::list(const UnsavedProject& project) const {
+    const ListLock lock(m_folder);
     std::vector<UnsavedProject> all = listed();
     std::erase_if(all, [&](const UnsavedProject& each) { return each.kept == project.kept; });
     all.push_back(project);
@@ -71,6 +100,7 @@ void UnsavedWork::list(const UnsavedProject& project) const {
 
 void UnsavedWork::unlist(const UnsavedProject& project) const noexcept {
     try {
+        const ListLock lock(m_folder);
         std::vector<UnsavedProject> all = listed();
         if (std::erase_if(all, [&](const auto& each) { return each.kept == project.kept; }) > 0)
             write(all);
@@ -83,39 +113,6 @@ void UnsavedWork::drop(const UnsavedProject& project) const noexcept {
     unlist(project);
     std::error_code ignored;
     fs::remove(project.kept, ignored);
-}
-
-fs::path UnsavedWork::freePlace() const {
-    fs::path place;
-    int number = 0;
-    do
-        place = m_folder / fmt::format("earlier-{}.noctis-autosave", ++number);
-    while (isThere(place));
-    return place;
-}
-
-/// To another place: paths in a project are relative to where it is.
-void UnsavedWork::makeRoom(const fs::path& kept) {
-    const auto there =
-        std::find_if(m_earlier.begin(), m_earlier.end(),
-                     [&](const UnsavedProject& project) { return project.kept == kept; });
-    if (there == m_earlier.end())
-        return;
-    Project project;
-    try {
-        project = openProject(kept, stepCatalogue());
-    } catch (const Error&) {
-        m_earlier.erase(there);  // it is damaged: there is nothing to go back to
-        return;
-    }
-    UnsavedProject moved = *there;
-    moved.kept = freePlace();
-    saveProject(project, moved.kept, stepCatalogue());
-    std::error_code ignored;
-    fs::last_write_time(moved.kept, fs::last_write_time(kept, ignored), ignored);
-    list(moved);
-    drop(*there);
-    *there = moved;
 }
 
 void UnsavedWork::take(UnsavedProject left) {
@@ -132,8 +129,7 @@ void UnsavedWork::decline(const UnsavedProject& left) {
 
 void UnsavedWork::keep(const Project& project, const fs::path& file) {
     makeFolder(m_folder);
-    const UnsavedProject now{autosavePath(file, m_folder), file, getpid()};
-    makeRoom(now.kept);
+    const UnsavedProject now{autosavePath(file, m_folder, m_run), file, getpid()};
     saveProject(project, now.kept, stepCatalogue());
     list(now);
     if (m_own && m_own->kept != now.kept)

@@ -5,6 +5,7 @@
 
 #include <filesystem>
 #include <optional>
+#include <string>
 #include <vector>
 
 namespace noctis {
@@ -31,7 +32,7 @@ public:
     /// Lets it go.
     void decline(const UnsavedProject& left);
 
-    /// Keeps a project as it is now; what an earlier run left makes room, and stays.
+    /// Keeps a project as it is now, apart from what other runs keep of it.
     /// Errors   as saveProject.
     void keep(const Project& project, const std::filesystem::path& file);
     /// Forgets what was kept of the open project.
@@ -49,10 +50,9 @@ private:
     /// As far as the disk allows; what remains is offered again.
     void unlist(const UnsavedProject& project) const noexcept;
     void drop(const UnsavedProject& project) const noexcept;
-    void makeRoom(const std::filesystem::path& kept);
-    [[nodiscard]] std::filesystem::path freePlace() const;
 
     std::filesystem::path m_folder;
+    std::string m_run;  ///< a name that no other run has
     KeptFrames m_frames;
     std::vector<UnsavedProject> m_earlier;
     std::optional<UnsavedProject> m_own;  ///< of the open project

@@ -27,7 +27,7 @@ void focusAt(Project& project, float metres) {
         return;
     }
     for (const StepType& type : stepCatalogue().types())
-        if (!type.focusParameter.empty()) {
+        if (!type.focusParameter.empty() && project.recipe.steps.size() < kMostSteps) {
             Step step = stepCatalogue().newStep(type.id, project.recipe);
             step.settings.set(type.focusParameter, metres);
             project.recipe.steps.push_back(step);

@@ -139,7 +139,7 @@ void SurveyPlan::showMarks() {
         const std::vector<Light> lights = lightsOf(scene, project.moved);
         const std::vector<std::string> lightNames = lightKeys(scene);
         const bool byPanorama =
-            !beautySettings(m_session.renderRequest(m_session.view()).light).panorama.empty();
+            !beautySettings(m_session.renderRequest(m_session.view()).light).panorama.path.empty();
         for (std::size_t i = 0; i < lights.size(); ++i) {
             if (lights[i].standIn && byPanorama)
                 continue;

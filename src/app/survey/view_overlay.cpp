@@ -16,7 +16,7 @@ namespace {
 constexpr qreal kStem = 22.0;
 constexpr qreal kTagHeight = 18.0;
 constexpr qreal kBetweenTags = 2.0;
-constexpr int kMostSteps = 4;
+constexpr int kMostShifts = 4;
 
 }  // namespace
 
@@ -41,7 +41,7 @@ QRectF Tags::place(const QPointF& at, qreal wide) {
     const QRectF wanted(std::max(m_within.left(), std::min(at.x() - 6, m_within.right() - wide)),
                         std::max(m_within.top(), at.y() - kTagHeight), wide, kTagHeight);
     std::vector<QRectF> boxes{wanted};
-    for (int steps = 1; steps <= kMostSteps; ++steps)
+    for (int steps = 1; steps <= kMostShifts; ++steps)
         for (const int way : {-1, 1})
             boxes.push_back(wanted.translated(0, way * steps * (kTagHeight + kBetweenTags)));
     return m_places.place(boxes);

@@ -85,6 +85,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
                 });
             });
     connect(&m_session, &Session::settled, m_notes, &NoteBar::takeBack);
+    connect(&m_session, &Session::fileIsAnother, this, &MainWindow::askAboutFile);
     connect(&m_session, &Session::sceneFileChanged, this, [this] {
         m_notes->offer(
             tr("The scene's file has changed. Views and settings stay if it is read "
@@ -277,6 +278,16 @@ void MainWindow::save(bool as) {
         path = file.toStdString();
     }
     m_session.save(path);
+}
+
+void MainWindow::askAboutFile() {
+    const fs::path file = m_session.file();
+    const QString text = tr("%1 was changed elsewhere since it was opened here, and isn't saved.")
+                             .arg(qstring(file.filename().string()));
+    m_notes->takeBack(text);  // asked again, it is asked once
+    m_notes->ask(text, {{tr("Save mine as…"), [this] { save(true); }},
+                        {tr("Open theirs"), [this, file] { open({file}); }},
+                        {tr("Replace theirs"), [this, file] { m_session.saveOver(file); }}});
 }
 
 void MainWindow::offerRecovery() {

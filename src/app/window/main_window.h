@@ -51,6 +51,7 @@ private:
     QAction* command(const QString& text, const QKeySequence& keys,
                      const std::function<void()>& run);
     void chooseOpen();
+    void askAboutFile();
     void save(bool as);
     void returnTo(const UnsavedProject& left);
     void buildRooms(QStackedWidget& stack);

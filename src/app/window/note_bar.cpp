@@ -33,15 +33,20 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
     m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
     m_more = new QLabel;
     m_more->setProperty("role", "quiet");
-    m_action = new QPushButton;
-    m_action->setObjectName("note-action");
-    m_action->setProperty("role", "link");
+    for (std::size_t i = 0; i < m_actions.size(); ++i) {
+        auto* button = m_actions[i] = new QPushButton;
+        button->setObjectName(i == 0 ? QStringLiteral("note-action")
+                                     : QStringLiteral("note-action-%1").arg(i + 1));
+        button->setProperty("role", "link");
+        connect(button, &QPushButton::clicked, this, [this, i] { act(i); });
+    }
     m_close = new QPushButton(theme::icon("x"), {});
     m_close->setProperty("role", "icon");
     m_close->setAccessibleName(tr("Close the note"));
     layout->addWidget(m_text, 1);
     layout->addWidget(m_more);
-    layout->addWidget(m_action);
+    for (QPushButton* button : m_actions)
+        layout->addWidget(button);
     layout->addWidget(m_close);
     m_timer = new QTimer(this);
     m_timer->setSingleShot(true);
@@ -59,17 +64,19 @@ NoteBar::NoteBar(QWidget* parent) : QWidget(parent) {
     m_workDelay->setSingleShot(true);
     m_workDelay->setInterval(kWorkShownAfterMs);
     connect(m_workDelay, &QTimer::timeout, this, &NoteBar::showFirst);
-    connect(m_action, &QPushButton::clicked, this, [this] {
-        if (showsWork())
-            return std::function(m_work.accept)();
-        const auto accept = m_notes.front().accept;
-        m_notes.pop_front();
-        showFirst();
-        accept();
-    });
     setAttribute(Qt::WA_StyledBackground);
     parent->installEventFilter(this);
     hide();
+}
+
+void NoteBar::act(std::size_t action) {
+    const bool working = showsWork();
+    const std::function<void()> run = (working ? m_work : m_notes.front()).actions.at(action).run;
+    if (!working) {
+        m_notes.pop_front();
+        showFirst();
+    }
+    run();
 }
 
 bool NoteBar::eventFilter(QObject* watched, QEvent* event) {
@@ -94,15 +101,20 @@ void NoteBar::add(const QString& text, bool warning) {
     if (warning)
         return warn(text, {}, {});
     dropPassing();
-    m_notes.push_back({text, false, true, {}, {}, {}});
+    m_notes.push_back({text, false, true, {}, {}});
     showFirst();
 }
 
 void NoteBar::warn(const QString& text, const QString& action,
                    const std::function<void()>& accept) {
+    ask(text,
+        action.isEmpty() ? std::vector<NoteAction>() : std::vector{NoteAction{action, accept}});
+}
+
+void NoteBar::ask(const QString& text, const std::vector<NoteAction>& actions) {
     dropPassing();
     // A new warning is seen before older ones.
-    m_notes.push_front({text, true, false, action, accept, {}});
+    m_notes.push_front({text, true, false, actions, {}});
     showFirst();
 }
 
@@ -118,19 +130,19 @@ void NoteBar::takeBack(const QString& text) {
 
 void NoteBar::mention(const QString& text, const QString& action,
                       const std::function<void()>& accept) {
-    m_notes.push_front({text, false, true, action, accept, {}});
+    m_notes.push_front({text, false, true, {{action, accept}}, {}});
     showFirst();
 }
 
 void NoteBar::offer(const QString& text, const QString& action, const std::function<void()>& accept,
                     const std::function<void()>& decline) {
-    m_notes.push_back({text, false, false, action, accept, decline});
+    m_notes.push_back({text, false, false, {{action, accept}}, decline});
     showFirst();
 }
 
 void NoteBar::work(const QString& text, const std::function<void()>& stop) {
     const bool begins = m_work.text.isEmpty();
-    m_work = {text, false, false, tr("Stop"), stop, {}};
+    m_work = {text, false, false, {{tr("Stop"), stop}}, {}};
     if (text.isEmpty())
         m_workDelay->stop();
     else if (begins)
@@ -155,14 +167,17 @@ void NoteBar::showFirst() {
         QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
     const std::size_t more = working ? m_notes.size() : m_notes.size() - 1;
     m_more->setText(more > 0 ? tr("%1 more").arg(more) : QString());
-    m_action->setText(note.action);
+    for (std::size_t i = 0; i < m_actions.size(); ++i) {
+        const bool there = i < note.actions.size();
+        m_actions[i]->setText(there ? note.actions[i].label : QString());
+        m_actions[i]->setVisible(there);
+    }
     m_close->setToolTip(note.decline ? tr("Closes this note and discards what it offers.")
                                      : tr("Closes this note."));
-    m_action->setVisible(!note.action.isEmpty());
     m_close->setVisible(!working);
     place();
     if (note.passing)
-        m_timer->start(note.accept ? kStaysToActMs : kStaysMs);
+        m_timer->start(!note.actions.empty() ? kStaysToActMs : kStaysMs);
 }
 
 }  // namespace noctis

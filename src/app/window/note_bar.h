@@ -2,13 +2,22 @@
 
 #include <QWidget>
 
+#include <array>
 #include <deque>
+#include <functional>
+#include <vector>
 
 class QLabel;
 class QPushButton;
 class QTimer;
 
 namespace noctis {
+
+/// What can be done about a note.
+struct NoteAction {
+    QString label;
+    std::function<void()> run;
+};
 
 /// What Noctis has to say, over the foot of its parent, whose layout stays as it is: one note at a time.
 class NoteBar : public QWidget {
@@ -25,6 +34,8 @@ public:
     /// A note that waits for an answer.
     void offer(const QString& text, const QString& action, const std::function<void()>& accept,
                const std::function<void()>& decline);
+    /// A warning with several remedies.
+    void ask(const QString& text, const std::vector<NoteAction>& actions);
     /// What is being done now, before all notes, once it has taken a moment; empty when it is over.
     void work(const QString& text, const std::function<void()>& stop);
     [[nodiscard]] QString text() const;
@@ -38,13 +49,13 @@ private:
     void dropPassing();
     void showFirst();
     [[nodiscard]] bool showsWork() const;
+    void act(std::size_t action);
 
     struct Note {
         QString text;
         bool warning = false;
         bool passing = false;
-        QString action;
-        std::function<void()> accept;
+        std::vector<NoteAction> actions;
         std::function<void()> decline;
     };
     std::deque<Note> m_notes;
@@ -52,7 +63,7 @@ private:
     QTimer* m_workDelay;  ///< runs while it is not shown yet
     QLabel* m_text;
     QLabel* m_more;
-    QPushButton* m_action;
+    std::array<QPushButton*, 3> m_actions{};
     QPushButton* m_close;
     QTimer* m_timer;
 };

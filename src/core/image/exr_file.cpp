@@ -1,8 +1,8 @@
 #include "core/image/exr_file.h"
 
-#include "core/image/checked_file.h"
 #include "core/image/error.h"
 #include "core/image/exr_attributes.h"
+#include "core/image/safe_write.h"
 
 #include <algorithm>
 #include <map>
@@ -207,7 +207,7 @@ Imf::Header headerOf(const FilePart& part, bool multiPart) {
 /// OpenEXR writes its table of rows last, in a destructor that throws nothing; finish() of the file reports it.
 class CheckedStream : public Imf::OStream {
 public:
-    CheckedStream(const fs::path& path, CheckedFile& file) : OStream(path.c_str()), m_file(file) {}
+    explicit CheckedStream(OutputFile& file) : OStream(file.target().c_str()), m_file(file) {}
 
     void write(const char bytes[], int count) override {
         if (!m_file.writeAt(m_at, bytes, static_cast<std::size_t>(count)))
@@ -218,23 +218,19 @@ public:
     void seekp(std::uint64_t at) override { m_at = at; }
 
 private:
-    CheckedFile& m_file;
+    OutputFile& m_file;
     std::uint64_t m_at = 0;
 };
 
-/// Runs write on a stream to path, and fails if any byte did not reach the disk.
-template <typename Write> void writeChecked(const fs::path& path, const Write& write) {
-    CheckedFile file(path);
-    CheckedStream stream(path, file);
+/// Runs write on a stream to the file, and fails if any byte did not reach the disk.
+template <typename Write> void writeChecked(OutputFile& file, const Write& write) {
+    CheckedStream stream(file);
     try {
         write(stream);
-    } catch (const std::exception&) {
+    } catch (const std::exception& error) {
         file.finish();  // throws if the disk was the reason
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{} can't be written; choose another folder or free some space",
-                                path.string()));
+        throwCannotWrite(file.target(), std::string(error.what()));
     }
-    file.finish();
 }
 
 template <typename Output> void writePart(Output& output, const FilePart& part) {
@@ -262,56 +258,71 @@ template <typename Output> void writePart(Output& output, const FilePart& part) 
     output.writePixels(part.image.height());
 }
 
+/// Calls take(part, channel) for each that can be used; what can't is warned of.
+template <typename Take>
+void forEachChannel(const fs::path& path, const Imf::MultiPartInputFile& file, FileInfo& info,
+                    const Take& take) {
+    bool found = false;
+    for (int part = 0; part < file.parts(); ++part) {
+        const Imf::Header& header = file.header(part);
+        const Placement place = placementOf(header);
+        checkSize(path, place.width(), place.height());
+        checkSize(path, place.dataWidth(), place.dataHeight());
+        if (header.hasType() && Imf::isDeepData(header.type())) {
+            info.warnings.push_back(fmt::format("part {} holds deep data and is left out", part));
+            continue;
+        }
+        if (!found) {
+            info.width = place.width();
+            info.height = place.height();
+        } else if (place.width() != info.width || place.height() != info.height) {
+            info.warnings.push_back(
+                fmt::format("part {} is {} x {} and the first part {} x {}; it is left out", part,
+                            place.width(), place.height(), info.width, info.height));
+            continue;
+        }
+        if (!place.inside())
+            info.warnings.push_back(
+                "the data window reaches beyond the frame; what lies outside is left out");
+        for (auto c = header.channels().begin(); c != header.channels().end(); ++c) {
+            if (c.channel().xSampling != 1 || c.channel().ySampling != 1) {
+                info.warnings.push_back(fmt::format(
+                    "channel {} is stored at a lower resolution and is left out", c.name()));
+                continue;
+            }
+            found = true;
+            info.channels.push_back(
+                {fullName(header, c.name(), file.parts()), sampleType(c.channel().type), part});
+            take(part, std::string(c.name()));
+        }
+    }
+    if (info.channels.empty())
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{} holds no channel that can be used", path.string()));
+}
+
 }  // namespace
 
-FileInfo readExrInfo(const fs::path& path) {
-    return guarded(path, [&] {
-        Imf::MultiPartInputFile file(path.c_str());
+FileInfo readExrInfo(const InputFile& from) {
+    return guarded(from.path(), [&] {
+        const Imf::MultiPartInputFile file(from.handle().c_str());
         FileInfo info;
-        for (int part = 0; part < file.parts(); ++part) {
-            const Imf::Header& header = file.header(part);
-            const Placement place = placementOf(header);
-            checkSize(path, place.width(), place.height());
-            checkSize(path, place.dataWidth(), place.dataHeight());
-            info.attributes.push_back(attributesOf(header));
-            if (header.hasType() && Imf::isDeepData(header.type())) {
-                info.warnings.push_back(
-                    fmt::format("part {} holds deep data and is left out", part));
-                continue;
-            }
-            if (info.channels.empty()) {
-                info.width = place.width();
-                info.height = place.height();
-            } else if (place.width() != info.width || place.height() != info.height) {
-                info.warnings.push_back(
-                    fmt::format("part {} is {} x {} and the first part {} x {}; it is left out",
-                                part, place.width(), place.height(), info.width, info.height));
-                continue;
-            }
-            if (!place.inside())
-                info.warnings.push_back(
-                    "the data window reaches beyond the frame; what lies outside is left out");
-            for (auto c = header.channels().begin(); c != header.channels().end(); ++c) {
-                if (c.channel().xSampling != 1 || c.channel().ySampling != 1) {
-                    info.warnings.push_back(fmt::format(
-                        "channel {} is stored at a lower resolution and is left out", c.name()));
-                    continue;
-                }
-                info.channels.push_back(
-                    {fullName(header, c.name(), file.parts()), sampleType(c.channel().type), part});
-            }
-        }
-        if (info.channels.empty())
-            throw Error(ErrorCode::BadFile,
-                        fmt::format("{} holds no channel that can be used", path.string()));
+        forEachChannel(from.path(), file, info, [](int, const std::string&) {});
+        for (int part = 0; part < file.parts(); ++part)
+            info.attributes.push_back(attributesOf(file.header(part)));
         return info;
     });
 }
 
-Image readExrChannels(const fs::path& path, const FileInfo& info,
-                      const std::vector<int>& channels) {
+Image readExrChannels(const FileInfo& info, const std::vector<int>& channels) {
+    const fs::path& path = info.file->path();
     return guarded(path, [&] {
-        Imf::MultiPartInputFile file(path.c_str());
+        Imf::MultiPartInputFile file(info.file->handle().c_str());
+        FileInfo now;
+        std::vector<std::string> stored;  // of the file's channels, in info's order
+        forEachChannel(path, file, now,
+                       [&](int, const std::string& name) { stored.push_back(name); });
+        requireUnchanged(info, {now.width, now.height, static_cast<int>(now.channels.size())});
         std::vector<std::string> names;
         for (const int c : channels)
             names.push_back(info.channels.at(static_cast<std::size_t>(c)).name);
@@ -323,26 +334,22 @@ Image readExrChannels(const fs::path& path, const FileInfo& info,
         Image image = whole ? Image::unset(info.width, info.height, names)
                             : Image(info.width, info.height, names);
         for (int part = 0; part < file.parts(); ++part) {
-            const Imf::Header& header = file.header(part);
             std::vector<std::pair<std::string, int>> wanted;
-            for (auto c = header.channels().begin(); c != header.channels().end(); ++c)
-                for (std::size_t i = 0; i < channels.size(); ++i) {
-                    const FileChannel& channel =
-                        info.channels[static_cast<std::size_t>(channels[i])];
-                    if (channel.part == part &&
-                        channel.name == fullName(header, c.name(), file.parts()))
-                        wanted.emplace_back(c.name(), static_cast<int>(i));
-                }
+            for (std::size_t i = 0; i < channels.size(); ++i) {
+                const auto channel = static_cast<std::size_t>(channels[i]);
+                if (now.channels[channel].part == part)
+                    wanted.emplace_back(stored[channel], static_cast<int>(i));
+            }
             if (!wanted.empty())
-                readPart(file, part, placementOf(header), wanted, image);
+                readPart(file, part, placementOf(file.header(part)), wanted, image);
         }
         return image;
     });
 }
 
-void writeExr(const fs::path& path, const std::vector<FilePart>& parts) {
+void writeExr(OutputFile& to, const std::vector<FilePart>& parts) {
     useAllCores();
-    writeChecked(path, [&](Imf::OStream& stream) {
+    writeChecked(to, [&](Imf::OStream& stream) {
         if (parts.size() == 1) {
             Imf::OutputFile file(stream, headerOf(parts.front(), false));
             writePart(file, parts.front());
@@ -359,14 +366,14 @@ void writeExr(const fs::path& path, const std::vector<FilePart>& parts) {
     });
 }
 
-void joinExr(const fs::path& path, const std::vector<ExrPart>& parts) {
-    writeChecked(path, [&](Imf::OStream& stream) {
-        std::map<fs::path, std::unique_ptr<Imf::MultiPartInputFile>> files;
+void joinExr(OutputFile& to, const std::vector<ExrPart>& parts) {
+    writeChecked(to, [&](Imf::OStream& stream) {
+        std::map<const OutputFile*, std::unique_ptr<Imf::MultiPartInputFile>> files;
         std::vector<Imf::Header> headers;
         for (const ExrPart& part : parts) {
             auto& file = files[part.file];
             if (!file)
-                file = std::make_unique<Imf::MultiPartInputFile>(part.file.c_str());
+                file = std::make_unique<Imf::MultiPartInputFile>(part.file->handle().c_str());
             headers.push_back(file->header(part.index));
             if (parts.size() > 1) {
                 headers.back().setName(part.name);

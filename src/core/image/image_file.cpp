@@ -1,13 +1,12 @@
 #include "core/image/image_file.h"
 
-#include "core/image/checked_file.h"
 #include "core/image/error.h"
 #include "core/image/exr_file.h"
 #include "core/image/safe_write.h"
 #include "core/image/trial.h"
 
 #include <algorithm>
-#include <cctype>
+#include <array>
 #include <memory>
 
 #include <OpenImageIO/filesystem.h>
@@ -19,13 +18,6 @@ namespace noctis {
 namespace fs = std::filesystem;
 
 namespace {
-
-std::string endingOf(const fs::path& path) {
-    std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return ending;
-}
 
 SampleType sampleType(const OIIO::TypeDesc& type) {
     switch (type.basetype) {
@@ -44,28 +36,40 @@ SampleType sampleType(const OIIO::TypeDesc& type) {
     }
 }
 
-std::unique_ptr<OIIO::ImageInput> openOther(const fs::path& path) {
+/// By its ending, and as each of the other formats if it isn't what its ending says.
+std::unique_ptr<OIIO::ImageInput> openAsAny(const InputFile& file) {
+    static constexpr std::array<const char*, 4> formats{"png", "tiff", "jpeg", "hdr"};
     // Colours come as they are stored; associating them wants them linear first.
     OIIO::ImageSpec config;
     config.attribute("oiio:UnassociatedAlpha", 1);
-    auto input = OIIO::ImageInput::open(path.string(), &config);
-    if (!input) {
-        (void)OIIO::geterror();  // otherwise the library prints it at exit
-        throw Error(
-            ErrorCode::BadFile,
-            fmt::format("{} can't be read as an image; write or copy it again", path.string()));
+    std::vector<std::string> tried{endingOf(file.path()).erase(0, 1)};
+    tried.insert(tried.end(), formats.begin(), formats.end());
+    for (const std::string& format : tried) {
+        auto input = format.empty() ? nullptr : OIIO::ImageInput::create(format);
+        OIIO::ImageSpec spec;
+        if (input && input->open(file.handle().string(), spec, config))
+            return input;
+        (void)(input ? input->geterror() : OIIO::geterror());  // or it is printed at exit
     }
+    throw Error(
+        ErrorCode::BadFile,
+        fmt::format("{} can't be read as an image; write or copy it again", file.path().string()));
+}
+
+std::unique_ptr<OIIO::ImageInput> openOther(const InputFile& file) {
+    auto input = openAsAny(file);
     const OIIO::ImageSpec& spec = input->spec();
     if (spec.width < 1 || spec.height < 1 || spec.width > kMaximumSide ||
-        spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels || spec.nchannels > 64)
+        spec.height > kMaximumSide || spec.image_pixels() > kMaximumPixels || spec.nchannels < 1 ||
+        spec.nchannels > 64)
         throw Error(ErrorCode::TooLarge,
                     fmt::format("{} is {} x {} pixels with {} channels, which can't be used",
-                                path.string(), spec.width, spec.height, spec.nchannels));
+                                file.path().string(), spec.width, spec.height, spec.nchannels));
     return input;
 }
 
-FileInfo readOtherInfo(const fs::path& path) {
-    const auto input = openOther(path);
+FileInfo readOtherInfo(const InputFile& file) {
+    const auto input = openOther(file);
     const OIIO::ImageSpec& spec = input->spec();
     FileInfo info;
     info.width = spec.width;
@@ -88,21 +92,22 @@ FileInfo readOtherInfo(const fs::path& path) {
     return info;
 }
 
-Image readOtherChannels(const fs::path& path, const FileInfo& info,
-                        const std::vector<int>& channels) {
-    const auto input = openOther(path);
+Image readOtherChannels(const FileInfo& info, const std::vector<int>& channels) {
+    const auto input = openOther(*info.file);
+    const OIIO::ImageSpec& spec = input->spec();
+    const auto all = static_cast<std::ptrdiff_t>(info.channels.size());
+    requireUnchanged(info, {spec.width, spec.height, spec.nchannels});
     std::vector<std::string> names;
     for (const int c : channels)
         names.push_back(info.channels.at(static_cast<std::size_t>(c)).name);
     Image image = Image::unset(info.width, info.height, std::move(names));
-    const auto all = static_cast<std::ptrdiff_t>(info.channels.size());
     std::vector<float> samples(static_cast<std::size_t>(all) *
                                static_cast<std::size_t>(info.width) *
                                static_cast<std::size_t>(info.height));
     if (!input->read_image(0, 0, 0, -1, OIIO::TypeFloat, samples.data())) {
         (void)input->geterror();
-        throw Error(ErrorCode::BadFile,
-                    fmt::format("{} is damaged; write or copy it again", path.string()));
+        throw Error(ErrorCode::BadFile, fmt::format("{} is damaged; write or copy it again",
+                                                    info.file->path().string()));
     }
     for (std::size_t i = 0; i < channels.size(); ++i) {
         float* to = image.editPlane(static_cast<int>(i));
@@ -117,8 +122,8 @@ Image readOtherChannels(const fs::path& path, const FileInfo& info,
 /// Gives OpenImageIO a file that keeps the failures its writers pass over.
 class CheckedProxy : public OIIO::Filesystem::IOProxy {
 public:
-    CheckedProxy(const fs::path& path, CheckedFile& file)
-        : IOProxy(path.string(), Write), m_file(file) {}
+    explicit CheckedProxy(OutputFile& file)
+        : IOProxy(file.target().string(), Write), m_file(file) {}
 
     const char* proxytype() const override { return "checked"; }
     std::size_t write(const void* bytes, std::size_t count) override {
@@ -140,14 +145,14 @@ public:
     std::size_t size() const override { return m_file.size(); }
 
 private:
-    CheckedFile& m_file;
+    OutputFile& m_file;
 };
 
-void writeOther(const fs::path& target, const fs::path& path, const FilePart& part) {
-    CheckedFile file(path);
-    CheckedProxy proxy(path, file);
-    auto output = OIIO::ImageOutput::create(path.string());
-    const bool isPng = endingOf(target) == ".png";
+void writeOther(OutputFile& file, const FilePart& part) {
+    CheckedProxy proxy(file);
+    const std::string target = file.target().string();
+    auto output = OIIO::ImageOutput::create(target);
+    const bool isPng = endingOf(file.target()) == ".png";
     OIIO::TypeDesc type = OIIO::TypeDesc::FLOAT;
     if (part.type == SampleType::Byte)
         type = OIIO::TypeDesc::UINT8;
@@ -171,26 +176,26 @@ void writeOther(const fs::path& target, const fs::path& path, const FilePart& pa
         for (int x = 0; x < image.width(); ++x)
             for (int c = 0; c < image.channels(); ++c)
                 samples.push_back(image(x, y, c));
-    const bool written = output && output->set_ioproxy(&proxy) &&
-                         output->open(path.string(), spec) &&
+    const bool written = output && output->set_ioproxy(&proxy) && output->open(target, spec) &&
                          output->write_image(OIIO::TypeFloat, samples.data()) && output->close();
     file.finish();
     if (!written) {
         (void)(output ? output->geterror() : OIIO::geterror());
-        throwCannotWrite(target, "the file stayed incomplete");
+        throwCannotWrite(file.target(), "the file stayed incomplete");
     }
 }
 
 /// Reads back the attributes of a file.
-void requireWhole(const fs::path& path, const std::vector<FilePart>& parts) {
+void requireWhole(const OutputFile& file, const std::vector<FilePart>& parts) {
     int channels = 0;
     for (const FilePart& part : parts)
         channels += part.image.channels();
     const Image& image = parts.front().image;
-    const FileInfo info = readTriedFileInfo(path);
+    const FileInfo info =
+        readTriedFileInfo(std::make_shared<InputFile>(file.target(), file.readingDescriptor()));
     if (info.width != image.width() || info.height != image.height() ||
         static_cast<int>(info.channels.size()) != channels)
-        throwCannotWrite(path, "it does not read back as it was written");
+        throwCannotWrite(file.target(), "it does not read back as it was written");
 }
 
 }  // namespace
@@ -217,49 +222,65 @@ const std::vector<std::string>& readableImageEndings() {
     return endings;
 }
 
-FileInfo readTriedFileInfo(const fs::path& path) {
-    requireFile(path);
-    return endingOf(path) == ".exr" ? readExrInfo(path) : readOtherInfo(path);
+void requireUnchanged(const FileInfo& info, const StoredSize& now) {
+    if (now.width != info.width || now.height != info.height ||
+        now.channels != static_cast<int>(info.channels.size()))
+        throw Error(ErrorCode::BadFile, fmt::format("{} was changed while it was read; open it "
+                                                    "again",
+                                                    info.file->path().string()));
+}
+
+FileInfo readTriedFileInfo(std::shared_ptr<const InputFile> file) {
+    FileInfo info = endingOf(file->path()) == ".exr" ? readExrInfo(*file) : readOtherInfo(*file);
+    info.file = std::move(file);
+    return info;
 }
 
 FileInfo readFileInfo(const fs::path& path) {
-    requireFile(path);
+    auto file = std::make_shared<const InputFile>(path);
     if (endingOf(path) != ".exr")
-        tryReading(path, TrialKind::Picture);
-    return readTriedFileInfo(path);
+        tryReading(*file, TrialKind::Picture);
+    return readTriedFileInfo(std::move(file));
 }
 
-Image readFileChannels(const fs::path& path, const FileInfo& info,
-                       const std::vector<int>& channels) {
-    return endingOf(path) == ".exr" ? readExrChannels(path, info, channels)
-                                    : readOtherChannels(path, info, channels);
+Image readFileChannels(const FileInfo& info, const std::vector<int>& channels) {
+    return endingOf(info.file->path()) == ".exr" ? readExrChannels(info, channels)
+                                                 : readOtherChannels(info, channels);
 }
 
-void requireImageTarget(const fs::path& path) {
+void requireImageEnding(const fs::path& path) {
     const std::string ending = endingOf(path);
     if (ending != ".exr" && ending != ".png" && ending != ".tif" && ending != ".tiff")
         throw Error(ErrorCode::UnknownName,
                     fmt::format("{} can't be written as {}; use .exr, .tif or .png", path.string(),
                                 ending.empty() ? "a file without an ending" : ending));
+}
+
+void requireImageTarget(const fs::path& path) {
+    requireImageEnding(path);
     requireWritable(path);
 }
 
-void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
+std::function<void(OutputFile&)> imageWriter(const fs::path& path, std::vector<FilePart> parts) {
     if (parts.empty())
         throw Error(ErrorCode::BadSetting, fmt::format("{}: nothing to write", path.string()));
-    requireImageTarget(path);
+    requireImageEnding(path);
     const bool isExr = endingOf(path) == ".exr";
     if (!isExr && (parts.size() > 1 || parts.front().image.channels() > 4))
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{} holds one picture of at most four channels; use .exr for more",
                                 path.string()));
-    writeThenRename(path, [&](const fs::path& beside) {
+    return [isExr, parts = std::move(parts)](OutputFile& file) {
         if (isExr)
-            writeExr(beside, parts);
+            writeExr(file, parts);
         else
-            writeOther(path, beside, parts.front());
-        requireWhole(beside, parts);
-    });
+            writeOther(file, parts.front());
+        requireWhole(file, parts);
+    };
+}
+
+void writeImageFile(const fs::path& path, const std::vector<FilePart>& parts) {
+    writeThenRename(path, imageWriter(path, parts));
 }
 
 }  // namespace noctis

@@ -1,9 +1,13 @@
 #pragma once
 
 #include "core/image/image.h"
+#include "core/image/input_file.h"
+#include "core/image/output_file.h"
 
 #include <filesystem>
+#include <functional>
 #include <map>
+#include <memory>
 #include <string>
 #include <variant>
 #include <vector>
@@ -28,11 +32,12 @@ struct FileChannel {
     int part = 0;
 };
 
-/// What a file states about itself, without reading pixels.
+/// What a file states about itself, without reading pixels, and the file itself, still open.
 /// Shape    width x height is the display window; pixels outside the data window read as 0.
 struct FileInfo {
     int width = 0;
     int height = 0;
+    std::shared_ptr<const InputFile> file;
     std::vector<FileChannel> channels;
     std::vector<Attributes> attributes;  ///< one set a part
     std::vector<std::string> warnings;   ///< whole sentences
@@ -48,13 +53,12 @@ const std::vector<std::string>& readableImageEndings();
 FileInfo readFileInfo(const std::filesystem::path& path);
 
 /// As readFileInfo, for a file known to be harmless; see trial.h.
-FileInfo readTriedFileInfo(const std::filesystem::path& path);
+FileInfo readTriedFileInfo(std::shared_ptr<const InputFile> file);
 
-/// Reads just these channels (indices into info.channels). Values are as stored: integers become
-/// 0..1, nothing is colour-converted.
-/// Errors   as readFileInfo.
-Image readFileChannels(const std::filesystem::path& path, const FileInfo& info,
-                       const std::vector<int>& channels);
+/// Reads just these channels (indices into info.channels) of the file that info is of. Values are as stored:
+/// integers become 0..1, nothing is colour-converted.
+/// Errors   as readFileInfo; Error(BadFile) if the file was changed in place since.
+Image readFileChannels(const FileInfo& info, const std::vector<int>& channels);
 
 /// How the samples are packed. Lossy is for colour only: its files are not exact.
 enum class Compression { None, Zip, Zips, Rle, Piz, LossyColour };
@@ -70,6 +74,9 @@ struct FilePart {
     bool straightAlpha = false;
 };
 
+/// Errors   Error(UnknownName) for an ending that writeImageFile doesn't write.
+void requireImageEnding(const std::filesystem::path& path);
+
 /// Errors   those of writeImageFile that can be known before there is a picture: of the ending and the folder.
 void requireImageTarget(const std::filesystem::path& path);
 
@@ -79,5 +86,9 @@ void requireImageTarget(const std::filesystem::path& path);
 /// Errors   Error(FileAccess), Error(UnknownName) for another ending, Error(BadSetting) where the
 ///          format can't hold that.
 void writeImageFile(const std::filesystem::path& path, const std::vector<FilePart>& parts);
+
+/// What writes it, for writeTogether. Errors: as writeImageFile, but those of the folder.
+std::function<void(OutputFile&)> imageWriter(const std::filesystem::path& path,
+                                             std::vector<FilePart> parts);
 
 }  // namespace noctis

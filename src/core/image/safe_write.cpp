@@ -1,16 +1,15 @@
 #include "core/image/safe_write.h"
 
-#include "core/image/checked_file.h"
 #include "core/image/error.h"
 
-#include <atomic>
 #include <cerrno>
 #include <cstring>
-#include <fstream>
-#include <iterator>
+#include <memory>
+#include <set>
+#include <utility>
 
-#include <fcntl.h>
 #include <fmt/format.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 namespace noctis {
@@ -19,38 +18,55 @@ namespace fs = std::filesystem;
 
 namespace {
 
-fs::path folderOf(const fs::path& target) {
-    return target.has_parent_path() ? target.parent_path() : fs::path(".");
+[[noreturn]] void throwCannotWrite(const fs::path& target, const std::string& why,
+                                   const char* remedy) {
+    throw Error(ErrorCode::FileAccess,
+                fmt::format("{} can't be written ({}); {}", target.string(), why, remedy));
 }
 
-void syncToDisk(const fs::path& path) {
-    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
-    const bool done = file >= 0 && ::fsync(file) == 0;
-    const int failure = errno;
-    if (file >= 0)
-        ::close(file);
-    if (!done)
-        throwCannotWrite(path, std::strerror(failure));
-}
+/// Files by all the names they may have: those that are there by what they are, the others by their folder.
+class FileSet {
+public:
+    void add(const fs::path& file) {
+        if (file.empty())
+            return;
+        struct stat found {};
+        if (::stat(file.c_str(), &found) == 0)
+            m_there.emplace(found.st_dev, found.st_ino);
+        m_names.insert(named(file));
+    }
+    [[nodiscard]] bool holds(const fs::path& file) const {
+        struct stat found {};
+        return (::stat(file.c_str(), &found) == 0 &&
+                m_there.contains({found.st_dev, found.st_ino})) ||
+               m_names.contains(named(file));
+    }
+
+private:
+    static fs::path named(const fs::path& file) {
+        std::error_code failed;
+        const fs::path name = fs::weakly_canonical(fs::absolute(file), failed);
+        return failed ? file : name;
+    }
+
+    std::set<std::pair<::dev_t, ::ino_t>> m_there;
+    std::set<fs::path> m_names;
+};
 
 }  // namespace
 
-void throwCannotWrite(const fs::path& target, const std::string& why) {
-    throw Error(ErrorCode::FileAccess,
-                fmt::format("{} can't be written ({}); choose another folder "
-                            "or free some space",
-                            target.string(), why));
+void throwCannotWrite(const fs::path& target, int failure) {
+    const bool full = failure == ENOSPC || failure == EFBIG || failure == EDQUOT;
+    throwCannotWrite(target, std::strerror(failure),
+                     full ? "free some space or choose another disk" : "choose another folder");
 }
 
-void requireNoInput(const fs::path& target, const std::vector<fs::path>& inputs) {
-    for (const fs::path& input : inputs) {
-        std::error_code unknown;
-        if (fs::equivalent(target, input, unknown))
-            throw Error(ErrorCode::BadSetting,
-                        fmt::format("{} is read to make this picture, so the picture can't replace "
-                                    "it; choose another name",
-                                    target.string()));
-    }
+void throwCannotWrite(const fs::path& target, const std::string& why) {
+    throwCannotWrite(target, why, "choose another folder");
+}
+
+fs::path folderOf(const fs::path& file) {
+    return file.has_parent_path() ? file.parent_path() : fs::path(".");
 }
 
 void requireWritable(const fs::path& target) {
@@ -60,41 +76,54 @@ void requireWritable(const fs::path& target) {
         throwCannotWrite(target, "the folder doesn't exist");
     if (::access(folder.c_str(), W_OK) != 0)
         throwCannotWrite(target, "the folder is read-only");
-    const fs::file_type there = fs::status(target, failed).type();
-    if (there == fs::file_type::none)
-        throwCannotWrite(target, failed.message());
-    if (there == fs::file_type::directory)
-        throwCannotWrite(target, "a folder has this name");
+    const fs::file_status there = fs::status(target, failed);
+    if (there.type() == fs::file_type::none)
+        throwCannotWrite(target, failed.message(), "choose another name");
+    if (fs::exists(there) && !fs::is_regular_file(there))
+        throwCannotWrite(target,
+                         fs::is_directory(there) ? "a folder has this name"
+                                                 : "what has this name isn't a file",
+                         "choose another name");
 }
 
-void writeThenRename(const fs::path& target, const std::function<void(const fs::path&)>& write) {
-    static std::atomic<unsigned> counter{0};
-    requireWritable(target);
-    // The ending stays last, because writers choose the format by it.
-    const fs::path beside =
-        folderOf(target) / fmt::format(".{}.part-{}-{}{}", target.stem().string(), ::getpid(),
-                                       counter++, target.extension().string());
+void requireNoInput(const std::vector<fs::path>& outputs, const std::vector<fs::path>& inputs) {
+    FileSet read;
+    for (const fs::path& input : inputs) {
+        read.add(input);
+        if (!input.empty())
+            read.add(input.string() + ".json");
+    }
+    for (const fs::path& output : outputs) {
+        if (read.holds(output))
+            throw Error(ErrorCode::BadSetting,
+                        fmt::format("{} is read to make what would be written there, and can't be "
+                                    "replaced by it; choose another name",
+                                    output.string()));
+        requireWritable(output);
+    }
+}
+
+void writeTogether(const std::vector<FileToWrite>& files) {
+    std::vector<std::unique_ptr<OutputFile>> written;
+    for (const FileToWrite& file : files)
+        requireWritable(file.target);
+    for (const FileToWrite& file : files) {
+        written.push_back(std::make_unique<OutputFile>(file.target));
+        file.write(*written.back());
+        written.back()->finish();
+    }
     try {
-        write(beside);
-        syncToDisk(beside);
-        fs::rename(beside, target);
-    } catch (const Error& error) {
-        std::error_code ignored;
-        fs::remove(beside, ignored);
-        // Messages name the file that was asked for.
-        std::string text = error.what();
-        if (const auto at = text.find(beside.string()); at != std::string::npos)
-            text.replace(at, beside.string().size(), target.string());
-        throw Error(error.code(), text);
-    } catch (const fs::filesystem_error& error) {
-        std::error_code ignored;
-        fs::remove(beside, ignored);
-        throwCannotWrite(target, error.code().message());
+        for (const auto& file : written)
+            file->putInPlace();
     } catch (...) {
-        std::error_code ignored;
-        fs::remove(beside, ignored);
+        for (const auto& file : written)
+            file->takeBack();
         throw;
     }
+}
+
+void writeThenRename(const fs::path& target, const std::function<void(OutputFile&)>& write) {
+    writeTogether({{target, write}});
 }
 
 void makeFolder(const fs::path& folder) {
@@ -105,20 +134,26 @@ void makeFolder(const fs::path& folder) {
                                                        folder.string(), failed.message()));
 }
 
-void writeTextFile(const fs::path& target, std::string_view text) {
-    writeThenRename(target, [&](const fs::path& path) {
-        CheckedFile out(path);
-        out.writeAt(0, text.data(), text.size());
-        out.finish();
-    });
+std::function<void(OutputFile&)> textWriter(std::string text) {
+    return
+        [text = std::move(text)](OutputFile& file) { file.writeAt(0, text.data(), text.size()); };
 }
 
-std::string readTextFile(const fs::path& path) {
-    std::ifstream in(path, std::ios::binary);
-    if (!in || fs::is_directory(path))
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{} can't be read; check that it is there", path.string()));
-    return {std::istreambuf_iterator<char>(in), {}};
+std::function<void(OutputFile&)> copyWriter(std::shared_ptr<const InputFile> from) {
+    return [from = std::move(from)](OutputFile& file) {
+        std::string piece(std::size_t{1} << 20U, '\0');
+        std::uint64_t at = 0;
+        while (const std::size_t found = from->readAt(at, piece.data(), piece.size())) {
+            file.writeAt(at, piece.data(), found);
+            at += found;
+        }
+        if (at != from->size())
+            throwCannotWrite(file.target(), from->path().string() + " changed while it was copied");
+    };
+}
+
+void writeTextFile(const fs::path& target, std::string_view text) {
+    writeThenRename(target, textWriter(std::string(text)));
 }
 
 }  // namespace noctis

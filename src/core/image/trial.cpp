@@ -22,7 +22,8 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr std::size_t kMegabyte = std::size_t{1} << 20U;
-constexpr std::size_t kBytesPerSecond = 5 * kMegabyte;
+/// Beyond its processor time, a trial can only wait: for a network, say.
+constexpr std::chrono::minutes kLongest{10};
 
 /// As installed; or where it was built.
 fs::path trialProgram() {
@@ -37,25 +38,35 @@ fs::path trialProgram() {
     return fs::exists(NOCTIS_TRIAL_BUILT) ? fs::path(NOCTIS_TRIAL_BUILT) : fs::path();
 }
 
-pid_t start(const fs::path& program, std::vector<std::string> words) {
+pid_t start(const fs::path& program, int file, std::vector<std::string> words) {
     std::vector<char*> arguments;
     for (std::string& word : words)
         arguments.push_back(word.data());
     arguments.push_back(nullptr);
-    posix_spawn_file_actions_t quiet;
-    posix_spawn_file_actions_init(&quiet);
+    posix_spawn_file_actions_t streams;
+    posix_spawn_file_actions_init(&streams);
+    posix_spawn_file_actions_adddup2(&streams, file, trial::kDescriptor);
     for (const int stream : {STDIN_FILENO, STDOUT_FILENO, STDERR_FILENO})
-        posix_spawn_file_actions_addopen(&quiet, stream, "/dev/null", O_RDWR, 0);
+        posix_spawn_file_actions_addopen(&streams, stream, "/dev/null", O_RDWR, 0);
+    // In a group of its own it is none of the terminal's: stopping it is up to this process.
+    posix_spawnattr_t attributes;
+    posix_spawnattr_init(&attributes);
+    sigset_t none;
+    sigemptyset(&none);
+    posix_spawnattr_setsigmask(&attributes, &none);
+    posix_spawnattr_setpgroup(&attributes, 0);
+    posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGMASK);
     pid_t child = -1;
     const int failed =
-        posix_spawn(&child, program.c_str(), &quiet, nullptr, arguments.data(), environ);
-    posix_spawn_file_actions_destroy(&quiet);
+        posix_spawn(&child, program.c_str(), &streams, &attributes, arguments.data(), environ);
+    posix_spawnattr_destroy(&attributes);
+    posix_spawn_file_actions_destroy(&streams);
     return failed == 0 ? child : -1;
 }
 
 /// Its wait status, or nothing of use after it was killed for taking too long or because of a stop.
-bool endsInTime(pid_t child, std::chrono::seconds time, const std::stop_token& stop, int& status) {
-    const auto deadline = std::chrono::steady_clock::now() + time;
+bool endsInTime(pid_t child, const std::stop_token& stop, int& status) {
+    const auto deadline = std::chrono::steady_clock::now() + kLongest;
     auto nap = std::chrono::microseconds(500);
     while (waitpid(child, &status, WNOHANG) == 0) {
         if (stop.stop_requested() || std::chrono::steady_clock::now() > deadline) {
@@ -71,50 +82,39 @@ bool endsInTime(pid_t child, std::chrono::seconds time, const std::stop_token& s
 
 }  // namespace
 
-void requireFile(const fs::path& path) {
-    std::error_code failed;
-    if (!fs::exists(path, failed))
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{}: no such file; check the path", path.string()));
-    if (!fs::is_regular_file(path, failed))
-        throw Error(ErrorCode::FileAccess,
-                    fmt::format("{} isn't a readable file; choose a file", path.string()));
-}
-
-void tryReading(const fs::path& path, TrialKind kind, const TrialLimits& limits,
+void tryReading(const InputFile& file, TrialKind kind, const TrialLimits& limits,
                 const std::stop_token& stop) {
     const fs::path program = trialProgram();
-    std::error_code failed;
-    const auto size = static_cast<std::size_t>(fs::file_size(path, failed));
-    if (program.empty() || failed)
+    if (program.empty())
         return;
-    const std::size_t memory = limits.memory > 0 ? limits.memory : 4096 * kMegabyte + 20 * size;
-    const std::chrono::seconds time =
-        limits.time.count() > 0 ? limits.time : std::chrono::seconds(60 + size / kBytesPerSecond);
+    const std::string name = file.path().string();
+    const std::size_t memory =
+        limits.memory > 0 ? limits.memory : 4096 * kMegabyte + 20 * file.size();
     const std::string_view what = kind == TrialKind::Scene ? trial::kScene : trial::kPicture;
-    const pid_t child =
-        start(program, {program.string(), std::string(what), path.string(), std::to_string(memory),
-                        std::to_string(limits.stack), std::to_string(time.count())});
+    const pid_t child = start(program, file.descriptor(),
+                              {program.string(), std::string(what), name, std::to_string(memory),
+                               std::to_string(limits.stack), std::to_string(limits.time.count()),
+                               std::to_string(::getpid())});
     if (child < 0)
         return;
     int status = 0;
-    const bool ended = endsInTime(child, time, stop, status);
+    const bool ended = endsInTime(child, stop, status);
     if (stop.stop_requested())
         return;
     if (!ended || (WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU))
-        throw Error(ErrorCode::BadFile, fmt::format("{}: reading takes longer than {} s, so the "
-                                                    "file must be damaged; export or copy it again",
-                                                    path.string(), time.count()));
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{}: reading takes far too long for its size, so the file must be "
+                                "damaged; export or copy it again",
+                                name));
     if (WIFEXITED(status) && WEXITSTATUS(status) == trial::kOutOfMemory)
         throw Error(
             ErrorCode::TooLarge,
             fmt::format(
                 "{}: reading needs more than {} MB of memory; the file is damaged or too large",
-                path.string(), memory / kMegabyte));
+                name, memory / kMegabyte));
     if (!WIFEXITED(status) || WEXITSTATUS(status) != trial::kRead)
-        throw Error(
-            ErrorCode::BadFile,
-            fmt::format("{} is damaged and can't be read; export or copy it again", path.string()));
+        throw Error(ErrorCode::BadFile,
+                    fmt::format("{} is damaged and can't be read; export or copy it again", name));
 }
 
 }  // namespace noctis

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "core/image/input_file.h"
+
 #include <chrono>
 #include <cstddef>
 #include <filesystem>
@@ -8,9 +10,6 @@
 
 namespace noctis {
 
-/// Errors   Error(FileAccess) if there is nothing there, or no plain file: a pipe could be read for ever.
-void requireFile(const std::filesystem::path& path);
-
 /// What an untrusted file is tried as.
 enum class TrialKind { Scene, Picture };
 
@@ -18,25 +17,30 @@ enum class TrialKind { Scene, Picture };
 struct TrialLimits {
     std::size_t memory = 0;  ///< bytes; 0: four GiB and twenty times the file
     std::size_t stack = std::size_t{64} << 20U;
-    std::chrono::seconds time{0};  ///< 0: one minute, and a second for each five MB
+    std::chrono::seconds time{10};  ///< of processors, and a second for each ten MB it opens
 };
 
 /// Reads a file in a separate process (noctis-trial) and drops the result. Some damaged files abort, hang,
 /// overflow the stack or eat all memory inside the libraries that read them, with nothing to catch; in that
-/// process, it can't do harm. Where the program isn't found, nothing is tried.
+/// process, it can't do harm. It reads the file that is open here, and ends when this process does. Where the
+/// program isn't found, nothing is tried.
 /// Errors   Error(BadFile) if the reading died or took too long, Error(TooLarge) if it needs more memory than
 ///          the limit. Never for a file that is refused in good order: reading it says why.
 /// When stopped, it ends at once.
 /// Threads  any.
-void tryReading(const std::filesystem::path& path, TrialKind kind, const TrialLimits& limits = {},
+void tryReading(const InputFile& file, TrialKind kind, const TrialLimits& limits = {},
                 const std::stop_token& stop = {});
 
-/// The arguments and exit codes of noctis-trial.
+/// The arguments and exit codes of noctis-trial: kind, file's name, bytes of memory and of stack, seconds, and
+/// the process that waits for it.
 namespace trial {
 inline constexpr std::string_view kScene = "scene";
 inline constexpr std::string_view kPicture = "picture";
+inline constexpr int kArguments = 7;    ///< with the program itself
+inline constexpr int kDescriptor = 3;   ///< the file
 inline constexpr int kRead = 0;         ///< read, or refused properly
 inline constexpr int kOutOfMemory = 9;  ///< more than the limit would be needed
+inline constexpr std::size_t kBytesPerSecond = std::size_t{10} << 20U;
 }  // namespace trial
 
 }  // namespace noctis

@@ -1,8 +1,12 @@
 #include "core/passes/frame_name.h"
 
+#include "core/image/error.h"
+
 #include <algorithm>
 #include <cctype>
+#include <cstdint>
 #include <map>
+#include <numeric>
 #include <string_view>
 
 #include <fmt/format.h>
@@ -10,6 +14,20 @@
 namespace noctis {
 
 namespace fs = std::filesystem;
+
+std::vector<int> framesFrom(int first, int last) {
+    const std::int64_t count = std::int64_t{last} - first + 1;
+    if (count < 1)
+        throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} aren't a range", first, last));
+    if (count > kMostFrames)
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("frames {}-{} are {}, and there may be at most {} at once; choose "
+                                "a shorter range",
+                                first, last, count, kMostFrames));
+    std::vector<int> frames(static_cast<std::size_t>(count));
+    std::iota(frames.begin(), frames.end(), first);
+    return frames;
+}
 
 std::filesystem::path fileOfFrame(const std::filesystem::path& pattern, int frame) {
     std::string name = pattern.filename().string();

@@ -7,6 +7,13 @@
 
 namespace noctis {
 
+/// No job has more frames.
+inline constexpr int kMostFrames = 100'000;
+
+/// Frames from first to last.
+/// Errors   Error(BadSetting) for a range that is none, or that is longer than kMostFrames.
+std::vector<int> framesFrom(int first, int last);
+
 /// The file of one frame: a run of # in the file's name becomes the number, as wide as the run; without
 /// one, .0001 is put before the ending. The frame of "quay.####.exr" is "quay.0012.exr".
 std::filesystem::path fileOfFrame(const std::filesystem::path& pattern, int frame);

@@ -1,5 +1,7 @@
 #include "core/passes/interpretation_text.h"
 
+#include "core/image/json_text.h"
+
 #include <cmath>
 
 #include <nlohmann/json.hpp>
@@ -22,7 +24,7 @@ std::string textFromInterpretation(const Interpretation& i) {
 
 std::optional<Interpretation> interpretationFromText(const std::string& text) {
     try {
-        const Json json = Json::parse(text);
+        const Json json = parseJsonIfAny(text);
         const auto coding = depthCodingNamed(json.at("coding").get<std::string>());
         if (!coding)
             return std::nullopt;

@@ -1,6 +1,6 @@
 #include "core/passes/pass_attributes.h"
 
-#include "core/image/safe_write.h"
+#include "core/image/json_text.h"
 #include "core/passes/pass.h"
 
 #include <algorithm>
@@ -47,7 +47,7 @@ namespace {
 
 /// A part's attributes as they hold for one of its layers.
 Attributes ofLayer(const Attributes& part, const std::string& layer) {
-    const Json all = Json::parse(textIn(part, kPasses), nullptr, false);
+    const Json all = parseJsonIfAny(textIn(part, kPasses));
     Attributes attributes = part;
     if (all.is_object() && all.contains(layer) && all[layer].is_object())
         for (const auto& [key, value] : all[layer].items())
@@ -62,19 +62,6 @@ std::string layerOf(const FilePart& part) {
     if (!part.layer.empty())
         return part.layer;
     return part.image.channelName(0) == "Z" ? "depth" : "";
-}
-
-Attributes sidecarOf(const fs::path& path) {
-    Attributes attributes;
-    const fs::path sidecar = path.string() + ".json";
-    if (!fs::exists(sidecar))
-        return attributes;
-    const Json json = Json::parse(readTextFile(sidecar), nullptr, false);
-    if (json.is_object())
-        for (const auto& [key, value] : json.items())
-            if (key.starts_with("noctis."))
-                attributes[key] = value.is_string() ? value.get<std::string>() : value.dump();
-    return attributes;
 }
 
 Attributes attributesOf(const FileInfo& file, int firstChannel, const std::string& layer,

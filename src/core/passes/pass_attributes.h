@@ -48,8 +48,6 @@ SplitName split(const std::string& channel);
 
 /// The layer of a part's channels, as attributesOf wants it.
 std::string layerOf(const FilePart& part);
-/// Attributes of a sidecar written by writePass, where there is one.
-Attributes sidecarOf(const std::filesystem::path& path);
 /// The attributes of the pass with that first channel, from its layer and a sidecar. None that no longer hold:
 /// when another program converts a data pass to integers, it keeps the words, but lacks the reading or range
 /// that ours have.

@@ -2,6 +2,7 @@
 
 #include "core/image/colour.h"
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/image/resample.h"
 #include "core/image/utf8.h"
 #include "core/passes/diagnosis.h"
@@ -10,6 +11,7 @@
 #include "core/passes/pass_attributes.h"
 #include "core/passes/pass_settling.h"
 #include "core/passes/settled_colour.h"
+#include "core/passes/sidecar.h"
 
 #include <algorithm>
 #include <array>
@@ -27,7 +29,7 @@ using Json = nlohmann::json;
 namespace {
 
 std::optional<std::array<float, 2>> rangeIn(const Attributes& attributes) {
-    const Json json = Json::parse(textIn(attributes, kRange), nullptr, false);
+    const Json json = parseJsonIfAny(textIn(attributes, kRange));
     if (!json.is_array() || json.size() != 2 || !json[0].is_number() || !json[1].is_number())
         return std::nullopt;
     return std::array<float, 2>{json[0].get<float>(), json[1].get<float>()};
@@ -41,7 +43,7 @@ std::map<std::string, std::string> manifestOf(const Attributes& attributes,
             textIn(attributes, key) != layer)
             continue;
         const std::string prefix = key.substr(0, key.size() - 4);
-        const Json json = Json::parse(textIn(attributes, prefix + "manifest"), nullptr, false);
+        const Json json = parseJsonIfAny(textIn(attributes, prefix + "manifest"));
         if (json.is_object())
             for (const auto& [name, id] : json.items())
                 if (id.is_string())
@@ -146,7 +148,7 @@ Pass passAsStated(const fs::path& path, const FileInfo& info, const PassInFile& 
         pass.sampling = Sampling::Filtered;
     if (const std::string space = textIn(attributes, kSpace); !space.empty())
         pass.space = space;
-    const Json settings = Json::parse(textIn(attributes, kSettings), nullptr, false);
+    const Json settings = parseJsonIfAny(textIn(attributes, kSettings));
     if (settings.is_object())
         for (const auto& [key, value] : settings.items())
             if (value.is_string())
@@ -189,10 +191,10 @@ void takePixels(Pass& pass, const Image& all, const FileInfo& info, const PassIn
         pass.image = pass.image.select({0, 1, 2});
 }
 
-Image readAllChannels(const fs::path& path, const FileInfo& info) {
+Image readAllChannels(const FileInfo& info) {
     std::vector<int> channels(info.channels.size());
     std::iota(channels.begin(), channels.end(), 0);
-    return readFileChannels(path, info, channels);
+    return readFileChannels(info, channels);
 }
 
 /// Alpha stored with the colour is the coverage pass, where there is no other.
@@ -256,7 +258,7 @@ void forEachPassIn(PassSet& set, const fs::path& path, const FileInfo& info,
                                            set.width, set.height));
         return;
     }
-    const Attributes sidecar = sidecarOf(path);
+    const Attributes sidecar = sidecarOf(path, set.warnings);
     for (PassInFile found : passesIn(path, info)) {
         const Attributes attributes =
             attributesOf(info, found.channels.front(), found.layer, sidecar);
@@ -294,7 +296,7 @@ void readFileInto(PassSet& set, const fs::path& path, const FileInfo& info,
             if (part.run.stopped())
                 return;
             if (all.empty())
-                all = readAllChannels(path, info);
+                all = readAllChannels(info);
             // Reading takes about half the time, and what is found out about the passes the other half.
             const auto taken = static_cast<float>(set.passes.size() - before);
             part.run.report(part.from + part.share * (0.5F + 0.5F * std::min(taken / most, 1.0F)));

@@ -75,6 +75,9 @@ struct PassFileOptions {
 /// can't be in a folder's name become _.
 std::filesystem::path fileOfPass(const std::filesystem::path& path, const std::string& pass);
 
+/// The parts of a file with these passes, in one part or a part each.
+std::vector<FilePart> filePartsOf(const PassSet& set, const PassFileOptions& options);
+
 /// Writes passes as EXR with names, units, settings, view and camera matrices. Data passes are kept
 /// exactly.
 /// Errors   as writeImageFile.

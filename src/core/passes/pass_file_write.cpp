@@ -6,6 +6,7 @@
 #include "core/passes/matte.h"
 #include "core/passes/pass_attributes.h"
 #include "core/passes/pass_file.h"
+#include "core/passes/sidecar.h"
 #include "core/passes/statistics.h"
 
 #include <algorithm>
@@ -106,9 +107,7 @@ void writeFolders(const fs::path& path, const PassSet& set, const PassFileOption
 
 }  // namespace
 
-void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions& options) {
-    if (options.layout == PassLayout::FolderPerPass)
-        return writeFolders(path, set, options);
+std::vector<FilePart> filePartsOf(const PassSet& set, const PassFileOptions& options) {
     std::vector<FilePart> parts;
     for (const Pass& pass : set.passes)
         parts.push_back(partOf(set, pass, options));
@@ -140,7 +139,13 @@ void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions
         one.attributes[kPasses] = passes.dump();
         parts = {one};
     }
-    writeImageFile(path, parts);
+    return parts;
+}
+
+void writePasses(const fs::path& path, const PassSet& set, const PassFileOptions& options) {
+    if (options.layout == PassLayout::FolderPerPass)
+        return writeFolders(path, set, options);
+    writeImageFile(path, filePartsOf(set, options));
 }
 
 void writePass(const fs::path& path, const PassSet& set, const Pass& pass, SampleType type) {
@@ -186,8 +191,7 @@ void writePass(const fs::path& path, const PassSet& set, const Pass& pass, Sampl
     for (const auto& [key, value] : part.attributes)
         if (const auto* text = std::get_if<std::string>(&value))
             sidecar[key] = *text;
-    writeImageFile(path, {part});
-    writeTextFile(path.string() + ".json", sidecar.dump(2) + "\n");
+    writeWithSidecar(path, std::move(part), sidecar);
 }
 
 }  // namespace noctis

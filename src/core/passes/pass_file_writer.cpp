@@ -1,30 +1,14 @@
 #include "core/passes/pass_file_writer.h"
 
-#include "core/image/error.h"
-#include "core/image/exr_file.h"
 #include "core/image/safe_write.h"
 
 #include <algorithm>
-
-#include <fmt/format.h>
 
 namespace noctis {
 
 namespace fs = std::filesystem;
 
 namespace {
-
-fs::path besideOf(const fs::path& target, int number) {
-    return target.parent_path() / fmt::format(".{}.{}.exr", target.filename().string(), number);
-}
-
-/// A message about a file beside the target, as one about the target, which is the name people know.
-std::string aboutTarget(std::string message, const fs::path& beside, const fs::path& target) {
-    const std::string name = beside.filename().string();
-    if (const std::size_t at = message.find(name); at != std::string::npos)
-        message.replace(at, name.size(), target.filename().string());
-    return message;
-}
 
 template <typename Named>
 void sortByOrder(std::vector<Named>& things, const std::vector<std::string>& order) {
@@ -40,12 +24,6 @@ void sortByOrder(std::vector<Named>& things, const std::vector<std::string>& ord
 PassFileWriter::PassFileWriter(fs::path target, PassFileOptions options)
     : m_target(std::move(target)), m_options(options) {}
 
-PassFileWriter::~PassFileWriter() {
-    std::error_code ignored;
-    for (int i = 0; i < m_files; ++i)
-        fs::remove(besideOf(m_target, i), ignored);
-}
-
 void PassFileWriter::add(const PassSet& some) {
     if (some.empty())
         return;
@@ -58,15 +36,12 @@ void PassFileWriter::add(const PassSet& some) {
                              std::make_move_iterator(passes.end()));
         return;
     }
-    const fs::path file = besideOf(m_target, m_files++);
-    try {
-        writePasses(file, some, m_options);
-    } catch (const Error& error) {
-        throw Error(error.code(), aboutTarget(error.what(), file, m_target));
-    }
+    m_files.push_back(std::make_unique<OutputFile>(m_target));
+    const OutputFile& file = *m_files.back();
+    imageWriter(m_target, filePartsOf(some, m_options))(*m_files.back());
     int index = 0;
     for (const Pass& pass : some.passes)
-        m_parts.push_back({pass.name, file, index++});
+        m_parts.push_back({&file, index++, pass.name});
 }
 
 void PassFileWriter::finish(const std::vector<std::string>& order) {
@@ -77,10 +52,7 @@ void PassFileWriter::finish(const std::vector<std::string>& order) {
     if (m_parts.empty())
         return;
     sortByOrder(m_parts, order);
-    std::vector<ExrPart> parts;
-    for (const Part& part : m_parts)
-        parts.push_back({part.file, part.index, part.name});
-    writeThenRename(m_target, [&](const fs::path& beside) { joinExr(beside, parts); });
+    writeThenRename(m_target, [&](OutputFile& file) { joinExr(file, m_parts); });
 }
 
 }  // namespace noctis

@@ -1,6 +1,7 @@
 #include "core/image/utf8.h"
 #include "core/passes/pass_attributes.h"
 #include "core/passes/pass_file.h"
+#include "core/passes/sidecar.h"
 
 #include <algorithm>
 #include <array>
@@ -114,8 +115,10 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
             return channelOrder(one.suffix) < channelOrder(other.suffix);
         });
         pass.layer = pass.name;
-        const Attributes stated = attributesOf(info, pass.channels.front(), pass.layer,
-                                               found.size() == 1 ? sidecarOf(path) : Attributes());
+        std::vector<std::string> ignored;  // those who read the passes warn
+        const Attributes stated =
+            attributesOf(info, pass.channels.front(), pass.layer,
+                         found.size() == 1 ? sidecarOf(path, ignored) : Attributes());
         const auto kind = passKindNamed(textIn(stated, kKind));
         const bool wholeFile = pass.name.empty() && found.size() == 1;
         const std::string name = wholeFile ? path.stem().string() : pass.name;

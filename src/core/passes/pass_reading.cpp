@@ -1,6 +1,7 @@
 #include "core/passes/pass_reading.h"
 
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/passes/interpretation_text.h"
 
 #include <algorithm>
@@ -118,7 +119,7 @@ std::string textFromReading(const PassReading& r) {
 
 std::optional<PassReading> readingFromText(const std::string& text) {
     try {
-        const Json json = Json::parse(text);
+        const Json json = parseJsonIfAny(text);
         if (!json.is_object())
             return std::nullopt;
         PassReading r;

@@ -45,7 +45,7 @@ Image readPicture(const fs::path& path) {
         }
     }
     Image image =
-        settledColour(readFileChannels(path, file, channels)
+        settledColour(readFileChannels(file, channels)
                           .select(
                               [&] {
                                   std::vector<int> all;

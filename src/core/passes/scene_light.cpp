@@ -1,6 +1,7 @@
 #include "core/passes/scene_light.h"
 
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 
 #include <array>
 #include <cmath>
@@ -110,7 +111,7 @@ std::string lightsToText(const NamedLights& lights) {
 
 NamedLights lightsFromText(const std::string& text) {
     NamedLights lights;
-    const Json json = Json::parse(text, nullptr, false);
+    const Json json = parseJsonIfAny(text);
     if (!json.is_object())
         return lights;
     for (const auto& [name, light] : json.items())

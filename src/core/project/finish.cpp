@@ -31,15 +31,20 @@ Format formatOf(const std::filesystem::path& path, int bits) {
 
 }  // namespace
 
-void requireExportable(const std::filesystem::path& path, const Project& project, int bits) {
-    requireNoInput(path, inputsOf(project));
-    (void)formatOf(path, bits);
-    requireImageTarget(path);
+void requireExportable(const std::vector<std::filesystem::path>& paths, const Project& project,
+                       int bits, std::vector<std::filesystem::path> inputs) {
+    for (std::filesystem::path& input : inputsOf(project, paths))
+        inputs.push_back(std::move(input));
+    requireNoInput(paths, inputs);
+    for (const std::filesystem::path& path : paths) {
+        (void)formatOf(path, bits);
+        requireImageEnding(path);
+    }
 }
 
 void exportMatte(const std::filesystem::path& path, const Image& matte, const Project& project,
                  int bits) {
-    requireNoInput(path, inputsOf(project));
+    requireExportable({path}, project, bits);
     const Format format = formatOf(path, bits);
     FilePart part;
     part.name = "matte";
@@ -54,7 +59,7 @@ void exportMatte(const std::filesystem::path& path, const Image& matte, const Pr
 
 void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
                    int bits, bool straightAlpha) {
-    requireNoInput(path, inputsOf(project));
+    requireExportable({path}, project, bits);
     const auto [isExr, isPng] = formatOf(path, bits);
     FilePart part;
     part.name = "beauty";

@@ -5,8 +5,10 @@
 
 namespace noctis {
 
-/// Errors   those of exportPicture and exportMatte that can be known before there is a picture.
-void requireExportable(const std::filesystem::path& path, const Project& project, int bits);
+/// Errors   those of exportPicture and exportMatte that can be known before there are pictures; Error(BadSetting) if
+///          one of them would replace one of inputs, which are read besides the project's own.
+void requireExportable(const std::vector<std::filesystem::path>& paths, const Project& project,
+                       int bits, std::vector<std::filesystem::path> inputs = {});
 
 /// Writes a finished picture by the file's ending. EXR and 32-bit TIFF stay scene-linear; 8- and
 /// 16-bit files are as the view shows the picture, exposure and view transform included. bits: 8,

@@ -1,5 +1,6 @@
 #include "core/project/project.h"
 
+#include "core/scene/scene_files.h"
 #include "core/settings/value_type.h"
 
 #include <algorithm>
@@ -7,6 +8,8 @@
 #include <utility>
 
 namespace noctis {
+
+namespace fs = std::filesystem;
 
 const PassRequest* passAsked(const Project& project, std::string_view name) {
     const auto found = std::find_if(project.passes.begin(), project.passes.end(),
@@ -60,19 +63,20 @@ std::optional<Tile> cropOf(const Project& project) {
     return tile;
 }
 
-std::vector<std::filesystem::path> inputsOf(const Project& project) {
-    std::vector<std::filesystem::path> inputs = project.passFiles;
-    for (const auto& [view, files] : project.viewFiles)
+std::vector<fs::path> inputsOf(const Project& project, const std::vector<fs::path>& outputs) {
+    std::vector<fs::path> inputs = project.passFiles;
+    const auto add = [&](const std::vector<fs::path>& files) {
         inputs.insert(inputs.end(), files.begin(), files.end());
+    };
+    for (const auto& [view, files] : project.viewFiles)
+        add(files);
     if (!project.scene.empty())
-        inputs.push_back(project.scene);
-    for (const Step& step : project.recipe.steps)
-        (void)withFiles(step.settings, [&](const std::filesystem::path& file) {
-            inputs.push_back(file);
-            return file;
-        });
+        add(filesOfScene(project.scene, outputs));
+    for (const PassRequest& pass : project.passes)
+        addFilesOf(pass.settings, inputs);
+    add(filesOf(project.recipe));
     for (const Relief& relief : project.reliefs)
-        inputs.insert(inputs.end(), relief.from.files.begin(), relief.from.files.end());
+        add(filesOf(relief));
     return inputs;
 }
 

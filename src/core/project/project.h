@@ -105,8 +105,9 @@ Project newProject();
 /// The pixels to render; none for all of them.
 std::optional<Tile> cropOf(const Project& project);
 
-/// All input files of the project; none of them may be overwritten.
-std::vector<std::filesystem::path> inputsOf(const Project& project);
+/// All files the project reads, and those of outputs that its scene names; none of them may be overwritten.
+std::vector<std::filesystem::path> inputsOf(const Project& project,
+                                            const std::vector<std::filesystem::path>& outputs);
 
 /// The passes a new project renders.
 std::vector<PassRequest> usualPasses();

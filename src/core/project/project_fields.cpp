@@ -2,11 +2,11 @@
 
 #include "core/image/error.h"
 #include "core/recipe/recipe_json.h"
+#include "core/scene/traceable.h"
 #include "core/settings/value_type.h"
 #include "core/shaping/registry.h"
 
 #include <array>
-#include <functional>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -43,7 +43,7 @@ Json toJson(const View& view) {
             {"far", c.farDistance}};
 }
 
-View viewFromJson(const Json& json) {
+View viewFromJson(const Json& json, Project& project) {
     View view;
     view.name = json.at("name").get<std::string>();
     const auto numbers = json.at("camera_to_world").get<std::array<float, 16>>();
@@ -53,6 +53,10 @@ View viewFromJson(const Json& json) {
     view.camera.orthographicHeight = json.value("orthographic_height", 0.0F);
     view.camera.nearDistance = json.value("near", view.camera.nearDistance);
     view.camera.farDistance = json.value("far", view.camera.farDistance);
+    if (makeTraceable(view.camera))
+        project.warnings.push_back(fmt::format("View {} has a place or an angle that can't be "
+                                               "traced, and was brought to one that can.",
+                                               view.name));
     return view;
 }
 
@@ -118,23 +122,15 @@ PassRequest passFromJson(const Json& json, const PassName& pass, Project& projec
     return request;
 }
 
-/// Files that a pass's settings name, each as change has it.
-void changeFiles(PassRequest& request,
-                 const std::function<std::string(const std::string&)>& change) {
-    for (const Parameter& parameter : passParameters(request.kind))
-        if (parameter.use == TextUse::PictureFile)
-            if (const auto file = request.settings.get<std::string>(parameter.id); !file.empty())
-                request.settings.set(parameter.id, change(file));
-}
-
 void readPasses(Project& project, const Json& passes, const fs::path& folder) {
     Json unknown = Json::array();
     for (const Json& pass : passes) {
         const auto id = pass.at("pass").get<std::string>();
         if (const auto known = passNamed(id); known && canRender(known->kind)) {
             project.passes.push_back(passFromJson(pass, *known, project));
-            changeFiles(project.passes.back(), [&](const std::string& file) {
-                return absoluteFrom(file, folder).string();
+            Settings& settings = project.passes.back().settings;
+            settings = withFiles(settings, [&](const fs::path& file) {
+                return absoluteFrom(file.string(), folder);
             });
             continue;
         }
@@ -148,9 +144,10 @@ void readPasses(Project& project, const Json& passes, const fs::path& folder) {
 
 Json writtenPasses(const Project& project, const fs::path& folder) {
     Json passes = Json::array();
-    for (PassRequest pass : project.passes) {
-        changeFiles(pass, [&](const std::string& file) { return relativeTo(file, folder); });
-        Json settings = settingsToJson(pass.settings);
+    for (const PassRequest& pass : project.passes) {
+        Json settings = settingsToJson(withFiles(pass.settings, [&](const fs::path& file) {
+            return fs::path(relativeTo(file, folder));
+        }));
         settings.update(keptBeside(pass.unknown, Json::object()));
         passes.push_back({{"pass", pass.name()}, {"settings", std::move(settings)}});
     }
@@ -286,7 +283,7 @@ const std::vector<ProjectField>& projectFields() {
                  p.viewFiles[view] = filesFromJson(files, c.folder);
          }},
         {"view", [](const Project& p, C) { return p.view ? toJson(*p.view) : Json(); },
-         [](Project& p, const Json& j, C) { p.view = viewFromJson(j); }},
+         [](Project& p, const Json& j, C) { p.view = viewFromJson(j, p); }},
         {"views",
          [](const Project& p, C) {
              Json json = Json::array();
@@ -296,7 +293,7 @@ const std::vector<ProjectField>& projectFields() {
          },
          [](Project& p, const Json& j, C) {
              for (const Json& view : j)
-                 p.views.push_back(viewFromJson(view));
+                 p.views.push_back(viewFromJson(view, p));
          }},
         {"frame",
          [](const Project& p, C) {

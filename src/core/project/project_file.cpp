@@ -1,6 +1,7 @@
 #include "core/project/project_file.h"
 
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/image/safe_write.h"
 #include "core/project/project_fields.h"
 #include "core/recipe/recipe_json.h"
@@ -75,20 +76,32 @@ void saveProject(const Project& project, const fs::path& path, const Catalogue& 
     writeTextFile(absolute, projectToText(project, absolute.parent_path(), catalogue));
 }
 
-Project openProject(const fs::path& path, const Catalogue& catalogue) {
+Project openProject(const fs::path& path, const Catalogue& catalogue, std::string* text) {
     const fs::path absolute = fs::absolute(path);
-    const std::string text = readTextFile(absolute);
+    std::string read = readTextFile(absolute);
     try {
-        return projectFromText(text, absolute.parent_path(), catalogue);
+        Project project = projectFromText(read, absolute.parent_path(), catalogue);
+        if (text != nullptr)
+            *text = std::move(read);
+        return project;
     } catch (const Error& error) {
         throw Error(error.code(), fmt::format("{}: {}", path.string(), error.what()));
     }
 }
 
-fs::path autosavePath(const fs::path& projectPath, const fs::path& folderForUnsaved) {
+fs::path autosavePath(const fs::path& projectPath, const fs::path& folderForUnsaved,
+                      const std::string& run) {
+    // The longest names that disks hold have no room for more.
+    constexpr std::size_t kLongestName = 100;
     if (projectPath.empty())
-        return folderForUnsaved / "unsaved.noctis-autosave";
-    return projectPath.parent_path() / ("." + projectPath.filename().string() + "-autosave");
+        return folderForUnsaved / fmt::format("unsaved-{}.noctis-autosave", run);
+    std::string name = projectPath.stem().string();
+    const auto isWithin = [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) == 0x80U; };
+    std::size_t length = std::min(name.size(), kLongestName);
+    while (length > 0 && length < name.size() && isWithin(name[length]))
+        --length;  // not within a letter
+    name.resize(length);
+    return projectPath.parent_path() / fmt::format(".{}-{}.noctis-autosave", name, run);
 }
 
 }  // namespace noctis

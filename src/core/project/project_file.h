@@ -19,11 +19,15 @@ Project projectFromText(const std::string& text, const std::filesystem::path& fo
 void saveProject(const Project& project, const std::filesystem::path& path,
                  const Catalogue& catalogue);
 
+/// text: set to what the file holds.
 /// Errors   as projectFromText, with the file's name; Error(FileAccess).
-Project openProject(const std::filesystem::path& path, const Catalogue& catalogue);
+Project openProject(const std::filesystem::path& path, const Catalogue& catalogue,
+                    std::string* text = nullptr);
 
-/// Where unsaved work of a project goes: beside it, or for an unsaved one in the given folder.
+/// Where a run keeps unsaved work of a project: beside it, or for an unsaved one in the given folder. No two runs, by
+/// their names, share a file.
 std::filesystem::path autosavePath(const std::filesystem::path& projectPath,
-                                   const std::filesystem::path& folderForUnsaved);
+                                   const std::filesystem::path& folderForUnsaved,
+                                   const std::string& run);
 
 }  // namespace noctis

@@ -1,10 +1,13 @@
 #include "core/project/render_request.h"
 
+#include "core/scene/traceable.h"
+
 namespace noctis {
 
 RenderRequest renderRequestOf(const Project& project, const View& view) {
     RenderRequest request;
     request.view = view;
+    (void)makeTraceable(request.view.camera);
     request.width = project.width;
     request.height = project.height;
     request.passes = project.passes;

@@ -1,6 +1,7 @@
 #include "core/recipe/recipe.h"
 
 #include "core/image/error.h"
+#include "core/settings/value_type.h"
 
 #include <algorithm>
 #include <utility>
@@ -128,6 +129,17 @@ std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const st
     for (int i = 2; taken(title); ++i)
         title = fmt::format("{} {}", base, i);
     return title;
+}
+
+std::vector<std::filesystem::path> filesOf(const Recipe& recipe) {
+    std::vector<std::filesystem::path> files;
+    for (const Step& step : recipe.steps) {
+        addFilesOf(step.settings, files);
+        addFilesOf(step.where, files);
+    }
+    for (const auto& [name, where] : recipe.wheres)
+        addFilesOf(where, files);
+    return files;
 }
 
 std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue) {

@@ -30,6 +30,8 @@ struct Step {
     bool operator==(const Step&) const;
 };
 
+inline constexpr std::size_t kMostSteps = 1000;
+
 /// Steps in the artist's order; they run phase by phase, in that order within each.
 struct Recipe {
     std::vector<Step> steps;
@@ -76,6 +78,9 @@ std::string titleOf(const Step& step, const Catalogue& catalogue);
 
 /// An unused title: the wanted one, with another number if needed.
 std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const std::string& wanted);
+
+/// Every file that a recipe's steps and Wheres name.
+std::vector<std::filesystem::path> filesOf(const Recipe& recipe);
 
 /// Passes a Where reads.
 std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue);

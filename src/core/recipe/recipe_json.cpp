@@ -1,6 +1,7 @@
 #include "core/recipe/recipe_json.h"
 
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/settings/value_type.h"
 
 #include <algorithm>
@@ -94,11 +95,18 @@ Settings criterionSettings(const CriterionType& type, const Json& json) {
     return settingsFromJson(type.parameters, flat);
 }
 
+/// Where in a Where is being read.
+struct Within {
+    std::size_t depth = 0;
+    std::size_t& parts;
+};
+
 Where whereFrom(const Json& json, const Catalogue& catalogue, const fs::path& folder,
-                std::size_t depth);
+                const Within& within);
 
 Where understood(const Json& json, const Catalogue& catalogue, const fs::path& folder,
-                 std::size_t depth) {
+                 const Within& within) {
+    const Within inner{within.depth + 1, within.parts};
     if (!json.is_object())
         throw Error(ErrorCode::BadFile, "its Where isn't an object");
     Where where;
@@ -111,12 +119,12 @@ Where understood(const Json& json, const Catalogue& catalogue, const fs::path& f
             if (!json[key].is_array())
                 throw Error(ErrorCode::BadFile, fmt::format("'{}' of its Where isn't a list", key));
             for (const Json& part : json[key])
-                where.parts.push_back(whereFrom(part, catalogue, folder, depth + 1));
+                where.parts.push_back(whereFrom(part, catalogue, folder, inner));
         }
     if (json.contains("not")) {
         ++kinds;
         where.kind = Where::Kind::Not;
-        where.parts = {whereFrom(json["not"], catalogue, folder, depth + 1)};
+        where.parts = {whereFrom(json["not"], catalogue, folder, inner)};
     }
     if (json.contains("same_as")) {
         ++kinds;
@@ -143,12 +151,13 @@ Where understood(const Json& json, const Catalogue& catalogue, const fs::path& f
 }
 
 Where whereFrom(const Json& json, const Catalogue& catalogue, const fs::path& folder,
-                std::size_t depth) {
+                const Within& within) {
     std::string problem;
     try {
-        if (depth > kDeepest)
+        if (within.depth > kDeepest)
             throw Error(ErrorCode::BadSetting, "its Where is nested too deeply");
-        return understood(json, catalogue, folder, depth);
+        requireFewParts(++within.parts);
+        return understood(json, catalogue, folder, within);
     } catch (const Error& error) {
         problem = error.what();
     } catch (const Json::exception&) {
@@ -269,21 +278,6 @@ fs::path absoluteFrom(const std::string& text, const fs::path& folder) {
     return (path.is_absolute() ? path : folder / path).lexically_normal();
 }
 
-Json parseJson(const std::string& text) {
-    try {
-        return Json::parse(text);
-    } catch (const Json::parse_error& error) {
-        const auto upTo = static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));
-        const auto line = 1 + std::count(text.begin(), text.begin() + upTo, '\n');
-        throw Error(
-            ErrorCode::BadFile,
-            fmt::format("is damaged at line {}; repair it there, or open an older copy", line));
-    } catch (const Json::exception&) {
-        // The library doesn't report a number out of range as a parse error.
-        throw Error(ErrorCode::BadFile, "is damaged; open an older copy");
-    }
-}
-
 Json whereToJson(const Where& where, const fs::path& folder) {
     if (where.kind == Where::Kind::Unknown)
         return Json::parse(*where.kept);
@@ -318,7 +312,8 @@ Json whereToJson(const Where& where, const fs::path& folder) {
 }
 
 Where whereFromJson(const Json& json, const Catalogue& catalogue, const fs::path& folder) {
-    return whereFrom(json, catalogue, folder, 0);
+    std::size_t parts = 0;
+    return whereFrom(json, catalogue, folder, {0, parts});
 }
 
 Json recipeToJson(const Recipe& recipe, const Catalogue& catalogue, const fs::path& folder) {
@@ -344,6 +339,9 @@ Recipe recipeFromJson(const Json& json, const Catalogue& catalogue, const fs::pa
         throw Error(ErrorCode::NewerVersion,
                     "was written by a newer version of Noctis; open it there");
     const int number = version.is_number_integer() ? version.get<int>() : 1;
+    if (json["steps"].size() > kMostSteps)
+        throw Error(ErrorCode::TooLarge, fmt::format("has {} steps; at most {} can be used",
+                                                     json["steps"].size(), kMostSteps));
     Recipe recipe;
     for (const Json& step : json["steps"])
         recipe.steps.push_back(stepFromJson(step, catalogue, folder, number));

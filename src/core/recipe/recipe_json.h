@@ -35,9 +35,6 @@ nlohmann::json whereToJson(const Where& where, const std::filesystem::path& fold
 Where whereFromJson(const nlohmann::json& json, const Catalogue& catalogue,
                     const std::filesystem::path& folder = {});
 
-/// Parses, and says where a text is damaged. Errors: Error(BadFile).
-nlohmann::json parseJson(const std::string& text);
-
 /// A path as it is written in a file in that folder, and back.
 std::string relativeTo(const std::filesystem::path& path, const std::filesystem::path& folder);
 std::filesystem::path absoluteFrom(const std::string& text, const std::filesystem::path& folder);

@@ -1,6 +1,7 @@
 #include "core/recipe/where.h"
 
 #include "core/image/error.h"
+#include "core/settings/value_type.h"
 
 #include <algorithm>
 
@@ -13,10 +14,17 @@ namespace {
 /// A file nested more deeply than this isn't a recipe, but meant to exhaust the stack.
 constexpr int kDeepest = 64;
 
-Where plain(const Where& where, const NamedWheres& named, std::vector<std::string>& within,
-            int depth) {
+/// The names that are being replaced, and how many parts there are by now.
+struct Expansion {
+    std::vector<std::string> names;
+    std::size_t parts = 0;
+};
+
+Where plain(const Where& where, const NamedWheres& named, Expansion& expansion, int depth) {
+    std::vector<std::string>& within = expansion.names;
     if (depth > kDeepest)
         throw Error(ErrorCode::BadSetting, "its Where is nested too deeply");
+    requireFewParts(++expansion.parts);
     if (where.kind == Where::Kind::Unknown)
         throw Error(ErrorCode::UnknownName, where.problem);
     Where out = where;
@@ -29,7 +37,7 @@ Where plain(const Where& where, const NamedWheres& named, std::vector<std::strin
             throw Error(ErrorCode::BadSetting,
                         fmt::format("the Where '{}' refers to itself", where.name));
         within.push_back(where.name);
-        Where same = plain(found->second, named, within, depth + 1);
+        Where same = plain(found->second, named, expansion, depth + 1);
         within.pop_back();
         if (where.shaping == MaskShaping{})
             return same;
@@ -39,11 +47,18 @@ Where plain(const Where& where, const NamedWheres& named, std::vector<std::strin
         return out;
     }
     for (Where& part : out.parts)
-        part = plain(part, named, within, depth + 1);
+        part = plain(part, named, expansion, depth + 1);
     return out;
 }
 
 }  // namespace
+
+void requireFewParts(std::size_t parts) {
+    if (parts > kMostWhereParts)
+        throw Error(
+            ErrorCode::TooLarge,
+            fmt::format("its Where has more than {} parts, with those it names", kMostWhereParts));
+}
 
 bool Where::operator==(const Where& other) const {
     const bool sameKept = kept == other.kept || (kept && other.kept && *kept == *other.kept);
@@ -51,9 +66,15 @@ bool Where::operator==(const Where& other) const {
            parts == other.parts && shaping == other.shaping && sameKept;
 }
 
+void addFilesOf(const Where& where, std::vector<std::filesystem::path>& files) {
+    addFilesOf(where.settings, files);
+    for (const Where& part : where.parts)
+        addFilesOf(part, files);
+}
+
 Where plainWhere(const Where& where, const NamedWheres& named) {
-    std::vector<std::string> within;
-    return plain(where, named, within, 0);
+    Expansion expansion;
+    return plain(where, named, expansion, 0);
 }
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "core/settings/value.h"
 
+#include <filesystem>
 #include <map>
 #include <memory>
 #include <string>
@@ -50,11 +51,19 @@ struct Where {
     }
 };
 
+/// With everything that its names stand for.
+inline constexpr std::size_t kMostWhereParts = 4096;
+/// Errors   Error(TooLarge).
+void requireFewParts(std::size_t parts);
+
 using NamedWheres = std::map<std::string, Where>;
+
+/// Adds every file that a Where names.
+void addFilesOf(const Where& where, std::vector<std::filesystem::path>& files);
 
 /// A Where with every SameAs replaced by what it names.
 /// Errors   Error(UnknownName) for a name that is not there or an unknown criterion, Error(BadSetting)
-///          for names that go in a circle.
+///          for names that go in a circle, Error(TooLarge) for more than kMostWhereParts.
 Where plainWhere(const Where& where, const NamedWheres& named);
 
 }  // namespace noctis

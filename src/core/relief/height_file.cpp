@@ -1,8 +1,10 @@
 #include "core/relief/height_file.h"
 
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/image/safe_write.h"
 #include "core/passes/pass_attributes.h"
+#include "core/passes/sidecar.h"
 
 #include <cmath>
 #include <cstdint>
@@ -71,8 +73,8 @@ Attributes attributesOf(const HeightField& field, const std::string& source) {
 }
 
 /// A sidecar holds for people what Noctis itself reads from the file.
-void writeSidecar(const fs::path& path, const HeightField& field, const HeightReport& report,
-                  const Attributes& attributes) {
+Json sidecarFor(const HeightField& field, const HeightReport& report,
+                const Attributes& attributes) {
     Json json = Json::object();
     for (const auto& [key, value] : attributes)
         if (const auto* text = std::get_if<std::string>(&value))
@@ -87,14 +89,14 @@ void writeSidecar(const fs::path& path, const HeightField& field, const HeightRe
                      {"right", vector(field.plane.right)},
                      {"up", vector(field.plane.up)},
                      {"normal", vector(field.plane.normal)}};
-    writeTextFile(path.string() + ".json", json.dump(2) + "\n");
+    return json;
 }
 
 float numberIn(const std::map<std::string, std::string>& stated, const char* key, float otherwise) {
     const auto found = stated.find(key);
     if (found == stated.end())
         return otherwise;
-    const Json json = Json::parse(found->second, nullptr, false);
+    const Json json = parseJsonIfAny(found->second);
     return json.is_number() && json.get<float>() > 0.0F ? json.get<float>() : otherwise;
 }
 
@@ -159,6 +161,11 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
     return report;
 }
 
+std::vector<fs::path> filesOfHeights(const fs::path& path) {
+    requireOwnSidecar(path);
+    return {path, sidecarFileOf(path)};
+}
+
 void writeHeights(const fs::path& path, const HeightField& field,
                   const HeightFileOptions& options) {
     requireHeld(path, options.type);
@@ -191,14 +198,14 @@ void writeHeights(const fs::path& path, const HeightField& field,
         if (holes)
             part.attributes[kHoles] = std::string("0");
     }
-    writeImageFile(path, {part});
-    writeSidecar(path, field, report, part.attributes);
+    const Json sidecar = sidecarFor(field, report, part.attributes);
+    writeWithSidecar(path, std::move(part), sidecar);
 }
 
 HeightField heightFieldOf(const Pass& pass) {
     HeightField field;
     field.heights = pass.image.select({0}, {"Y"});
-    Attributes stated = sidecarOf(pass.file);
+    Attributes stated = sidecarOf(pass.file, field.warnings);
     try {
         const FileInfo info = readFileInfo(pass.file);
         if (!info.attributes.empty())
@@ -215,7 +222,7 @@ HeightField heightFieldOf(const Pass& pass) {
     field.level = texts[kLevel];
     field.plane.up = V3f(0.0F, 1.0F, 0.0F);
     field.plane.normal = V3f(0.0F, 0.0F, 1.0F);
-    const Json range = Json::parse(texts[kRange], nullptr, false);
+    const Json range = parseJsonIfAny(texts[kRange]);
     if (texts[kHoles] == "0" && range.is_array() && !range.empty() && range[0].is_number()) {
         const auto hole = range[0].get<float>();
         const float above = std::nextafter(hole, kNothingHit);

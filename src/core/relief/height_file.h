@@ -38,6 +38,10 @@ struct HeightReport {
 };
 HeightReport reportOf(const HeightField& field, SampleType type);
 
+/// The files that writeHeights writes: the map, and its sidecar.
+/// Errors   Error(BadSetting) if the sidecar's name belongs to another file.
+std::vector<std::filesystem::path> filesOfHeights(const std::filesystem::path& path);
+
 /// Writes .png (8, 16 bits), .tif (8, 16, float) or .exr (float). Range, metres a pixel, level and source
 /// stand in the file and in a JSON beside it, and readPasses brings the heights back to metres.
 /// Holes are NaN in floats; in integers code 0 is kept for them, and the lowest height has code 1.

@@ -128,6 +128,16 @@ const ShapingType& ReliefCatalogue::shaping(std::string_view id) const {
                 fmt::format("there is no operation {}; there are {}", id, names));
 }
 
+std::vector<std::filesystem::path> filesOf(const Relief& relief) {
+    std::vector<std::filesystem::path> files = relief.from.files;
+    addFilesOf(relief.settings, files);
+    for (const Shaping& shaping : relief.shapings) {
+        addFilesOf(shaping.settings, files);
+        addFilesOf(shaping.where, files);
+    }
+    return files;
+}
+
 Relief newRelief(std::string_view source) {
     Relief relief;
     relief.source = source;

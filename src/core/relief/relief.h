@@ -41,6 +41,9 @@ struct ReliefCatalogue {
     [[nodiscard]] const ShapingType& shaping(std::string_view id) const;
 };
 
+/// Every file that a relief is made from: its source's, and those that its settings name.
+std::vector<std::filesystem::path> filesOf(const Relief& relief);
+
 /// A new relief of that source.
 Relief newRelief(std::string_view source);
 Shaping newShaping(const ReliefCatalogue& catalogue, std::string_view type, const Relief& relief);

@@ -31,7 +31,7 @@ ReliefInput readReliefInput(const std::vector<fs::path>& files, const Readings& 
     if (info.channels.size() <= 4) {
         std::vector<int> all(info.channels.size());
         std::iota(all.begin(), all.end(), 0);
-        input.stored = readFileChannels(first, info, all);
+        input.stored = readFileChannels(info, all);
         input.storedType = info.channels.front().type;
     }
     input.source = first.filename().string();

@@ -343,11 +343,11 @@ void writeReliefMesh(const fs::path& path, const ReliefMesh& mesh, const std::st
     scene.mRootNode->mNumMeshes = 1;
     scene.mRootNode->mMeshes = new unsigned[1]{0};
     Assimp::Exporter exporter;
-    writeThenRename(path, [&](const fs::path& beside) {
+    writeThenRename(path, [&](OutputFile& file) {
         const aiExportDataBlob* blob = exporter.ExportToBlob(&scene, format->second);
         if (blob == nullptr)
-            throwCannotWrite(path, exporter.GetErrorString());
-        writeTextFile(beside, {static_cast<const char*>(blob->data), blob->size});
+            throwCannotWrite(path, std::string(exporter.GetErrorString()));
+        file.writeAt(0, blob->data, blob->size);
     });
 }
 

@@ -1,6 +1,7 @@
 #include "core/scene/animation.h"
 
 #include "core/scene/scene.h"
+#include "core/scene/traceable.h"
 
 #include <algorithm>
 #include <cmath>
@@ -54,7 +55,9 @@ M44f placeAt(const Animation::Node& node, const Animation& animation, double sec
 int lastFrame(const Scene& scene, double framesPerSecond) {
     if (!scene.animation)
         return 1;
-    return 1 + static_cast<int>(std::lround(scene.animation->seconds * framesPerSecond));
+    constexpr double kLast = 10e6;  // of a file that says nonsense
+    return 1 + static_cast<int>(
+                   std::lround(std::clamp(scene.animation->seconds * framesPerSecond, 0.0, kLast)));
 }
 
 void poseAt(Scene& scene, double seconds) {
@@ -68,22 +71,27 @@ void poseAt(Scene& scene, double seconds) {
                                           : place * toWorld[static_cast<std::size_t>(node.parent)]);
     }
     const auto of = [&](int node) { return toWorld[static_cast<std::size_t>(node)]; };
+    // What is nowhere at that time stays.
     for (std::size_t i = 0; i < animation.nodeOfInstance.size(); ++i)
-        scene.instances[i].toWorld = of(animation.nodeOfInstance[i]);
+        if (const M44f& place = of(animation.nodeOfInstance[i]); isFinite(place))
+            scene.instances[i].toWorld = place;
     for (std::size_t i = 0; i < animation.nodeOfView.size(); ++i) {
         if (animation.nodeOfView[i] < 0)
             continue;
         M44f camera = animation.viewInNode[i] * of(animation.nodeOfView[i]);
         V3f scale;
         V3f shear;
-        if (Imath::extractAndRemoveScalingAndShear(camera, scale, shear, false))
+        if (Imath::extractAndRemoveScalingAndShear(camera, scale, shear, false)) {
             scene.views[i].camera.cameraToWorld = camera;
+            (void)makeTraceable(scene.views[i].camera);
+        }
     }
     for (std::size_t i = 0; i < animation.nodeOfLight.size(); ++i) {
         const M44f m = of(animation.nodeOfLight[i]);
         scene.lights[i].position = animation.lightPositionInNode[i] * m;
         m.multDirMatrix(animation.lightDirectionInNode[i], scene.lights[i].direction);
         scene.lights[i].direction.normalize();
+        (void)makeTraceable(scene.lights[i]);
     }
 }
 

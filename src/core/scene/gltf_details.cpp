@@ -1,10 +1,11 @@
 #include "core/scene/gltf_details.h"
 
+#include "core/image/json_text.h"
+
 #include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cstring>
-#include <fstream>
 
 #include <nlohmann/json.hpp>
 
@@ -18,18 +19,15 @@ constexpr std::uint32_t kBinaryMagic = 0x46546C67;
 constexpr std::size_t kMostJson = std::size_t{256} << 20U;
 
 /// The JSON of a .gltf, or of a .glb's first chunk. Not an object where it can't be read.
-Json readJson(const std::filesystem::path& path) {
-    std::ifstream in(path, std::ios::binary);
+Json readJson(const InputFile& file) {
     std::uint32_t head[5] = {};
-    in.read(reinterpret_cast<char*>(head), sizeof head);
-    if (in && head[0] == kBinaryMagic && head[3] < kMostJson) {
-        std::string text(head[3], '\0');
-        in.read(text.data(), static_cast<std::streamsize>(text.size()));
-        return Json::parse(text, nullptr, false);
-    }
-    in.clear();
-    in.seekg(0);
-    return Json::parse(in, nullptr, false);
+    const bool binary = file.readAt(0, head, sizeof head) == sizeof head && head[0] == kBinaryMagic;
+    const std::size_t size = binary ? head[3] : file.size();
+    if (size > kMostJson)
+        return {};
+    std::string text(size, '\0');
+    text.resize(file.readAt(binary ? sizeof head : 0, text.data(), text.size()));
+    return parseJsonIfAny(text);
 }
 
 void applyMaterials(const Json& json, Scene& scene) {
@@ -69,12 +67,12 @@ void applyCameras(const Json& json, Scene& scene) {
 
 }  // namespace
 
-void applyGltfDetails(const std::filesystem::path& path, Scene& scene) {
-    const std::string ending = path.extension().string();
+void applyGltfDetails(const InputFile& file, Scene& scene) {
+    const std::string ending = endingOf(file.path());
     if (ending != ".gltf" && ending != ".glb")
         return;
     try {
-        const Json json = readJson(path);
+        const Json json = readJson(file);
         if (!json.is_object())
             return;
         applyMaterials(json, scene);

@@ -1,19 +1,20 @@
 #include "core/scene/import.h"
 
 #include "core/image/error.h"
+#include "core/image/large_stack.h"
 #include "core/image/trial.h"
 #include "core/image/utf8.h"
 #include "core/scene/gltf_details.h"
 #include "core/scene/import_animation.h"
 #include "core/scene/import_materials.h"
 #include "core/scene/imported_scene.h"
+#include "core/scene/scene_files.h"
 #include "core/scene/signature.h"
+#include "core/scene/traceable.h"
 #include "core/scene/vertex_frames.h"
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
-#include <fstream>
 #include <map>
 
 #include <Imath/ImathMatrixAlgo.h>
@@ -33,6 +34,7 @@ namespace {
 constexpr float kSmoothingDegrees = 40.0F;
 constexpr int kMaximumNodes = 1'000'000;
 constexpr int kMaximumNesting = 512;
+constexpr std::size_t kSpareStack = std::size_t{32} << 20U;
 
 V3f vector(const aiVector3D& v) { return {v.x, v.y, v.z}; }
 
@@ -42,21 +44,13 @@ M44f matrix(const aiMatrix4x4& m) {
             m.a3, m.b3, m.c3, m.d3, m.a4, m.b4, m.c4, m.d4};
 }
 
-bool finite(const V3f& v) { return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z); }
-
-std::string endingOf(const fs::path& path) {
-    std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return ending;
-}
-
 class Builder {
 public:
-    Builder(const aiScene& from, const fs::path& path) : m_from(from), m_path(path) {}
+    Builder(const aiScene& from, SceneFiles& files)
+        : m_from(from), m_files(files), m_path(files.own().path()) {}
 
     Scene build() {
-        importMaterials(m_from, m_path, m_scene);
+        importMaterials(m_from, m_files, m_scene);
         for (unsigned i = 0; i < m_from.mNumMeshes; ++i)
             addMesh(*m_from.mMeshes[i]);
         for (unsigned i = 0; i < m_from.mNumCameras; ++i)
@@ -65,7 +59,9 @@ public:
             m_lights[m_from.mLights[i]->mName.C_Str()] = m_from.mLights[i];
         if (m_from.mRootNode != nullptr)
             addNode(*m_from.mRootNode, M44f(), -1, 0);
-        importKeys(m_from, m_nodeIndices, m_animation);
+        if (const std::size_t left = importKeys(m_from, m_nodeIndices, m_animation); left > 0)
+            warn(fmt::format("{} of its motion aren't finite and are left out",
+                             left == 1 ? std::string("1 key") : fmt::format("{} keys", left)));
         if (!m_animation.keys.empty())
             m_scene.animation = std::make_shared<const Animation>(std::move(m_animation));
         return std::move(m_scene);
@@ -118,7 +114,7 @@ private:
             const V3f& a = mesh.positions[corner[0]];
             const V3f& b = mesh.positions[corner[1]];
             const V3f& c = mesh.positions[corner[2]];
-            if (!finite(a) || !finite(b) || !finite(c))
+            if (!isFinite(a) || !isFinite(b) || !isFinite(c))
                 ++notFinite;
             else if (!((b - a).cross(c - a).length() > 0.0F))
                 ++noArea;
@@ -127,11 +123,11 @@ private:
         }
         // Left in place they would spoil the bounds.
         for (V3f& position : mesh.positions)
-            if (!finite(position))
+            if (!isFinite(position))
                 position =
                     mesh.triangles.empty() ? V3f(0.0F) : mesh.positions[mesh.triangles.front()[0]];
         for (V3f& normal : mesh.normals)
-            if (!finite(normal))
+            if (!isFinite(normal))
                 normal = V3f(0.0F);
         if (notFinite > 0)
             warn(fmt::format("mesh {} has {} triangles with invalid corners; they are left out",
@@ -165,6 +161,10 @@ private:
     }
 
     void addObject(const aiNode& node, const M44f& toWorld) {
+        if (!isFinite(toWorld)) {
+            warn(fmt::format("object {} stands nowhere and is left out", node.mName.C_Str()));
+            return;
+        }
         const int object = static_cast<int>(m_scene.objects.size());
         m_scene.objects.emplace_back(node.mName.C_Str());
         const bool isTop = node.mParent == nullptr || node.mParent->mParent == nullptr;
@@ -198,6 +198,10 @@ private:
             camera.nearDistance = from.mClipPlaneNear;
         if (from.mClipPlaneFar > camera.nearDistance)
             camera.farDistance = from.mClipPlaneFar;
+        if (makeTraceable(camera))
+            warn(fmt::format("camera {} had a place or an angle that can't be traced, and was "
+                             "brought to one that can",
+                             from.mName.C_Str()));
         m_scene.views.push_back({from.mName.C_Str(), camera});
         m_animation.nodeOfView.push_back(lastNode());
         m_animation.viewInNode.push_back(inNode);
@@ -231,6 +235,10 @@ private:
             number(*node.mMetaData, "angle", light.angleRadians);
             text(*node.mMetaData, "light_group", light.group);
         }
+        if (makeTraceable(light))
+            warn(fmt::format("light {} had numbers that aren't finite, and was brought to ones "
+                             "that are",
+                             light.name));
         m_scene.lights.push_back(light);
         m_animation.nodeOfLight.push_back(lastNode());
         m_animation.lightPositionInNode.push_back(place);
@@ -266,6 +274,8 @@ private:
         colour("horizon", sky.horizon);
         colour("ground", sky.ground);
         text(data, "light_group", sky.group);
+        if (makeTraceable(sky))
+            warn("the sky had numbers that aren't finite, and was brought to ones that are");
         m_scene.sky = sky;
     }
 
@@ -278,6 +288,7 @@ private:
     }
 
     const aiScene& m_from;
+    SceneFiles& m_files;
     const fs::path& m_path;
     Scene m_scene;
     V3f m_shear;
@@ -327,13 +338,22 @@ const std::vector<std::string>& readableSceneEndings() {
 }
 
 Scene importScene(const fs::path& path, const std::stop_token& stop) {
-    requireFile(path);
-    tryReading(path, TrialKind::Scene, {}, stop);
-    return stop.stop_requested() ? Scene() : importTriedScene(path, stop);
+    const auto file = std::make_shared<const InputFile>(path);
+    tryReading(*file, TrialKind::Scene, {}, stop);
+    Scene scene;
+    if (!stop.stop_requested())
+        // Files are nested as deeply as the trial's stack holds.
+        runWithStack(TrialLimits().stack + kSpareStack,
+                     [&] { scene = importTriedScene({.file = file, .opened = {}, .stop = stop}); });
+    return scene;
 }
 
-Scene importTriedScene(const fs::path& path, const std::stop_token& stop) {
+Scene importTriedScene(const SceneInput& reading) {
+    const std::stop_token& stop = reading.stop;
+    const fs::path& path = reading.file->path();
+    SceneFiles files(reading.file, reading.opened);
     Assimp::Importer importer;
+    importer.SetIOHandler(assimpFilesOf(files));
     importer.SetProgressHandler(new Stopping(stop));  // which the importer deletes
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE,
                                 aiPrimitiveType_POINT | aiPrimitiveType_LINE);
@@ -359,10 +379,11 @@ Scene importTriedScene(const fs::path& path, const std::stop_token& stop) {
         throw Error(ErrorCode::BadFile,
                     fmt::format("{} can't be read as a scene ({}); export it again", path.string(),
                                 importer.GetErrorString()));
-    Scene scene = Builder(*from, path).build();
-    applyGltfDetails(path, scene);
+    Scene scene = Builder(*from, files).build();
+    scene.file = path;
+    applyGltfDetails(files.own(), scene);
     if (endingOf(path) == ".obj")
-        warnOfMissingMaterialFiles(path, scene);
+        warnOfMissingMaterialFiles(files.own(), scene);
     makeNamesValid(path, scene);
     noteConversions(path, *from, scene);
     addKeyLight(scene);

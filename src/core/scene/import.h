@@ -1,8 +1,12 @@
 #pragma once
 
+#include "core/image/input_file.h"
 #include "core/scene/scene.h"
 
+#include <cstdint>
 #include <filesystem>
+#include <functional>
+#include <memory>
 #include <stop_token>
 #include <string>
 #include <vector>
@@ -20,7 +24,15 @@ const std::vector<std::string>& readableSceneEndings();
 /// When stopped, an empty scene; how soon depends on the format.
 Scene importScene(const std::filesystem::path& path, const std::stop_token& stop = {});
 
+/// A scene's file, and what watches its reading.
+struct SceneInput {
+    std::shared_ptr<const InputFile> file;
+    /// Called with the size of each other file that the scene names, as it is opened.
+    std::function<void(std::uint64_t bytes)> opened{};
+    std::stop_token stop{};
+};
+
 /// As importScene, for a file known to be harmless; see core/image/trial.h.
-Scene importTriedScene(const std::filesystem::path& path, const std::stop_token& stop = {});
+Scene importTriedScene(const SceneInput& reading);
 
 }  // namespace noctis

@@ -2,6 +2,7 @@
 
 #include "core/scene/animation.h"
 
+#include <cstddef>
 #include <map>
 #include <string>
 
@@ -10,6 +11,8 @@ struct aiScene;
 namespace noctis {
 
 /// Adds the keys of all animations of a file to the nodes of these names.
-void importKeys(const aiScene& from, const std::map<std::string, int>& nodes, Animation& animation);
+/// Result   how many are left out: their time or value isn't finite.
+std::size_t importKeys(const aiScene& from, const std::map<std::string, int>& nodes,
+                       Animation& animation);
 
 }  // namespace noctis

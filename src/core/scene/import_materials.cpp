@@ -70,8 +70,8 @@ Image decodeEmbedded(const aiTexture& texture) {
 
 class TextureReader {
 public:
-    TextureReader(const aiScene& from, const fs::path& sceneFile, Scene& scene)
-        : m_from(from), m_sceneFile(sceneFile), m_scene(scene) {}
+    TextureReader(const aiScene& from, SceneFiles& files, Scene& scene)
+        : m_from(from), m_files(files), m_sceneFile(files.own().path()), m_scene(scene) {}
 
     /// The index of a texture, read once, or -1.
     int read(const aiMaterial& material, aiTextureType type, unsigned slot, bool isColour) {
@@ -105,11 +105,11 @@ private:
             std::string name = file.C_Str();
             std::replace(name.begin(), name.end(), '\\', '/');
             const fs::path path = m_sceneFile.parent_path() / name;
-            const FileInfo info = readTriedFileInfo(path);
+            const FileInfo info = readTriedFileInfo(m_files.open(path));
             std::vector<int> channels;
             for (int c = 0; c < std::min<int>(4, static_cast<int>(info.channels.size())); ++c)
                 channels.push_back(c);
-            image = readFileChannels(path, info, channels);
+            image = readFileChannels(info, channels);
             linear = info.sceneLinear;
         }
         image = asRgb(image);
@@ -117,6 +117,7 @@ private:
     }
 
     const aiScene& m_from;
+    SceneFiles& m_files;
     const fs::path& m_sceneFile;
     Scene& m_scene;
     std::map<std::pair<std::string, bool>, int> m_known;
@@ -172,8 +173,8 @@ void tame(Material& material) {
 
 }  // namespace
 
-void importMaterials(const aiScene& from, const fs::path& sceneFile, Scene& scene) {
-    TextureReader textures(from, sceneFile, scene);
+void importMaterials(const aiScene& from, SceneFiles& files, Scene& scene) {
+    TextureReader textures(from, files, scene);
     for (unsigned i = 0; i < from.mNumMaterials; ++i) {
         scene.materials.push_back(importMaterial(*from.mMaterials[i], textures));
         tame(scene.materials.back());

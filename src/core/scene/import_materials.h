@@ -1,8 +1,7 @@
 #pragma once
 
 #include "core/scene/scene.h"
-
-#include <filesystem>
+#include "core/scene/scene_files.h"
 
 struct aiScene;
 
@@ -10,6 +9,6 @@ namespace noctis {
 
 /// Fills the materials and textures of a scene, one material at least. Textures that can't be read
 /// are in the scene's warnings.
-void importMaterials(const aiScene& from, const std::filesystem::path& sceneFile, Scene& scene);
+void importMaterials(const aiScene& from, SceneFiles& files, Scene& scene);
 
 }  // namespace noctis

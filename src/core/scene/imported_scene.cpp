@@ -1,9 +1,9 @@
 #include "core/scene/imported_scene.h"
 
 #include "core/image/utf8.h"
+#include "core/scene/scene_files.h"
 
 #include <algorithm>
-#include <fstream>
 
 #include <fmt/format.h>
 
@@ -11,19 +11,12 @@ namespace noctis {
 
 namespace fs = std::filesystem;
 
-void warnOfMissingMaterialFiles(const fs::path& path, Scene& scene) {
-    std::ifstream in(path);
-    for (std::string line; std::getline(in, line);) {
-        if (!line.starts_with("mtllib "))
-            continue;
-        std::string name = line.substr(7);
-        while (!name.empty() && (name.back() == '\r' || name.back() == ' '))
-            name.pop_back();
-        if (!fs::exists(path.parent_path() / name))
+void warnOfMissingMaterialFiles(const InputFile& obj, Scene& scene) {
+    for (const fs::path& file : materialFilesOf(obj))
+        if (std::error_code failed; !fs::is_regular_file(file, failed))
             scene.warnings.push_back(fmt::format(
                 "{}: its material file {} is missing, so grey is used; put the file beside it",
-                path.filename().string(), name));
-    }
+                obj.path().filename().string(), file.filename().string()));
 }
 
 void makeNamesValid(const fs::path& path, Scene& scene) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/image/input_file.h"
 #include "core/scene/scene.h"
 
 #include <filesystem>
@@ -9,7 +10,7 @@ namespace noctis {
 // Steps after a scene's file has been read.
 
 /// For OBJ files, whose reader ignores a missing material file.
-void warnOfMissingMaterialFiles(const std::filesystem::path& path, Scene& scene);
+void warnOfMissingMaterialFiles(const InputFile& obj, Scene& scene);
 
 /// Files, manifests and projects hold names as UTF-8 only.
 void makeNamesValid(const std::filesystem::path& path, Scene& scene);

@@ -1,5 +1,7 @@
 #include "core/scene/moved_places.h"
 
+#include "core/scene/traceable.h"
+
 #include <algorithm>
 #include <iterator>
 #include <set>
@@ -43,6 +45,7 @@ std::vector<Light> lightsOf(const Scene& scene, const MovedPlaces& moved) {
         if (const auto way = moved.suns.find(keys[i]);
             way != moved.suns.end() && way->second.length2() > 0.0F)
             lights[i].direction = way->second.normalized();
+        (void)makeTraceable(lights[i]);
     }
     return lights;
 }

@@ -6,6 +6,7 @@
 
 #include <array>
 #include <cstdint>
+#include <filesystem>
 #include <memory>
 #include <optional>
 #include <string>
@@ -107,6 +108,7 @@ struct Sky {
 };
 
 struct Scene {
+    std::filesystem::path file;  ///< of an imported one
     std::vector<Mesh> meshes;
     std::vector<Material> materials;
     std::vector<Texture> textures;

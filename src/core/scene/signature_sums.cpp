@@ -1,5 +1,7 @@
 #include "core/scene/signature_sums.h"
 
+#include "core/image/json_text.h"
+
 #include <nlohmann/json.hpp>
 
 namespace noctis {
@@ -16,7 +18,7 @@ std::string textOf(const SignatureSums& sums) {
 
 std::optional<SignatureSums> signatureFrom(const std::string& text) {
     try {
-        const Json json = Json::parse(text);
+        const Json json = parseJsonIfAny(text);
         return SignatureSums{json.at("objects").get<Things>(), json.at("materials").get<Things>(),
                              json.at("lights").get<Things>(), json.at("motion").get<Things>()};
     } catch (const Json::exception&) {

@@ -1,6 +1,7 @@
 #include "core/settings/value_type.h"
 
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/settings/pieces.h"
 #include "core/settings/value_checks.h"
 #include "core/settings/value_reading.h"
@@ -142,7 +143,7 @@ Value valueFromText(const Parameter& parameter, std::string_view text) {
         return from(names, "names separated by commas");
     }
     default: {
-        const Json json = Json::parse(text, nullptr, false);
+        const Json json = parseJsonIfAny(text);
         return from(json.is_discarded() ? std::nullopt : std::optional(json), "JSON");
     }
     }
@@ -207,6 +208,13 @@ withFiles(Settings settings,
         out.set(id, std::move(changed));
     }
     return out;
+}
+
+void addFilesOf(const Settings& settings, std::vector<std::filesystem::path>& files) {
+    (void)withFiles(settings, [&](const std::filesystem::path& file) {
+        files.push_back(file);
+        return file;
+    });
 }
 
 }  // namespace noctis

@@ -43,4 +43,7 @@ Settings
 withFiles(Settings settings,
           const std::function<std::filesystem::path(const std::filesystem::path&)>& change);
 
+/// Adds every file that the settings name.
+void addFilesOf(const Settings& settings, std::vector<std::filesystem::path>& files);
+
 }  // namespace noctis

@@ -144,6 +144,8 @@ void Accelerator::build(const std::vector<bool>& keep) {
 
 Hit Accelerator::intersect(const V3f& origin, const V3f& direction, float from,
                            float to) const noexcept {
+    if (!canTrace(origin, direction))
+        return {};
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     RTCRayHit query{};
@@ -184,6 +186,8 @@ Hit Accelerator::behindFirst(const V3f& origin, const V3f& direction, bool& miss
 
 bool Accelerator::occluded(const V3f& origin, const V3f& direction, float from,
                            float to) const noexcept {
+    if (!canTrace(origin, direction))
+        return false;
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     RTCRay ray{origin.x,    origin.y, origin.z, from, direction.x, direction.y,

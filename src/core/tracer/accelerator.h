@@ -2,6 +2,7 @@
 
 #include "core/scene/scene.h"
 
+#include <cmath>
 #include <cstdint>
 #include <map>
 #include <memory>
@@ -78,6 +79,15 @@ private:
     std::vector<RTCSceneTy*> m_meshScenes;
     std::vector<M44f> m_normalToWorld;  ///< one an instance
 };
+
+/// Whether Embree can trace that ray: what isn't finite, or too far off, may abort it.
+[[nodiscard]] inline bool canTrace(const V3f& origin, const V3f& direction) noexcept {
+    constexpr float kFarthestOrigin = 1e18F;
+    const V3f o(std::abs(origin.x), std::abs(origin.y), std::abs(origin.z));
+    // A comparison with what is no number fails.
+    return o.x + o.y + o.z < kFarthestOrigin &&
+           std::abs(direction.x) + std::abs(direction.y) + std::abs(direction.z) < kFarthestOrigin;
+}
 
 /// Accelerators of parts of a scene, each built when it is first asked for.
 class AcceleratorsByName {

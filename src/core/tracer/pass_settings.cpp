@@ -54,7 +54,7 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
         b.onlyWhen("scene_sky=off");
         b.number(&S::skyStrength, "sky_strength", "Sky strength", Unit::None, {0.0F, 1e4F, 4.0F},
                  "How brightly the sky shines.");
-        b.text(&S::panorama, "panorama", "Panorama", TextUse::PictureFile,
+        b.file(&S::panorama, "panorama", "Panorama", TextUse::PictureFile,
                "An HDR picture of the surroundings, instead of any other sky.");
         b.toggle(&S::clay, "clay", "Clay", "Shows every surface as plain, matt clay.");
         b.colour(&S::clayColour, "clay_colour", "Clay colour", "The colour of the clay.");

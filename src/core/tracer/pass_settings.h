@@ -24,8 +24,8 @@ struct BeautySettings {
     LinearRgb horizon{0.62F, 0.70F, 0.80F};
     LinearRgb ground{0.10F, 0.09F, 0.08F};
     float skyStrength = 1.0F;
-    std::string panorama;  ///< path of an equirectangular picture; empty for the gradient
-    bool clay = false;     ///< every surface that does not shine is plain and matt
+    FilePath panorama{};  ///< an equirectangular picture; empty for the gradient
+    bool clay = false;    ///< every surface that does not shine is plain and matt
     LinearRgb clayColour{0.6F, 0.58F, 0.55F};
     float denoise = 0.0F;  ///< 0 off, 1 full; see denoise.h
     bool keepRaw = false;  ///< the noisy pass is kept beside the cleaned one

@@ -13,8 +13,8 @@ constexpr std::size_t kPacket = 16;
 template <typename Packet>
 void fill(Packet& ray, int* valid, const PacketRay* rays, std::size_t count) noexcept {
     for (std::size_t i = 0; i < kPacket; ++i) {
-        valid[i] = i < count ? -1 : 0;
         const PacketRay& from = rays[std::min(i, count - 1)];
+        valid[i] = i < count && canTrace(from.origin, from.direction) ? -1 : 0;
         ray.org_x[i] = from.origin.x;
         ray.org_y[i] = from.origin.y;
         ray.org_z[i] = from.origin.z;

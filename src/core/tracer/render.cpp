@@ -116,7 +116,7 @@ private:
                          [](const PassRequest& pass) { return isRefined(pass.kind); }))
             return;  // nothing needs light, so the panorama isn't read
         m_lighting.emplace(m_scene, lightsOf(m_scene, m_request.moved),
-                           skyOf(m_scene, m_light, m_request.panoramas.get()));
+                           skyOf(m_scene, m_light, m_request.panoramas.get(), &m_set.warnings));
         const RefinedFrame frame = refinedFrame();
         const auto add = [&](std::unique_ptr<RefinedPasses> passes,
                              const RefinementLimits& limits = {}) {
@@ -380,8 +380,11 @@ PassSet renderPasses(const Scene& scene, const Accelerator& accelerator,
                      const RenderRequest& request, const RunContext& run,
                      const RenderObserver& observer) {
     checkRequest(request);
-    const RenderRequest moving = withMotion(scene, request);
-    return Render(scene, accelerator, moving, run, observer).run();
+    std::vector<std::string> warnings;
+    const RenderRequest moving = traceable(withMotion(scene, request), warnings);
+    PassSet set = Render(scene, accelerator, moving, run, observer).run();
+    set.warnings.insert(set.warnings.begin(), warnings.begin(), warnings.end());
+    return set;
 }
 
 }  // namespace noctis

@@ -1,7 +1,10 @@
 #include "core/tracer/render_file.h"
 
 #include "core/image/image_file.h"
+#include "core/image/safe_write.h"
 #include "core/passes/pass_file_writer.h"
+#include "core/scene/scene_files.h"
+#include "core/settings/value_type.h"
 
 #include <algorithm>
 #include <chrono>
@@ -58,16 +61,43 @@ std::size_t bytesOf(const RenderRequest& request) {
            static_cast<std::size_t>(request.height);
 }
 
-std::vector<std::string> renderToFile(const Scene& scene, const Accelerator& accelerator,
-                                      const RenderRequest& request,
-                                      const std::filesystem::path& path,
-                                      const RenderFileOptions& options, const RunContext& run,
-                                      const RenderObserver& observer) {
+std::vector<std::filesystem::path> filesOfRender(const std::filesystem::path& path,
+                                                 const RenderRequest& request, PassLayout layout) {
+    if (layout != PassLayout::FolderPerPass)
+        return {path};
+    std::vector<std::filesystem::path> files;
+    for (const PassRequest& pass : request.passes)
+        files.push_back(fileOfPass(path, pass.name()));
+    return files;
+}
+
+void requireFreeToRender(const Scene& scene, const RenderRequest& request,
+                         const std::vector<std::filesystem::path>& outputs) {
+    std::vector<std::filesystem::path> inputs;
+    if (!scene.file.empty())
+        inputs = filesOfScene(scene.file, outputs);
+    addFilesOf(request.light, inputs);
+    for (const PassRequest& pass : request.passes)
+        addFilesOf(pass.settings, inputs);
+    std::vector<std::filesystem::path> there = outputs;
+    std::erase_if(there, [](const std::filesystem::path& file) {
+        return !std::filesystem::is_directory(folderOf(file));
+    });
+    requireNoInput(there, inputs);
+}
+
+RenderedFile renderToFile(const Scene& scene, const Accelerator& accelerator,
+                          const RenderRequest& request, const std::filesystem::path& path,
+                          const RenderFileOptions& options, const RunContext& run,
+                          const RenderObserver& observer) {
     if (options.packing.layout != PassLayout::FolderPerPass)
         requireImageTarget(path);
+    requireFreeToRender(scene, request, filesOfRender(path, request, options.packing.layout));
     const std::vector<std::vector<PassRequest>> groups = groupsOf(request, options.memory);
     PassFileWriter writer(path, options.packing);
-    std::vector<std::string> warnings;
+    RenderedFile rendered;
+    std::vector<std::string>& warnings = rendered.warnings;
+    const bool folders = options.packing.layout == PassLayout::FolderPerPass;
     RenderRequest part = request;
     if (const PassRequest* beauty = beautyOf(request))
         part.light = beauty->settings;
@@ -77,11 +107,16 @@ std::vector<std::string> renderToFile(const Scene& scene, const Accelerator& acc
         const PassSet set =
             renderPasses(scene, accelerator, part, partOf(run, g, groups.size()), observer);
         if (run.stopped())
-            return warnings;
+            return rendered;
         if (groups.size() == 1)
             writePasses(path, set, options.packing);
         else
             writer.add(set);
+        if (folders)
+            rendered.files += static_cast<int>(set.passes.size());
+        for (const std::string& warning : set.warnings)
+            if (std::find(warnings.begin(), warnings.end(), warning) == warnings.end())
+                warnings.push_back(warning);
         for (const Pass& pass : set.passes)
             for (const std::string& warning : pass.warnings)
                 warnings.push_back(fmt::format("{}: {}", pass.name, warning));
@@ -90,13 +125,16 @@ std::vector<std::string> renderToFile(const Scene& scene, const Accelerator& acc
                 namesOf(groups[g]),
                 std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count());
     }
-    if (groups.size() == 1)
-        return warnings;
-    std::vector<std::string> order;
-    for (const PassRequest& pass : request.passes)
-        order.push_back(pass.name());
-    writer.finish(order);
-    return warnings;
+    if (groups.size() > 1) {
+        std::vector<std::string> order;
+        for (const PassRequest& pass : request.passes)
+            order.push_back(pass.name());
+        writer.finish(order);
+    }
+    rendered.whole = true;
+    if (!folders)
+        rendered.files = 1;
+    return rendered;
 }
 
 }  // namespace noctis

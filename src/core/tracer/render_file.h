@@ -22,13 +22,28 @@ struct RenderFileOptions {
 /// Bytes that the passes of a request take in memory.
 std::size_t bytesOf(const RenderRequest& request);
 
-/// Renders passes into a file.
+/// The files that a render of one frame writes.
+std::vector<std::filesystem::path> filesOfRender(const std::filesystem::path& path,
+                                                 const RenderRequest& request, PassLayout layout);
+
+/// Errors   Error(BadSetting) if one of the outputs belongs to the scene or is a panorama of the request;
+///          Error(FileAccess) if it can't be written. Folders that a render makes needn't be there.
+void requireFreeToRender(const Scene& scene, const RenderRequest& request,
+                         const std::vector<std::filesystem::path>& outputs);
+
+struct RenderedFile {
+    bool whole = false;                 ///< all that was asked for is written
+    int files = 0;                      ///< how many were written
+    std::vector<std::string> warnings;  ///< the passes', each with its pass
+};
+
+/// Renders passes into a file, or into one a pass.
 /// Exact    the file is that of writePasses of renderPasses, bit for bit.
-/// Result   the passes' warnings, each with its pass. When stopped, nothing is written.
+/// Result   when stopped, a single file isn't written; of one a pass, those are that were done.
 /// Errors   as renderPasses and writePasses.
-std::vector<std::string>
-renderToFile(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
-             const std::filesystem::path& path, const RenderFileOptions& options = {},
-             const RunContext& run = {}, const RenderObserver& observer = {});
+RenderedFile renderToFile(const Scene& scene, const Accelerator& accelerator,
+                          const RenderRequest& request, const std::filesystem::path& path,
+                          const RenderFileOptions& options = {}, const RunContext& run = {},
+                          const RenderObserver& observer = {});
 
 }  // namespace noctis

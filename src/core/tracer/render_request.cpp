@@ -1,16 +1,25 @@
 // What is asked of a render: checked, with its moments, its tiles and how its passes are cleaned.
 #include "core/tracer/render_request.h"
 #include "core/image/error.h"
+#include "core/scene/traceable.h"
 #include "core/tracer/moment.h"
 #include "core/tracer/pass_settings.h"
 #include "core/tracer/render.h"
 
 #include <algorithm>
+#include <cmath>
 #include <set>
 
 #include <fmt/format.h>
 
 namespace noctis {
+
+namespace {
+
+constexpr float kWidestAperture = 1000.0F;  // m
+constexpr float kNearestFocus = 1e-4F;      // m
+
+}  // namespace
 
 bool isRefined(PassKind kind) {
     return kind == PassKind::Beauty || kind == PassKind::Occlusion || kind == PassKind::Bent ||
@@ -64,6 +73,31 @@ TracedFrame tracedFrame(const RenderRequest& request) {
             request.seed,
             request.before ? &*request.before : nullptr,
             request.after ? &*request.after : nullptr};
+}
+
+RenderRequest traceable(RenderRequest request, std::vector<std::string>& warnings) {
+    bool changed = makeTraceable(request.view.camera);
+    for (std::optional<Moment>* moment : {&request.before, &request.after})
+        if (*moment)
+            changed = makeTraceable((*moment)->camera) || changed;
+    if (changed)
+        warnings.push_back(fmt::format("View {} has a place or an angle that can't be traced, and "
+                                       "was brought to one that can.",
+                                       request.view.name));
+    if (!request.lens)
+        return request;
+    TracedLens lens = *request.lens;
+    const auto within = [](float value, float least, float most) {
+        return std::isfinite(value) ? std::clamp(value, least, most) : most;
+    };
+    lens.apertureRadius = within(lens.apertureRadius, 0.0F, kWidestAperture);
+    lens.focusDistance = within(lens.focusDistance, kNearestFocus, kFarthest);
+    if (lens.apertureRadius != request.lens->apertureRadius ||
+        lens.focusDistance != request.lens->focusDistance)
+        warnings.emplace_back("The lens is wider or focused farther than can be traced, and was "
+                              "brought within.");
+    request.lens = lens;
+    return request;
 }
 
 RenderRequest withMotion(const Scene& scene, RenderRequest request) {

@@ -13,75 +13,98 @@ namespace noctis {
 
 namespace {
 
-constexpr int kMostFrames = 100'000;
-
 /// Whether all that a frame would write is there.
 bool isThere(const std::filesystem::path& file, const RenderRequest& request, PassLayout layout) {
-    if (layout != PassLayout::FolderPerPass)
-        return std::filesystem::is_regular_file(file);
-    return std::all_of(request.passes.begin(), request.passes.end(), [&](const PassRequest& pass) {
-        return std::filesystem::is_regular_file(fileOfPass(file, pass.name()));
+    const std::vector<std::filesystem::path> files = filesOfRender(file, request, layout);
+    return std::all_of(files.begin(), files.end(), [](const std::filesystem::path& each) {
+        std::error_code unknown;
+        return std::filesystem::is_regular_file(each, unknown);
     });
+}
+
+/// Before any of the frames is rendered, as one may be what a later one is made from.
+void requireFree(const Scene& scene, const RenderRequest& request, PassLayout layout,
+                 const std::filesystem::path& pattern, const std::vector<int>& frames) {
+    std::vector<std::filesystem::path> outputs;
+    for (const int frame : frames)
+        for (std::filesystem::path& file :
+             filesOfRender(fileOfFrame(pattern, frame), request, layout))
+            outputs.push_back(std::move(file));
+    requireFreeToRender(scene, request, outputs);
+}
+
+void add(SequenceReport& report, const RenderedFile& rendered) {
+    report.files += rendered.files;
+    for (const std::string& warning : rendered.warnings)
+        if (std::find(report.warnings.begin(), report.warnings.end(), warning) ==
+            report.warnings.end())
+            report.warnings.push_back(warning);
 }
 
 }  // namespace
 
-int renderViews(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
-                const std::vector<View>& views, const std::filesystem::path& pattern,
-                const PassFileOptions& packing, const RunContext& run,
-                const RenderObserver& observer) {
-    int written = 0;
+SequenceReport renderViews(const Scene& scene, const Accelerator& accelerator,
+                           const RenderRequest& request, const std::vector<View>& views,
+                           const std::filesystem::path& pattern, const PassFileOptions& packing,
+                           const RunContext& run, const RenderObserver& observer) {
+    SequenceReport report;
+    if (views.empty())
+        return report;
+    requireFree(scene, request, packing.layout, pattern,
+                framesFrom(1, static_cast<int>(views.size())));
     for (const View& view : views) {
         RenderRequest now = request;
         now.view = view;
-        const RunContext within = partOf(run, static_cast<std::size_t>(written), views.size());
+        const RunContext within =
+            partOf(run, static_cast<std::size_t>(report.written), views.size());
         RenderFileOptions options;
         options.packing = packing;
-        renderToFile(scene, accelerator, now, fileOfFrame(pattern, written + 1), options, within,
-                     observer);
-        if (run.stopped())
+        const RenderedFile rendered =
+            renderToFile(scene, accelerator, now, fileOfFrame(pattern, report.written + 1), options,
+                         within, observer);
+        add(report, rendered);
+        if (!rendered.whole)
             break;
-        ++written;
+        ++report.written;
     }
-    return written;
+    return report;
 }
 
 SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
                               const SequenceOptions& options, const RunContext& run) {
-    if (options.last < options.first || options.last - options.first >= kMostFrames)
-        throw Error(ErrorCode::BadSetting, fmt::format("frames {}-{} can't be rendered as a range",
-                                                       options.first, options.last));
+    const std::vector<int> frames = framesFrom(options.first, options.last);
+    requireFree(scene, request, options.packing.layout, options.pattern, frames);
     SequenceReport report;
     const std::optional<std::size_t> own = ownView(scene, request.view);
-    const int count = options.last - options.first + 1;
-    for (int frame = options.first; frame <= options.last && !run.stopped(); ++frame) {
-        const int done = frame - options.first;
+    for (std::size_t done = 0; done < frames.size() && !run.stopped(); ++done) {
+        const int frame = frames[done];
         const std::filesystem::path file = fileOfFrame(options.pattern, frame);
         if (options.resume && isThere(file, request, options.packing.layout)) {
             ++report.skipped;
             continue;
         }
         try {
-            const auto at = [&](int f) { return secondsOfFrame(f, options.framesPerSecond); };
+            const double here = secondsOfFrame(frame, options.framesPerSecond);
+            const double step = 1.0 / options.framesPerSecond;
             RenderRequest now = request;
-            now.before = momentAt(scene, request.view, own, at(frame - 1));
-            now.after = momentAt(scene, request.view, own, at(frame + 1));
-            poseAt(scene, at(frame));
+            now.before = momentAt(scene, request.view, own, here - step);
+            now.after = momentAt(scene, request.view, own, here + step);
+            poseAt(scene, here);
             if (own)
                 now.view.camera = scene.views[*own].camera;
             const Accelerator accelerator(scene);
-            const RunContext within =
-                partOf(run, static_cast<std::size_t>(done), static_cast<std::size_t>(count));
+            const RunContext within = partOf(run, done, frames.size());
             RenderFileOptions how;
             how.packing = options.packing;
-            renderToFile(scene, accelerator, now, file, how, within);
-            if (run.stopped())
+            const RenderedFile rendered = renderToFile(scene, accelerator, now, file, how, within);
+            add(report, rendered);
+            if (!rendered.whole)
                 break;
             ++report.written;
         } catch (const std::exception& error) {
             report.failures.push_back(fmt::format("frame {}: {}", frame, error.what()));
         }
-        run.report(static_cast<float>(done + 1) / static_cast<float>(count));
+        run.report(static_cast<float>(done + 1) / static_cast<float>(frames.size()));
     }
     return report;
 }

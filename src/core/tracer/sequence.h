@@ -18,19 +18,21 @@ struct SequenceOptions {
     bool resume = false;  ///< frames whose files are there are kept
 };
 
-/// Renders the same passes of several views, one file each, numbered from 1; see fileOfFrame.
-/// Result   how many were written: fewer than there are views if it was stopped.
-/// Errors   as renderPasses and writePasses.
-int renderViews(const Scene& scene, const Accelerator& accelerator, const RenderRequest& request,
-                const std::vector<View>& views, const std::filesystem::path& pattern,
-                const PassFileOptions& packing, const RunContext& run = {},
-                const RenderObserver& observer = {});
-
 struct SequenceReport {
-    int written = 0;
+    int written = 0;  ///< frames
+    int files = 0;    ///< of them, and of one that was stopped
     int skipped = 0;
     std::vector<std::string> failures;  ///< one sentence a frame that failed
+    std::vector<std::string> warnings;  ///< each once, whatever frames it is of
 };
+
+/// Renders the same passes of several views, one file each, numbered from 1; see fileOfFrame.
+/// Result   what was written: fewer frames than there are views if it was stopped.
+/// Errors   as renderPasses and writePasses.
+SequenceReport renderViews(const Scene& scene, const Accelerator& accelerator,
+                           const RenderRequest& request, const std::vector<View>& views,
+                           const std::filesystem::path& pattern, const PassFileOptions& packing,
+                           const RunContext& run = {}, const RenderObserver& observer = {});
 
 /// Renders a range of frames of a view, packed as asked. The view moves as the scene has it, if it is
 /// one of the scene's own and stands where the scene has it; otherwise it stays. A frame that fails is

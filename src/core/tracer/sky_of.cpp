@@ -2,7 +2,8 @@
 
 namespace noctis {
 
-Sky skyOf(const Scene& scene, const BeautySettings& settings, PanoramaCache* panoramas) {
+Sky skyOf(const Scene& scene, const BeautySettings& settings, PanoramaCache* panoramas,
+          std::vector<std::string>* warnings) {
     Sky sky;
     if (settings.useSceneSky && scene.sky) {
         sky = *scene.sky;
@@ -12,9 +13,13 @@ Sky skyOf(const Scene& scene, const BeautySettings& settings, PanoramaCache* pan
         sky.ground = settings.ground;
     }
     sky.strength *= settings.skyStrength;
-    if (!settings.panorama.empty())
-        sky.panorama = panoramas != nullptr ? panoramas->get(settings.panorama)
-                                            : readPanorama(settings.panorama);
+    if (!settings.panorama.path.empty()) {
+        Panorama panorama = panoramas != nullptr ? panoramas->get(settings.panorama.path)
+                                                 : readPanorama(settings.panorama.path);
+        sky.panorama = std::move(panorama.image);
+        if (warnings != nullptr && !panorama.warning.empty())
+            warnings->push_back(std::move(panorama.warning));
+    }
     return sky;
 }
 

@@ -623,3 +623,83 @@ TEST_CASE("a project or scene opens alone, and says that the other files were le
     REQUIRE(reported.filter("the other files").size() == 2);
     CHECK(reported.filter("the other files").back().startsWith("tide_stone.gltf"));
 }
+
+TEST_CASE("two windows on one project keep their work apart, and none saves over the other's",
+          "[app][session][project]") {
+    const Folder folder;
+    Session one(folder / "data");
+    Session other(folder / "data");
+    const auto file = folder / "shot.noctis";
+    one.change("Exposure", {}, [](Project& p) { p.exposure = 1.0F; });
+    REQUIRE(one.save(file));
+    REQUIRE(openAndRead(other, {file}));
+    one.change("Exposure", {}, [](Project& p) { p.exposure = 2.0F; });
+    other.change("Exposure", {}, [](Project& p) { p.exposure = 3.0F; });
+    const auto keptFiles = [&] {
+        std::set<std::filesystem::path> kept;
+        for (const auto& entry : std::filesystem::directory_iterator(folder.path()))
+            if (entry.path().extension() == ".noctis-autosave")
+                kept.insert(entry.path());
+        return kept;
+    };
+    REQUIRE(waitFor([&] { return keptFiles().size() == 2; }));
+
+    const auto exposureIn = [&] { return openProject(file, stepCatalogue()).exposure; };
+    const QSignalSpy asked(&other, &Session::fileIsAnother);
+    REQUIRE(one.save(file));
+    CHECK(exposureIn() == 2.0F);
+    CHECK_FALSE(other.save(file));
+    CHECK(asked.count() == 1);
+    CHECK(exposureIn() == 2.0F);
+    CHECK(other.unsaved());
+    CHECK(other.save(folder / "mine.noctis"));
+    CHECK(exposureIn() == 2.0F);
+    CHECK(keptFiles().empty());
+
+    // The first one may go on, and may be replaced if that is wanted.
+    one.change("Exposure", {}, [](Project& p) { p.exposure = 4.0F; });
+    CHECK(one.save(file));
+    REQUIRE(openAndRead(other, {file}));
+    one.change("Exposure", {}, [](Project& p) { p.exposure = 5.0F; });
+    CHECK(one.save(file));
+    other.change("Exposure", {}, [](Project& p) { p.exposure = 6.0F; });
+    CHECK_FALSE(other.save(file));
+    CHECK(other.saveOver(file));
+    CHECK(exposureIn() == 6.0F);
+    CHECK(other.save(file));
+}
+
+TEST_CASE("a project that is gone or damaged is asked about only where something would be lost",
+          "[app][session][project]") {
+    const Folder folder;
+    Session session(folder / "data");
+    const auto file = folder / "shot.noctis";
+    REQUIRE(session.save(file));
+    session.change("Exposure", {}, [](Project& p) { p.exposure = 1.0F; });
+    std::filesystem::remove(file);
+    CHECK(session.save(file));
+    session.change("Exposure", {}, [](Project& p) { p.exposure = 2.0F; });
+    folder.write("shot.noctis", "somebody's notes");
+    CHECK_FALSE(session.save(file));
+    CHECK(readTextFile(file) == "somebody's notes");
+}
+
+TEST_CASE("a project never replaces what it is made from", "[app][session][project]") {
+    const Folder folder;
+    writePasses(folder / "f.exr", frameOf(8, 8, {PassKind::Beauty}, 0.5F));
+    std::filesystem::create_symlink(folder / "f.exr", folder / "link.noctis");
+    Session session(folder / "data");
+    REQUIRE(openAndRead(session, {folder / "f.exr"}));
+    CHECK_FALSE(session.save(folder / "link.noctis"));
+    CHECK(readPasses({folder / "f.exr"}).passes.size() == 1);
+}
+
+TEST_CASE("rules for passes that can't be read harm no start, and aren't lost", "[app][session]") {
+    const Folder folder;
+    std::filesystem::create_directories(folder / "data");
+    const std::string deep(100'000, '[');
+    folder.write("data/pass-rules.json", deep);
+    Session session(folder / "data");
+    CHECK(session.rules().all().empty());
+    CHECK(readTextFile(folder / "data" / "pass-rules.json.damaged") == deep);
+}

@@ -476,8 +476,12 @@ TEST_CASE("a project is saved, changed, opened again, and recovered after a cras
     CHECK_FALSE(o.window.session().history().changedSinceSaved());
     o.window.session().change("exposure", {}, [](Project& p) { p.exposure = 1.5F; });
     CHECK(o.window.session().history().changedSinceSaved());
-    const auto autosave = autosavePath(path, {});
-    REQUIRE(waitFor([&] { return std::filesystem::exists(autosave); }));
+    const auto isKept = [&] {
+        return std::any_of(
+            std::filesystem::directory_iterator(o.folder.path()), {},
+            [](const auto& entry) { return entry.path().extension() == ".noctis-autosave"; });
+    };
+    REQUIRE(waitFor(isKept));
 
     // A second window finds what the first would have left behind had it crashed.
     MainWindow next(o.folder / "data");
@@ -492,6 +496,43 @@ TEST_CASE("a project is saved, changed, opened again, and recovered after a cras
     CHECK(next.session().project().recipe.steps.size() == 2);
     REQUIRE(openAndRead(next, {path}));
     CHECK(next.session().project().exposure == 0.0F);
+}
+
+TEST_CASE("a project that changed elsewhere is asked about where it would be saved",
+          "[app][project]") {
+    Opened o;
+    Session& session = o.window.session();
+    const auto path = o.folder / "work.noctis";
+    REQUIRE(session.save(path));
+    const auto press = [&](const char* label) {
+        for (auto* button : o.window.notes().findChildren<QPushButton*>())
+            if (button->text() == label && button->isVisible())
+                return QTest::mouseClick(button, Qt::LeftButton);
+        FAIL_CHECK("no button " << label);
+    };
+    const auto changeElsewhere = [&](float exposure) {
+        Project theirs = openProject(path, stepCatalogue());
+        theirs.exposure = exposure;
+        saveProject(theirs, path, stepCatalogue());
+    };
+    session.change("exposure", {}, [](Project& p) { p.exposure = 1.5F; });
+    changeElsewhere(3.0F);
+    for (int i = 0; i < 2; ++i) {
+        QTest::keyClick(&o.window, Qt::Key_S, Qt::ControlModifier);
+        REQUIRE(o.window.notes().text().contains("work.noctis was changed elsewhere"));
+    }
+    CHECK(openProject(path, stepCatalogue()).exposure == 3.0F);
+    press("Replace theirs");
+    CHECK(openProject(path, stepCatalogue()).exposure == 1.5F);
+    CHECK_FALSE(session.unsaved());
+
+    session.change("exposure", {}, [](Project& p) { p.exposure = 2.5F; });
+    changeElsewhere(4.0F);
+    QTest::keyClick(&o.window, Qt::Key_S, Qt::ControlModifier);
+    press("Open theirs");
+    REQUIRE(waitForReading(session));
+    CHECK(session.project().exposure == 4.0F);
+    CHECK(o.window.notes().text().contains("its changes were kept"));
 }
 
 TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][project]") {

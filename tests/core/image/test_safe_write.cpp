@@ -4,9 +4,12 @@
 #include "core/image/image_file.h"
 #include "support/files.h"
 
-#include <fstream>
+#include <array>
+#include <set>
 
 #include <catch2/catch.hpp>
+#include <sys/wait.h>
+#include <unistd.h>
 
 using namespace noctis;
 using test::Folder;
@@ -24,8 +27,8 @@ TEST_CASE("what fails half way leaves the old file and nothing beside it", "[ima
     const Folder folder;
     writeTextFile(folder / "a.txt", "kept");
     CHECK_THROWS_WITH(writeThenRename(folder / "a.txt",
-                                      [](const std::filesystem::path& beside) {
-                                          std::ofstream(beside) << "half";
+                                      [](OutputFile& file) {
+                                          file.writeAt(0, "half", 4);
                                           throw Error(ErrorCode::FileAccess, "the disk is full");
                                       }),
                       "the disk is full");
@@ -37,9 +40,9 @@ TEST_CASE("while a file is written its name still holds the old one", "[image][f
     const Folder folder;
     writeTextFile(folder / "a.txt", "old");
     std::filesystem::path written;
-    writeThenRename(folder / "a.txt", [&](const std::filesystem::path& beside) {
-        written = beside;
-        std::ofstream(beside) << "new";
+    writeThenRename(folder / "a.txt", [&](OutputFile& file) {
+        written = file.part();
+        file.writeAt(0, "new", 3);
         CHECK(readTextFile(folder / "a.txt") == "old");
     });
     CHECK(written.parent_path() == folder.path());
@@ -121,7 +124,8 @@ TEST_CASE("a full disk is reported, and the old file stays", "[image][files]") {
                 FAIL_CHECK("nothing was thrown");
             } catch (const Error& error) {
                 CHECK(error.code() == ErrorCode::FileAccess);
-                CHECK_THAT(error.what(), Catch::Contains(name) && Catch::Contains("free some"));
+                CHECK_THAT(error.what(),
+                           Catch::Contains(name) && Catch::Contains("free some space"));
             }
         }
         CHECK(readTextFile(folder / name) == before);
@@ -133,7 +137,93 @@ TEST_CASE("a picture never replaces what it is made from, by whatever name", "[i
     const Folder folder;
     writeTextFile(folder / "a.exr", "x");
     std::filesystem::create_symlink(folder / "a.exr", folder / "link.exr");
-    CHECK_THROWS_WITH(requireNoInput(folder / "link.exr", {folder / "b.exr", folder / "a.exr"}),
-                      Catch::Contains("choose another name"));
-    CHECK_NOTHROW(requireNoInput(folder / "c.exr", {folder / "a.exr", ""}));
+    const std::vector<std::filesystem::path> inputs{folder / "b.exr", folder / "a.exr", ""};
+    CHECK_THROWS_WITH(requireNoInput({folder / "c.exr", folder / "link.exr"}, inputs),
+                      Catch::Contains("link.exr") && Catch::Contains("choose another name"));
+    CHECK_NOTHROW(requireNoInput({folder / "c.exr"}, inputs));
+    // One that isn't there yet, by a roundabout name, and the sidecar of one.
+    CHECK_THROWS_AS(requireNoInput({folder.path() / "." / "b.exr"}, inputs), Error);
+    CHECK_THROWS_AS(requireNoInput({folder / "a.exr.json"}, inputs), Error);
+}
+
+TEST_CASE("a remedy is named that helps", "[image][files]") {
+    const Folder folder;
+    CHECK_THROWS_WITH(requireWritable(folder / "none" / "a.txt"),
+                      Catch::EndsWith("(the folder doesn't exist); choose another folder"));
+    CHECK_THROWS_WITH(requireWritable(folder / std::string(300, 'x')),
+                      Catch::EndsWith("choose another name"));
+}
+
+TEST_CASE("files written together come together or not at all", "[image][files]") {
+    const Folder folder;
+    writeTextFile(folder / "a.txt", "old");
+    const auto fails = [](OutputFile& file) {
+        file.writeAt(0, "half", 4);
+        throw Error(ErrorCode::FileAccess, "the disk is full");
+    };
+    CHECK_THROWS_AS(writeTogether({{folder / "a.txt", textWriter("new")},
+                                   {folder / "b.txt", textWriter("new")},
+                                   {folder / "c.txt", fails}}),
+                    Error);
+    CHECK(readTextFile(folder / "a.txt") == "old");
+    CHECK(folder.count() == 1);
+    // The last one can't be put in place: a folder takes its name meanwhile.
+    const auto blocks = [&](OutputFile& file) {
+        std::filesystem::create_directories(folder / "c.txt" / "d");
+        file.writeAt(0, "new", 3);
+    };
+    CHECK_THROWS_AS(writeTogether({{folder / "a.txt", textWriter("new")},
+                                   {folder / "b.txt", textWriter("new")},
+                                   {folder / "c.txt", blocks}}),
+                    Error);
+    CHECK(readTextFile(folder / "a.txt") == "old");
+    CHECK_FALSE(std::filesystem::exists(folder / "b.txt"));
+    writeTogether({{folder / "a.txt", textWriter("new")}, {folder / "b.txt", textWriter("new")}});
+    CHECK(readTextFile(folder / "a.txt") == "new");
+    CHECK(readTextFile(folder / "b.txt") == "new");
+    CHECK(folder.count() == 3);
+}
+
+TEST_CASE("parts have names that can't be known, and are short", "[image][files]") {
+    const Folder folder;
+    const std::string longest(255, 'n');
+    std::set<std::filesystem::path> parts;
+    for (int i = 0; i < 8; ++i)
+        writeThenRename(folder / longest, [&](OutputFile& file) {
+            parts.insert(file.part());
+            file.writeAt(0, "text", 4);
+        });
+    CHECK(parts.size() == 8);
+    CHECK(readTextFile(folder / longest) == "text");
+}
+
+TEST_CASE("what a process left when it was killed is removed by the next that writes there",
+          "[image][files]") {
+    const Folder folder;
+    std::array<int, 2> ready{};
+    REQUIRE(::pipe(ready.data()) == 0);
+    const ::pid_t child = ::fork();
+    if (child == 0) {
+        const OutputFile half(folder / "a.txt");
+        (void)!::write(ready[1], "x", 1);
+        ::pause();
+        ::_exit(0);
+    }
+    char byte = 0;
+    REQUIRE(::read(ready[0], &byte, 1) == 1);
+    CHECK(folder.count() == 1);
+    const auto leftBy = [&](const char* name) {
+        // The parts of a folder are looked for once by each process.
+        if (const ::pid_t other = ::fork(); other == 0) {
+            writeTextFile(folder / name, "text");
+            ::_exit(0);
+        } else {
+            ::waitpid(other, nullptr, 0);
+        }
+        return folder.count();
+    };
+    CHECK(leftBy("b.txt") == 2);  // who writes the other one still lives
+    ::kill(child, SIGKILL);
+    ::waitpid(child, nullptr, 0);
+    CHECK(leftBy("b.txt") == 1);
 }

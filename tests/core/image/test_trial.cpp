@@ -6,10 +6,15 @@
 #include "support/files.h"
 #include "support/hills.h"
 
+#include <chrono>
+#include <fstream>
+#include <iterator>
 #include <thread>
 
 #include <catch2/catch.hpp>
 #include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 using namespace noctis;
 using test::Folder;
@@ -50,17 +55,17 @@ TEST_CASE("a picture that needs more memory than allowed is refused with the lim
     limits.memory = std::size_t{96} << 20U;
     std::string sentence;
 #ifndef __SANITIZE_ADDRESS__
-    CHECK(codeOf([&] { tryReading(path, TrialKind::Picture, limits); }, &sentence) ==
+    CHECK(codeOf([&] { tryReading(InputFile(path), TrialKind::Picture, limits); }, &sentence) ==
           ErrorCode::TooLarge);
     CHECK(sentence.find("96 MB") != std::string::npos);
 #endif
-    CHECK_NOTHROW(tryReading(path, TrialKind::Picture));
+    CHECK_NOTHROW(tryReading(InputFile(path), TrialKind::Picture));
 }
 
 TEST_CASE("a file that is refused in good order passes the trial, as reading says why", "[trial]") {
     const Folder folder;
-    CHECK_NOTHROW(tryReading(folder.write("a.png", "no picture"), TrialKind::Picture));
-    CHECK_NOTHROW(tryReading(folder.write("a.obj", "v 0 0 0\n"), TrialKind::Scene));
+    CHECK_NOTHROW(tryReading(InputFile(folder.write("a.png", "no picture")), TrialKind::Picture));
+    CHECK_NOTHROW(tryReading(InputFile(folder.write("a.obj", "v 0 0 0\n")), TrialKind::Scene));
 }
 
 TEST_CASE("what is no plain file is refused before it could be waited for", "[trial]") {
@@ -81,11 +86,117 @@ TEST_CASE("reading a scene can be stopped, in its trial and after it", "[trial][
             std::this_thread::sleep_for(std::chrono::milliseconds(30));
             source.request_stop();
         });
-        const Scene scene = tried ? importTriedScene(path, source.get_token())
-                                  : importScene(path, source.get_token());
+        const Scene scene =
+            tried ? importTriedScene(
+                        {std::make_shared<const InputFile>(path), {}, source.get_token()})
+                  : importScene(path, source.get_token());
         CAPTURE(tried);
         CHECK(scene.meshes.empty());
         CHECK(scene.views.empty());
     }
     CHECK(triangleCount(importScene(path)) == 720'000);
 }
+
+TEST_CASE("a pipe among a scene's files is refused at once", "[trial][scene]") {
+    const Folder folder;
+    REQUIRE(::mkfifo((folder / "pipe.bin").c_str(), 0600) == 0);
+    REQUIRE(::mkfifo((folder / "pipe.mtl").c_str(), 0600) == 0);
+    const auto began = std::chrono::steady_clock::now();
+    const auto gltf = folder.write(
+        "a.gltf", R"({"asset":{"version":"2.0"},"buffers":[{"uri":"pipe.bin","byteLength":36}],
+                      "bufferViews":[{"buffer":0,"byteLength":36}],
+                      "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3"}],
+                      "meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],
+                      "nodes":[{"mesh":0}],"scenes":[{"nodes":[0]}],"scene":0})");
+    CHECK_THROWS_AS(importScene(gltf), Error);
+    const auto obj = folder.write("a.obj", "mtllib pipe.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
+    const Scene scene = importScene(obj);
+    CHECK(triangleCount(scene) == 1);
+    REQUIRE(scene.warnings.size() == 1);
+    CHECK_THAT(scene.warnings.front(), Catch::Contains("pipe.mtl"));
+    CHECK(std::chrono::steady_clock::now() - began < std::chrono::seconds(30));
+}
+
+TEST_CASE("what the trial's stack holds, the reader's holds", "[trial][scene]") {
+    const Folder folder;
+    // A chain of nodes, and extras as deep as the reading of JSON allows.
+    std::string nodes;
+    constexpr int kChain = 20'000;
+    for (int i = 0; i < kChain; ++i)
+        nodes += fmt::format("{}{{\"children\":[{}]}}", i == 0 ? "" : ",", i + 1);
+    const std::string head = R"({"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"scene":0,)";
+    CHECK_THROWS_AS(importScene(folder.write("chain.gltf", head + "\"nodes\":[" + nodes + ",{}]}")),
+                    Error);
+    std::string extras = "1";
+    for (int i = 0; i < kChain; ++i)
+        extras = "{\"a\":" + extras + "}";
+    CHECK_THROWS_AS(
+        importScene(folder.write("extras.gltf", head + "\"nodes\":[{\"extras\":" + extras + "}]}")),
+        Error);
+}
+
+namespace {
+
+/// Whether a process runs whose arguments name that file.
+bool anyoneReads(const std::filesystem::path& file) {
+    std::error_code failed;
+    for (const auto& entry : std::filesystem::directory_iterator("/proc", failed)) {
+        std::ifstream in(entry.path() / "cmdline");
+        const std::string words{std::istreambuf_iterator<char>(in), {}};
+        if (words.find(file.string()) != std::string::npos &&
+            words.find("noctis-trial") != std::string::npos)
+            return true;
+    }
+    return false;
+}
+
+template <typename Holds> bool soon(const Holds& holds) {
+    for (int i = 0; i < 1000; ++i) {
+        if (holds())
+            return true;
+        std::this_thread::sleep_for(std::chrono::milliseconds(10));
+    }
+    return false;
+}
+
+}  // namespace
+
+TEST_CASE("a trial ends with the process that began it", "[trial]") {
+    const Folder folder;
+    const auto path = test::hillsFile(folder, 900);
+    const ::pid_t child = ::fork();
+    if (child == 0) {
+        try {
+            tryReading(InputFile(path), TrialKind::Scene);
+        } catch (...) {
+        }
+        ::pause();
+        ::_exit(0);
+    }
+    REQUIRE(soon([&] { return anyoneReads(path); }));
+    ::kill(child, SIGKILL);
+    ::waitpid(child, nullptr, 0);
+    CHECK(soon([&] { return !anyoneReads(path); }));
+}
+
+#ifndef __SANITIZE_ADDRESS__  // which has ten times the time
+TEST_CASE("a trial has a limited time of the processor", "[trial]") {
+    const Folder folder;
+    // A star of one face, whose division into triangles takes seconds.
+    std::string text;
+    std::string face = "f";
+    constexpr int kPoints = 20'000;
+    for (int i = 0; i < kPoints; ++i) {
+        const double angle = 6.2831853 * i / kPoints;
+        const double radius = 2.0 + i % 2;
+        text +=
+            fmt::format("v {:.4f} {:.4f} 0\n", radius * std::cos(angle), radius * std::sin(angle));
+        face += fmt::format(" {}", i + 1);
+    }
+    const auto path = folder.write("star.obj", text + face + "\n");
+    TrialLimits limits;
+    limits.time = std::chrono::seconds(1);
+    CHECK_THROWS_WITH(tryReading(InputFile(path), TrialKind::Scene, limits),
+                      Catch::Contains("too long for its size"));
+}
+#endif

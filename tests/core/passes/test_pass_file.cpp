@@ -124,7 +124,7 @@ TEST_CASE("a sidecar is enough where the metadata was lost", "[passes][files]") 
     const PassSet set = frame();
     writePass(folder / "d.png", set, *set.find(PassKind::Depth), SampleType::Short);
     const FileInfo info = readFileInfo(folder / "d.png");
-    Image stored = readFileChannels(folder / "d.png", info, {0});
+    Image stored = readFileChannels(info, {0});
     writeImageFile(folder / "d.png", {{"d", "", stored, SampleType::Short, {}, Compression::Zip}});
     const PassSet back = readPasses({folder / "d.png"});
     REQUIRE(back.find(PassKind::Depth) != nullptr);

@@ -64,7 +64,7 @@ TEST_CASE("coverage is a separate pass, and an opaque picture says so", "[passes
     writer.add(holding({{"coverage", 0.75F}, {"beauty", 0.5F}}));
     writer.add(holding({{"depth", 7.0F}}));
     writer.finish({"beauty", "depth"});
-    const FileInfo info = readExrInfo(folder / "f.exr");
+    const FileInfo info = readFileInfo(folder / "f.exr");
     CHECK(info.attributes.size() == 3);  // parts
     const PassSet back = readPasses({folder / "f.exr"});
     CHECK(back.find(PassKind::Coverage)->image(1, 1, 0) == 0.75F);
@@ -96,9 +96,12 @@ TEST_CASE("in folders each pass is there as soon as it was added", "[passes][fil
     CHECK_FALSE(std::filesystem::exists(folder / "f.exr"));
 }
 
-TEST_CASE("joining what is not there or is no EXR is an error", "[image][files]") {
+TEST_CASE("joining what is empty or is no EXR is an error", "[image][files]") {
     const Folder folder;
-    const auto broken = folder.write("broken.exr", "v/1\x01 no more");
-    CHECK_THROWS_AS(joinExr(folder / "out.exr", {{folder / "none.exr", 0, "depth"}}), Error);
-    CHECK_THROWS_AS(joinExr(folder / "out.exr", {{broken, 0, "depth"}}), Error);
+    OutputFile out(folder / "out.exr");
+    const OutputFile empty(folder / "empty.exr");
+    OutputFile broken(folder / "broken.exr");
+    broken.writeAt(0, "v/1\x01 no more", 13);
+    CHECK_THROWS_AS(joinExr(out, {{&empty, 0, "depth"}}), Error);
+    CHECK_THROWS_AS(joinExr(out, {{&broken, 0, "depth"}}), Error);
 }

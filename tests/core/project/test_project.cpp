@@ -1,6 +1,7 @@
 #include "core/project/project_file.h"
 
 #include "core/image/error.h"
+#include "core/image/utf8.h"
 #include "core/project/finish.h"
 #include "core/project/history.h"
 #include "core/steps/registry.h"
@@ -62,11 +63,11 @@ TEST_CASE("paths are stored relative to the project, so that its folder can move
 TEST_CASE("a panorama moves with its project", "[project]") {
     Project project;
     project.passes.push_back(passRequest(PassKind::Beauty));
-    project.passes.back().settings.set("panorama", std::string("/shows/quay/skies/dusk.hdr"));
+    project.passes.back().settings.set("panorama", FilePath{"/shows/quay/skies/dusk.hdr"});
     const std::string text = projectToText(project, "/shows/quay", stepCatalogue());
     CHECK(text.find("\"skies/dusk.hdr\"") != std::string::npos);
     const Project moved = projectFromText(text, "/elsewhere", stepCatalogue());
-    CHECK(moved.passes.front().settings.get<std::string>("panorama") ==
+    CHECK(moved.passes.front().settings.get<FilePath>("panorama").path ==
           "/elsewhere/skies/dusk.hdr");
 }
 
@@ -219,8 +220,16 @@ TEST_CASE("a project knows whether it changed since it was saved", "[project][hi
 }
 
 TEST_CASE("autosave lies beside its project, or in the given folder", "[project]") {
-    CHECK(autosavePath("/a/b.noctis", "/data") == "/a/.b.noctis-autosave");
-    CHECK(autosavePath({}, "/data").parent_path() == "/data");
+    CHECK(autosavePath("/a/b.noctis", "/data", "1f") == "/a/.b-1f.noctis-autosave");
+    CHECK(autosavePath({}, "/data", "1f").parent_path() == "/data");
+    CHECK(autosavePath("/a/b.noctis", "/data", "20") != autosavePath("/a/b.noctis", "/data", "1f"));
+    std::string longest;
+    for (int i = 0; i < 120; ++i)
+        longest += "\u00e4";
+    const std::string name =
+        autosavePath("/a/" + longest + ".noctis", "/data", "1f").filename().string();
+    CHECK(name.size() < 150);
+    CHECK(asUtf8(name) == name);  // cut between letters
 }
 
 TEST_CASE("pictures are exported linear or as the view shows them", "[project][export]") {
@@ -232,7 +241,7 @@ TEST_CASE("pictures are exported linear or as the view shows them", "[project][e
     const auto firstSample = [&](const char* name, int bits) {
         exportPicture(folder / name, picture, project, bits);
         const FileInfo info = readFileInfo(folder / name);
-        return readFileChannels(folder / name, info, {0})(3, 3, 0);
+        return readFileChannels(info, {0})(3, 3, 0);
     };
     CHECK(firstSample("a.exr", 0) == 0.25F);
     CHECK(firstSample("b.exr", 32) == 0.25F);

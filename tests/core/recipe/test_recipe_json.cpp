@@ -1,6 +1,7 @@
 #include "core/recipe/recipe_json.h"
 
 #include "core/image/error.h"
+#include "core/image/json_text.h"
 #include "core/image/safe_write.h"
 #include "core/passes/pass_file.h"
 #include "core/recipe/evaluator.h"

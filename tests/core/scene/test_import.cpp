@@ -170,7 +170,8 @@ TEST_CASE("scenes with flipped bytes are read or refused, never worse", "[scene]
             text[(seed >> 8U) % text.size()] = static_cast<char>(32 + seed % 90);
         }
         try {
-            (void)importTriedScene(folder.write("broken.gltf", text));
+            (void)importTriedScene(
+                {std::make_shared<const InputFile>(folder.write("broken.gltf", text)), {}, {}});
             ++outcomes;
         } catch (const Error&) {
             ++outcomes;

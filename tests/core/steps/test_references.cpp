@@ -60,7 +60,7 @@ void compare(const std::filesystem::path& path, const std::vector<Look>& looks,
                     channels.push_back(i);
         INFO(path.filename().string() << ": " << look.name);
         REQUIRE(channels.size() == 3);
-        const Image wanted = readFileChannels(path, info, channels);
+        const Image wanted = readFileChannels(info, channels);
         const Image found = lookOf(evaluator, look.recipe);
         REQUIRE(found.sameSize(wanted));
         float worst = 0.0F;

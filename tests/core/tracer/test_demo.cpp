@@ -13,7 +13,8 @@ namespace {
 constexpr double kSumTolerance = 1e-4;
 
 const Scene& demoScene() {
-    static const Scene scene = importTriedScene(NOCTIS_DEMO_SCENE);
+    static const Scene scene =
+        importTriedScene({std::make_shared<const InputFile>(NOCTIS_DEMO_SCENE), {}, {}});
     return scene;
 }
 

@@ -92,6 +92,20 @@ TEST_CASE("a bright patch of a panorama lights a ground with its irradiance, fou
           Approx(0.5 / M_PI * irradiance).epsilon(0.15));  // little noise: the patch is sampled
 }
 
+TEST_CASE("a panorama has the colours of its channels' names, in whatever order a file lists them",
+          "[tracer][panorama]") {
+    const Folder folder;
+    Image red(kWide, kHigh, {"R", "G", "B"}, 0.0F);
+    std::fill_n(red.editPlane(0), red.rowStride() * red.height(), 2.0F);
+    writeImageFile(folder / "sky.exr", {{"sky", "", red, SampleType::Float, {}}});
+    writeImageFile(folder / "sky.tif", {{"sky", "", red, SampleType::Float, {}}});
+    for (const char* name : {"sky.exr", "sky.tif"}) {
+        const Image read = readPanorama(folder / name).image;
+        CHECK(read(3, 3, 0) == 2.0F);
+        CHECK(read(3, 3, 2) == 0.0F);
+    }
+}
+
 TEST_CASE("a panorama that can't be read is refused before any work", "[tracer][panorama]") {
     const Folder folder;
     Scene scene;
@@ -109,13 +123,13 @@ TEST_CASE("a panorama is kept between renders and read anew when its file change
     const Folder folder;
     const std::string file = panorama(folder, 0, kWide, 0, kHigh, 2.0F);
     PanoramaCache cache;
-    const Image first = cache.get(file);
+    const Image first = cache.get(file).image;
     CHECK(first(3, 3, 0) == 2.0F);
-    CHECK(cache.get(file).plane(0) == first.plane(0));  // the same memory: nothing was read
+    CHECK(cache.get(file).image.plane(0) == first.plane(0));  // the same memory: nothing was read
     panorama(folder, 0, kWide, 0, kHigh, 5.0F);
     std::filesystem::last_write_time(file, std::filesystem::last_write_time(file) +
                                                std::chrono::seconds(5));
-    CHECK(cache.get(file)(3, 3, 0) == 5.0F);
+    CHECK(cache.get(file).image(3, 3, 0) == 5.0F);
     CHECK_THROWS_AS(cache.get(folder / "none.hdr"), Error);
-    CHECK(cache.get(file)(3, 3, 0) == 5.0F);
+    CHECK(cache.get(file).image(3, 3, 0) == 5.0F);
 }
