@@ -315,6 +315,8 @@ void relief(const Options& options, const CommandContext& context) {
     if (traced)
         inputs = filesOfScene(options.source.front(), outputs);
     requireNoInput(outputs, inputs);
+    for (const std::filesystem::path& output : outputs)
+        requireWritable(output);
     const RunContext run{.stop = context.stop, .progress = {}};
     Readings readings;
     if (!traced && !options.reads.empty())  // what they settle, as two known distances do

@@ -74,6 +74,48 @@ TEST_CASE("relief from normals of a picture is the form in metres", "[cli][relie
     CHECK(reported);
 }
 
+TEST_CASE("what is said of normals replaces what was guessed of them", "[cli][relief]") {
+    const Folder folder;
+    const Image truth = heightsBy(Waves{}, 96, 96);
+    Image encoded = normalsBy(slopesBy(Waves{}, 96, 96)).select({0, 1, 2}, {"R", "G", "B"});
+    Image greenDown = encoded;
+    for (int c = 0; c < 3; ++c)
+        for (std::ptrdiff_t i = 0; i < encoded.rowStride() * encoded.height(); ++i) {
+            const float n = encoded.plane(c)[i];
+            encoded.editPlane(c)[i] = 0.5F + 0.5F * n;
+            greenDown.editPlane(c)[i] = 0.5F + (c == 1 ? -0.5F : 0.5F) * n;
+        }
+    const auto off = [&](const std::string& file, const std::vector<std::string>& more) {
+        const std::string out = (folder / "h.exr").string();
+        std::vector<std::string> words{"relief", file, "--from",           "normal",
+                                       "-o",     out,  "--metres-a-pixel", "0.001"};
+        words.insert(words.end(), more.begin(), more.end());
+        const Outcome outcome = run(words);
+        INFO(outcome.err);
+        REQUIRE(outcome.status == 0);
+        return apart(heightIn(out), truth);
+    };
+    constexpr double kSame = 1e-3 * 0.02;
+    // A pass by its name, whose green is guessed; and a picture that nothing is known of.
+    for (const std::string name : {"bumps.normal.png", "bumps.png"}) {
+        INFO(name);
+        const bool guessed = name == "bumps.normal.png";
+        const std::string down = written(folder, "down." + name, greenDown, SampleType::Short);
+        const std::string up = written(folder, "up." + name, encoded, SampleType::Short);
+        CHECK(off(down, {"--flip-y"}) < kSame);
+        CHECK(off(down, {"--flip-y", "--space", "camera"}) < kSame);
+        CHECK(off(up, {}) < kSame);
+        CHECK(off(up, {"--space", "tangent"}) < kSame);
+        CHECK(off(up, {"--flip-y"}) > 100.0 * kSame);
+        if (guessed) {
+            CHECK(off(down, {}) < kSame);
+            CHECK(off(down, {"--read", "normal=green=down"}) < kSame);
+            CHECK(off(up, {"--read", "normal=green=up"}) < kSame);
+            CHECK(off(down, {"--read", "normal=green=up", "--flip-y"}) < kSame);
+        }
+    }
+}
+
 TEST_CASE("relief of a scene's view reads back through probe", "[cli][relief]") {
     const Folder folder;
     const std::string scene = stairScene(folder);

@@ -4,6 +4,7 @@
 #include "core/relief/integrate.h"
 
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace noctis::test {
@@ -76,7 +77,12 @@ template <typename Within> double apart(const Image& a, const Image& b, const Wi
     double count = 0.0;
     for (int y = 0; y < a.height(); ++y)
         for (int x = 0; x < a.width(); ++x) {
-            if (!within(x, y) || !std::isfinite(a(x, y, 0)) || !std::isfinite(b(x, y, 0)))
+            if (!within(x, y))
+                continue;
+            const bool known = std::isfinite(a(x, y, 0));
+            if (known != std::isfinite(b(x, y, 0)))
+                return std::numeric_limits<double>::infinity();  // a hole in one of them
+            if (!known)
                 continue;
             const auto d = static_cast<double>(a(x, y, 0)) - static_cast<double>(b(x, y, 0));
             sum += d;

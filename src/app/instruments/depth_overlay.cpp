@@ -38,7 +38,7 @@ QImage cutOverlay(const Image& depth, const DepthRange& ramp) {
 
 QImage blurOverlay(const Image& depth, const HandleGroup& focus) {
     const float sharp = focus.handles->front().distance(focus.settings);
-    const auto strength = focus.lane->strength(focus.settings);
+    const auto strength = focus.strength();
     return tinted(depth, [&](float metres) {
         // The square root makes the first, small blur visible.
         return tint(metres < sharp ? theme::kNear : theme::kFar, std::sqrt(strength(metres)));

@@ -59,8 +59,7 @@ void Sounding::setLanes(const std::vector<HandleGroup>& groups, const std::strin
         return;
     m_lanes.clear();
     for (const HandleGroup& group : now)
-        m_lanes.push_back(
-            {group, group.shown(HandleKind::Distance), group.lane->strength(group.settings)});
+        m_lanes.push_back({group, group.shown(HandleKind::Distance), group.strength()});
     m_chosen = chosen;
     update();
 }

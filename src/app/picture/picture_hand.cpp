@@ -77,7 +77,10 @@ void PictureHand::takePasses(const PassSet& overview) {
 
 void PictureHand::refresh() {
     const Recipe& recipe = m_session.project().recipe;
-    m_groups = handleGroups(recipe, stepCatalogue());
+    const PassSet& shown = m_session.passes();
+    m_groups = handleGroups(
+        recipe, stepCatalogue(),
+        {shown.cameraOrAssumed(), std::max(shown.width, 1), std::max(shown.height, 1)});
     m_on.sounding->setLanes(m_groups, m_recipe.chosen());
     m_on.bearing->setGroups(m_groups, m_recipe.chosen());
     m_on.bearing->setVisible(m_on.bearing->hasHandles());

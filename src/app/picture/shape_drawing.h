@@ -16,7 +16,7 @@ enum class Drawing {
     Pick,     ///< by clicking something that shows it
 };
 
-/// The size and softness of the brush, and whether it erases.
+/// The size and softness of the brush.
 struct Brush {
     float radius = 30.0F;   ///< px of the full picture
     float softness = 0.5F;  ///< part of the radius over which it fades

@@ -214,6 +214,7 @@ void ReliefExport::write() {
             const std::vector<std::filesystem::path> outputs =
                 what == kHeights ? filesOfHeights(path) : std::vector{path};
             requireNoInput(outputs, inputsOf(project, outputs));
+            requireWritable(path);
             const HeightField& field = worked->map->full();
             if (what == kHeights) {
                 writeHeights(path, field, {type, dithered, worked->source.toStdString()});

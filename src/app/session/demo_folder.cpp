@@ -1,6 +1,6 @@
 #include "app/session/demo_folder.h"
 
-#include <QCoreApplication>
+#include "core/image/shipped.h"
 
 #include <unistd.h>
 
@@ -8,13 +8,7 @@ namespace noctis {
 
 namespace fs = std::filesystem;
 
-fs::path demoFolder() {
-    const fs::path installed =
-        fs::path(QCoreApplication::applicationDirPath().toStdString()).parent_path() /
-        "share/noctis/saltern_quay";
-    std::error_code ignored;
-    return fs::exists(installed, ignored) ? installed : fs::path(NOCTIS_DEMO_FOLDER);
-}
+fs::path demoFolder() { return shippedData("saltern_quay"); }
 
 bool isExample(const fs::path& project) {
     const fs::path folder = fs::absolute(project).parent_path();

@@ -29,7 +29,8 @@ Handle distance(const char* id, const char* label, std::function<float(const Set
 /// Settings: near, far.
 const DepthLane& rampLane() {
     static const DepthLane lane{
-        DepthLane::Shape::Curve, [](const Settings& s) {
+        DepthLane::Shape::Curve, DepthLane::Purpose::Other,
+        [](const Settings& s, const ShownFrame&) {
             return [near = s.number("near"), far = s.number("far")](float metres) {
                 return std::clamp(placeOnDepthAxis(metres, near, far), 0.0F, 1.0F);
             };
@@ -54,7 +55,8 @@ const std::vector<Handle>& rampHandles() {
 
 /// Settings: those of the mist pass.
 const DepthLane& mistLane() {
-    static const DepthLane lane{DepthLane::Shape::Curve, [](const Settings& s) {
+    static const DepthLane lane{DepthLane::Shape::Curve, DepthLane::Purpose::Other,
+                                [](const Settings& s, const ShownFrame&) {
                                     return [mist = mistSettings(s)](float metres) {
                                         return mistAt(metres, mist);
                                     };
@@ -103,7 +105,7 @@ DepthRange rampOf(const Project& project, const DepthRange& automatic) {
 }
 
 std::vector<HandleGroup> surveyLanes(const Project& project, const DepthRange& automatic,
-                                     bool mistShown) {
+                                     const ShownFrame& frame, bool mistShown) {
     std::vector<HandleGroup> lanes{{kRampOwner, QObject::tr("Depth ramp").toStdString(),
                                     &rampLane(), &rampHandles(),
                                     rampSettings(rampOf(project, automatic)), true}};
@@ -112,13 +114,15 @@ std::vector<HandleGroup> surveyLanes(const Project& project, const DepthRange& a
         lanes.push_back({kMistOwner, QObject::tr("Mist").toStdString(), &mistLane(), &mistHandles(),
                          mist != nullptr ? mist->settings : passRequest(PassKind::Mist).settings,
                          true});
-    for (HandleGroup& group : handleGroups(project.recipe, stepCatalogue()))
-        if (group.lane != nullptr && group.lane->shape == DepthLane::Shape::Span)
+    for (HandleGroup& group : handleGroups(project.recipe, stepCatalogue(), frame))
+        if (group.isFocus())
             lanes.push_back(std::move(group));
     return lanes;
 }
 
-bool isFocusLane(const std::string& owner) { return owner != kRampOwner && owner != kMistOwner; }
+ShownFrame shownFrame(const Project& project, const Camera& camera) {
+    return {camera, project.width, project.height};
+}
 
 void moveSurveyHandle(Project& project, const DepthRange& automatic, const std::string& owner,
                       const std::string& handle, float metres) {

@@ -104,16 +104,16 @@ void SurveyPlan::showDistances(const std::vector<HandleGroup>& lanes) {
     m_handles.clear();
     for (const HandleGroup& lane : lanes) {
         const std::vector<const Handle*> handles = lane.shown(HandleKind::Distance);
-        const bool isSpan = lane.lane->shape == DepthLane::Shape::Span;
+        const bool isFocus = lane.isFocus();
         const bool isRamp = lane.owner == kRampOwner;
-        // Of a span its middle, of a curve its ends.
-        for (std::size_t h = 0; h < std::min<std::size_t>(handles.size(), isSpan ? 1 : 2); ++h) {
+        // Of a focus its middle, of a curve its ends.
+        for (std::size_t h = 0; h < std::min<std::size_t>(handles.size(), isFocus ? 1 : 2); ++h) {
             const Handle& handle = *handles[h];
             const QColor colour = !isRamp ? theme::kAccent : h == 0 ? theme::kNear : theme::kFar;
-            const QString name =
-                isRamp   ? qstring(handle.label)
-                : isSpan ? tr("focus")
-                         : qstring(lane.label).toLower() + QLatin1Char(' ') + qstring(handle.label);
+            const QString name = isRamp    ? qstring(handle.label)
+                                 : isFocus ? tr("focus")
+                                           : qstring(lane.label).toLower() + QLatin1Char(' ') +
+                                                 qstring(handle.label);
             distances.push_back({name, colour, handle.distance(lane.settings)});
             m_handles.emplace_back(lane.owner, handle.id);
         }

@@ -265,7 +265,10 @@ void SurveyRoom::fitPicture() { m_view->fit(); }
 void SurveyRoom::showWholePixels() { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); }
 
 void SurveyRoom::moveHandle(const std::string& owner, const std::string& handle, float metres) {
-    m_view->setFocusDragged(isFocusLane(owner));
+    const std::vector<HandleGroup> all = lanes();
+    m_view->setFocusDragged(std::any_of(all.begin(), all.end(), [&](const HandleGroup& lane) {
+        return lane.owner == owner && lane.isFocus();
+    }));
     m_session.change(
         tr("Drag on the depth axis"),
         QStringLiteral("survey.%1.%2").arg(qstring(owner), qstring(handle)),
@@ -283,10 +286,16 @@ void SurveyRoom::takeDepth(const std::optional<Pass>& depth) {
 }
 
 void SurveyRoom::takeProject() {
-    const std::vector<HandleGroup> lanes = surveyLanes(
-        m_session.project(), m_view->automaticRange(), m_view->shown().kind == PassKind::Mist);
-    m_plan->refresh(lanes);
-    m_sounding->setLanes(lanes);
+    const std::vector<HandleGroup> all = lanes();
+    m_plan->refresh(all);
+    m_sounding->setLanes(all);
+}
+
+std::vector<HandleGroup> SurveyRoom::lanes() const {
+    const Project& project = m_session.project();
+    return surveyLanes(project, m_view->automaticRange(),
+                       shownFrame(project, m_session.view().camera),
+                       m_view->shown().kind == PassKind::Mist);
 }
 
 void SurveyRoom::show(const PassName& pass) {

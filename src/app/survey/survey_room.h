@@ -3,6 +3,7 @@
 #include "app/rooms/room.h"
 #include "app/session/render_worker.h"
 #include "app/session/session.h"
+#include "core/project/handles.h"
 
 #include <QWidget>
 
@@ -56,6 +57,7 @@ private:
     void showRendered(const std::shared_ptr<const PassSet>& set);
     void moveHandle(const std::string& owner, const std::string& handle, float metres);
     void takeDepth(const std::optional<Pass>& depth);
+    [[nodiscard]] std::vector<HandleGroup> lanes() const;
     void takeProject();
 
     Session& m_session;

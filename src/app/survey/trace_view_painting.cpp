@@ -17,8 +17,9 @@ void TraceView::paintTints(QPainter& painter) const {
     if (m_cutShown)
         painter.drawImage(frame(), cutOverlay(m_depth, rampOf(project, m_automatic)));
     if (m_blurShown || m_focusDragged)
-        for (const HandleGroup& lane : surveyLanes(project, m_automatic))
-            if (isFocusLane(lane.owner) && lane.on)
+        for (const HandleGroup& lane :
+             surveyLanes(project, m_automatic, shownFrame(project, m_session.view().camera)))
+            if (lane.isFocus() && lane.on)
                 painter.drawImage(frame(), blurOverlay(m_depth, lane));
 }
 

@@ -93,14 +93,12 @@ void requireNoInput(const std::vector<fs::path>& outputs, const std::vector<fs::
         if (!input.empty())
             read.add(input.string() + ".json");
     }
-    for (const fs::path& output : outputs) {
+    for (const fs::path& output : outputs)
         if (read.holds(output))
             throw Error(ErrorCode::BadSetting,
                         fmt::format("{} is read to make what would be written there, and can't be "
                                     "replaced by it; choose another name",
                                     output.string()));
-        requireWritable(output);
-    }
 }
 
 void writeTogether(const std::vector<FileToWrite>& files) {

@@ -24,10 +24,10 @@ std::filesystem::path folderOf(const std::filesystem::path& file);
 ///          folder. For long work, before it begins.
 void requireWritable(const std::filesystem::path& target);
 
-/// Everything that a command or an export is about to write, checked before any of it is: for each output, its
-/// folder, and that it is none of the inputs nor of their sidecars, under whatever name. An input needn't be there yet:
-/// a later frame may be read where an earlier one would be written.
-/// Errors   as requireWritable; Error(BadSetting).
+/// Everything that a command or an export is about to write, checked before any of it is: none of it may be one of the
+/// inputs or of their sidecars, under whatever name. An input needn't be there yet: a later frame may be read where an
+/// earlier one would be written.
+/// Errors   Error(BadSetting).
 void requireNoInput(const std::vector<std::filesystem::path>& outputs,
                     const std::vector<std::filesystem::path>& inputs);
 

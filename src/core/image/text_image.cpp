@@ -1,6 +1,7 @@
 #include "core/image/text_image.h"
 
 #include "core/image/error.h"
+#include "core/image/shipped.h"
 
 #include <algorithm>
 
@@ -32,7 +33,8 @@ OIIO::ROI inkOf(const float* pixels, int width, int height) {
 }  // namespace
 
 Image textImage(const std::string& text, const std::filesystem::path& font, int pixelsPerLine) {
-    const std::string file = font.empty() ? NOCTIS_TEXT_FONT : font.string();
+    const std::string file =
+        (font.empty() ? shippedData("fonts/NoctisSans-Medium.otf") : font).string();
     if (!std::filesystem::is_regular_file(file))
         throw Error(ErrorCode::FileAccess, fmt::format("{}: no such font; choose another", file));
     const OIIO::ROI size = OIIO::ImageBufAlgo::text_size(text, pixelsPerLine, file);

@@ -1,6 +1,7 @@
 #include "core/image/trial.h"
 
 #include "core/image/error.h"
+#include "core/image/shipped.h"
 
 #include <algorithm>
 #include <csignal>
@@ -24,19 +25,6 @@ namespace {
 constexpr std::size_t kMegabyte = std::size_t{1} << 20U;
 /// Beyond its processor time, a trial can only wait: for a network, say.
 constexpr std::chrono::minutes kLongest{10};
-
-/// As installed; or where it was built.
-fs::path trialProgram() {
-    std::error_code failed;
-    const fs::path self = fs::read_symlink("/proc/self/exe", failed);
-    const fs::path libraries = NOCTIS_TRIAL_INSTALLED;
-    if (!failed)
-        for (const fs::path& folder :
-             {self.parent_path(), self.parent_path().parent_path() / libraries})
-            if (fs::exists(folder / "noctis-trial"))
-                return folder / "noctis-trial";
-    return fs::exists(NOCTIS_TRIAL_BUILT) ? fs::path(NOCTIS_TRIAL_BUILT) : fs::path();
-}
 
 pid_t start(const fs::path& program, int file, std::vector<std::string> words) {
     std::vector<char*> arguments;
@@ -84,8 +72,9 @@ bool endsInTime(pid_t child, const std::stop_token& stop, int& status) {
 
 void tryReading(const InputFile& file, TrialKind kind, const TrialLimits& limits,
                 const std::stop_token& stop) {
-    const fs::path program = trialProgram();
-    if (program.empty())
+    const fs::path program = shippedProgram("noctis-trial");
+    std::error_code failed;
+    if (!fs::exists(program, failed))
         return;
     const std::string name = file.path().string();
     const std::size_t memory =

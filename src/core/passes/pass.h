@@ -74,7 +74,8 @@ enum class PassSubject { Frame, Light, LightGroup };
 
 enum class Sampling { Centre, Filtered };
 
-/// What all passes of a kind share. Adding a kind takes one row in pass.cpp.
+/// What all passes of a kind share: a row in pass.cpp each. One that the tracer makes also needs its settings and its
+/// values; see docs/architecture.md.
 struct PassKindInfo {
     PassKind kind;
     std::string_view id;     ///< as in files and on the command line

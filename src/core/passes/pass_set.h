@@ -7,7 +7,7 @@
 namespace noctis {
 
 /// Three places along the depth, m: a mist is 0 where it begins, 0.5 where it is half, 1 where it is full.
-/// Source   design.md 2: t^p, t = clamp((depth - begins)/(full - begins), 0, 1), p so that it is 0.5 at half.
+/// Exact    t^p, t = clamp((depth - begins)/(full - begins), 0, 1), p so that it is 0.5 at half.
 struct MistSettings {
     float begins = 5.0F;
     float half = 55.0F;

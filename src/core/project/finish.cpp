@@ -40,6 +40,8 @@ void requireExportable(const std::vector<std::filesystem::path>& paths, const Pr
         (void)formatOf(path, bits);
         requireImageEnding(path);
     }
+    if (paths.size() == 1)  // of several, those that can be are written
+        requireWritable(paths.front());
 }
 
 void exportMatte(const std::filesystem::path& path, const Image& matte, const Project& project,

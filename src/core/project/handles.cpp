@@ -51,7 +51,8 @@ const Handle& HandleGroup::handle(std::string_view id) const {
     throw Error(ErrorCode::UnknownName, fmt::format("{} has no handle {}", owner, id));
 }
 
-std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& catalogue) {
+std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& catalogue,
+                                      const ShownFrame& frame) {
     std::vector<HandleGroup> groups;
     for (const Step& step : recipe.steps) {
         if (!step.usable())
@@ -63,6 +64,8 @@ std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& cat
                               step.on});
         addWhere(step.where, catalogue, step, step.id + kWhere, groups);
     }
+    for (HandleGroup& group : groups)
+        group.frame = frame;
     return groups;
 }
 

@@ -12,16 +12,25 @@ struct HandleGroup {
     const std::vector<Handle>* handles = nullptr;  ///< outlives this
     Settings settings;
     bool on = true;
+    ShownFrame frame{};
     bool operator==(const HandleGroup&) const = default;
 
     /// Those of a kind that are shown under these settings.
     [[nodiscard]] std::vector<const Handle*> shown(HandleKind kind) const;
+    [[nodiscard]] bool isFocus() const noexcept {
+        return lane != nullptr && lane->purpose == DepthLane::Purpose::Focus;
+    }
+    /// Its lane's, on its frame.
+    [[nodiscard]] std::function<float(float)> strength() const {
+        return lane->strength(settings, frame);
+    }
     /// Errors   Error(UnknownName).
     [[nodiscard]] const Handle& handle(std::string_view id) const;
 };
 
 /// The handles of every step and, after a step's own, those of its Where.
-std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& catalogue);
+std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& catalogue,
+                                      const ShownFrame& frame = {});
 
 /// Moves a handle of one of these groups; ignores one that is gone.
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,

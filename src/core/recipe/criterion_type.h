@@ -17,6 +17,7 @@ struct MaskRow {
     int x;
     int y;
     int count;
+    int channel = 0;  ///< of the picture that the mask is for: a mask behind the lens differs by it
 };
 
 /// A criterion prepared for a frame.

@@ -90,10 +90,21 @@ public:
     }
     /// How it shows on the depth axis: strength(s, metres) from 0 to 1.
     Builder& lane(DepthLane::Shape shape, std::function<float(const S&, float)> strength) {
-        return late([shape, strength = std::move(strength)](Type& type, const Bind& bind) {
+        return laneOn(shape, DepthLane::Purpose::Other,
+                      [strength = std::move(strength)](const S& s, const ShownFrame&) {
+                          return [s, strength](float metres) { return strength(s, metres); };
+                      });
+    }
+    /// The same by the frame: strength(s, frame) gives it at a distance in m.
+    Builder&
+    laneOn(DepthLane::Shape shape, DepthLane::Purpose purpose,
+           std::function<std::function<float(float)>(const S&, const ShownFrame&)> strength) {
+        return late([=](Type& type, const Bind& bind) {
             type.lane.shape = shape;
-            type.lane.strength = [bind, strength](const Settings& settings) {
-                return [s = bind(settings), strength](float metres) { return strength(s, metres); };
+            type.lane.purpose = purpose;
+            type.lane.strength = [bind, strength](const Settings& settings,
+                                                  const ShownFrame& frame) {
+                return strength(bind(settings), frame);
             };
         });
     }

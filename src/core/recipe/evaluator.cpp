@@ -52,6 +52,8 @@ bool isThere(const PassNeed& need, const FrameContext& context,
     return context.has(need.pass) || wrote(need.pass.kind) || (fromDepth && wrote(PassKind::Depth));
 }
 
+constexpr const char* kOnlyImage = "";
+
 }  // namespace
 
 std::map<std::string, std::string> problemsOf(const Recipe& recipe, const Catalogue& catalogue) {
@@ -150,7 +152,7 @@ Image Evaluator::evaluate(const Recipe& recipe, const EvaluateOptions& options,
     const FrameContext context = contextOf(recipe, options);
     const std::uint64_t startKey = startKeyOf(recipe, options);
     const std::vector<Planned> planned = plan(recipe, options, context, startKey);
-    const WorkingFrame out = runPlan(planned, options, context, startKey, run);
+    const WorkingFrame out = runPlan({planned, options, context, startKey}, planned.size(), run);
     return run.stopped() ? Image() : out.picture();
 }
 
@@ -170,27 +172,66 @@ Image Evaluator::where(const Recipe& recipe, const std::string& id, const Evalua
                                  [&](const Planned& p) { return p.step == &step; });
     if (at == planned.end())
         return {};
-    const Planned wanted = *at;
-    planned.erase(at, planned.end());
-    const bool needsPicture =
-        readsPicture(wanted.where, m_catalogue) || wanted.passesKey != m_generation;
-    if (!needsPicture)
-        planned.clear();
-    const WorkingFrame before = runPlan(planned, options, context, startKey, run);
+    const auto index = static_cast<std::size_t>(at - planned.begin());
+    const Going going{planned, options, context, startKey};
+    const Planned& wanted = planned[index];
+    const bool needsPicture = readsPicture(wanted.where, m_catalogue) ||
+                              wanted.passesKey != m_generation || movesLight(planned, index);
+    const WorkingFrame before = runPlan(going, needsPicture ? index : 0, run);
     if (run.stopped())
         return {};
-    Image mask = maskImage(wanted.where, maskInput(wanted, before), {run.stop, {}});
+    Image mask = maskImage(wanted.where, maskInput(going, index, before), {run.stop, {}});
     return run.stopped() ? Image() : mask;
 }
 
-MaskInput Evaluator::maskInput(const Planned& planned, const WorkingFrame& frame) {
-    return {m_catalogue, frame, m_cache, planned.passesKey, planned.keyBefore};
+bool Evaluator::movesLight(const std::vector<Planned>& plan, std::size_t count) {
+    return std::any_of(plan.begin(), plan.begin() + static_cast<std::ptrdiff_t>(count),
+                       [](const Planned& one) { return one.type->carry != nullptr; });
 }
 
-WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const EvaluateOptions& options,
-                                const FrameContext& context, std::uint64_t startKey,
-                                const RunContext& run) {
-    std::size_t next = planned.size();
+MaskInput Evaluator::maskInput(const Going& going, std::size_t step, const WorkingFrame& frame) {
+    const Planned& planned = going.plan[step];
+    MaskInput input{m_catalogue, frame, m_cache, planned.passesKey, planned.keyBefore};
+    if (movesLight(going.plan, step))
+        input.carry = [this, &going, step](const Image& mask, std::uint64_t key,
+                                           const RunContext& run) {
+            return carried(going, step, mask, key, run);
+        };
+    return input;
+}
+
+Image Evaluator::carried(const Going& going, std::size_t step, Image mask, std::uint64_t key,
+                         const RunContext& run) {
+    const RunContext quiet{run.stop, {}};
+    for (std::size_t i = 0; i < step && !run.stopped(); ++i) {
+        if (!going.plan[i].type->carry)
+            continue;
+        // Through this step it is the same for all steps after it.
+        key = Hash(going.plan[i].key).add(key).value();
+        if (const Result* kept = m_cache.recall(key)) {
+            mask = kept->at(kOnlyImage);
+            continue;
+        }
+        const WorkingFrame before = runPlan(going, i, quiet);
+        const WorkingFrame after = runPlan(going, i + 1, quiet);
+        if (run.stopped())
+            break;
+        try {
+            mask = carriedThrough(going, i, before, after.picture(), mask, quiet);
+        } catch (const Error&) {
+            if (!going.options.problem)
+                throw;
+            continue;  // a step that failed moved nothing
+        }
+        if (!run.stopped())
+            m_cache.keep(key, {{kOnlyImage, mask}});
+    }
+    return mask;
+}
+
+WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const RunContext& run) {
+    const auto& [planned, options, context, startKey] = going;
+    std::size_t next = count;
     std::optional<WorkingFrame> frame;
     for (; next > 0; --next)
         if (const Result* kept = m_cache.recall(planned[next - 1].key)) {
@@ -217,15 +258,15 @@ WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const Evalu
     };
     SharedProgress progress(run);
     const RunContext forward{run.stop, [&](float done) { progress.reach(done); }};
-    while (next < planned.size() && !run.stopped()) {
-        const RunContext part = partOf(forward, next, planned.size());
+    while (next < count && !run.stopped()) {
+        const RunContext part = partOf(forward, next, count);
         if (planned[next].type->area) {
-            guarded(planned[next], [&] { frame = runArea(*frame, planned[next], part); });
+            guarded(planned[next], [&] { frame = runArea(going, next, *frame, part); });
             ++next;
         } else {
             std::vector<Ready> ready;
             const Where* lastMasked = nullptr;
-            for (; next < planned.size(); ++next) {
+            for (; next < count; ++next) {
                 const Planned& one = planned[next];
                 const bool edited = !options.editing.empty() && options.editing == one.step->id;
                 if (one.type->area ||
@@ -234,9 +275,12 @@ WorkingFrame Evaluator::runPlan(const std::vector<Planned>& planned, const Evalu
                     break;
                 guarded(one, [&] {
                     Ready prepared{
-                        one.step, one.type->point(one.step->settings, *frame, run), {}, false};
+                        one.step, one.type->point(one.step->settings, *frame, run), {}, 1, false};
                     if (!one.where.everywhere()) {
-                        prepared.mask = maskOf(one.where, maskInput(one, *frame), run);
+                        const MaskInput input = maskInput(going, next, *frame);
+                        prepared.mask = maskOf(one.where, input, run);
+                        if (input.carry && hasPartOfPasses(one.where, m_catalogue))
+                            prepared.maskChannels = 3;
                         prepared.sameMask = lastMasked != nullptr && *lastMasked == one.where &&
                                             !readsPicture(one.where, m_catalogue);
                         lastMasked = &one.where;

@@ -66,25 +66,47 @@ private:
         const Step* step;
         PointFunction work;
         MaskFunction mask;      ///< unset: everywhere
+        int maskChannels = 1;   ///< 3 where the mask differs by channel
         bool sameMask = false;  ///< the same as the previous step's mask, which is already there
     };
 
-    /// Runs a step on a stretch of a run, through the run's mask. before: room for its input.
+    /// What runs in one go: the plan, and what it runs on.
+    struct Going {
+        const std::vector<Planned>& plan;
+        const EvaluateOptions& options;
+        const FrameContext& context;
+        std::uint64_t startKey;
+    };
+
+    /// Runs a step on a stretch of a run, through the run's masks, one or one a channel. before: room for its input.
     static void workOn(const Ready& ready, const Stretch& part, const PointRow& run,
-                       const float* mask, float (&before)[3][kRunLength]);
+                       const float (&mask)[3][kRunLength], float (&before)[3][kRunLength]);
 
     [[nodiscard]] FrameContext contextOf(const Recipe& recipe, const EvaluateOptions& options);
     [[nodiscard]] std::uint64_t startKeyOf(const Recipe& recipe,
                                            const EvaluateOptions& options) const;
     std::vector<Planned> plan(const Recipe& recipe, const EvaluateOptions& options,
                               const FrameContext& context, std::uint64_t startKey) const;
-    WorkingFrame runPlan(const std::vector<Planned>& plan, const EvaluateOptions& options,
-                         const FrameContext& context, std::uint64_t startKey,
-                         const RunContext& run);
-    [[nodiscard]] MaskInput maskInput(const Planned& planned, const WorkingFrame& frame);
+    /// The frame after the first count steps.
+    WorkingFrame runPlan(const Going& going, std::size_t count, const RunContext& run);
+    /// The mask input of a step of the plan, whose input is frame.
+    [[nodiscard]] MaskInput maskInput(const Going& going, std::size_t step,
+                                      const WorkingFrame& frame);
+    /// A mask taken through all steps before that one that move light.
+    Image carried(const Going& going, std::size_t step, Image mask, std::uint64_t key,
+                  const RunContext& run);
+    /// The same through one of them, between whose input and output pictures it lies.
+    Image carriedThrough(const Going& going, std::size_t step, const WorkingFrame& before,
+                         const Image& after, const Image& mask, const RunContext& run);
+    /// Whether any of the first steps moves light.
+    static bool movesLight(const std::vector<Planned>& plan, std::size_t count);
+    /// A step's result on a picture as its amount, blend mode and Where let it through.
+    Image blended(const Step& step, const Image& before, Image after, const MaskFunction& mask,
+                  const Image& input, const RunContext& run);
     WorkingFrame runPoints(const WorkingFrame& from, const std::vector<Ready>& steps,
                            const RunContext& run);
-    WorkingFrame runArea(const WorkingFrame& from, const Planned& planned, const RunContext& run);
+    WorkingFrame runArea(const Going& going, std::size_t step, const WorkingFrame& from,
+                         const RunContext& run);
 
     const Catalogue& m_catalogue;
     ResultCache m_cache;

@@ -50,10 +50,24 @@ Image withinPart(const Image& before, const Image& after, float amount, const Ma
     return out;
 }
 
+/// Below it, as a part of the picture's white, light is too dim to weigh a mask by.
+constexpr float kDark = 1e-6F;
+
+Image productOf(const Image& share, const Image& picture) {
+    Image out = picture;
+    for (int c = 0; c < out.channels(); ++c) {
+        float* to = out.editPlane(c);
+        for (int y = 0; y < out.height(); ++y)
+            for (int x = 0; x < out.width(); ++x)
+                to[out.rowStride() * y + x] *= share(x, y, c);
+    }
+    return out;
+}
+
 }  // namespace
 
 void Evaluator::workOn(const Ready& ready, const Stretch& part, const PointRow& run,
-                       const float* mask, float (&before)[3][kRunLength]) {
+                       const float (&mask)[3][kRunLength], float (&before)[3][kRunLength]) {
     const Step& step = *ready.step;
     const PointRow row{run.r + part.from, run.g + part.from,
                        run.b + part.from, run.a == nullptr ? nullptr : run.a + part.from,
@@ -66,8 +80,9 @@ void Evaluator::workOn(const Ready& ready, const Stretch& part, const PointRow& 
         std::memcpy(before[c], channels[c], bytesOf(part.count));
     ready.work(row);
     for (std::size_t c = 0; c < 3; ++c)
-        blendRow(step.blend, step.amount, ready.mask ? mask + part.from : nullptr, before[c],
-                 channels[c], static_cast<std::size_t>(part.count));
+        blendRow(step.blend, step.amount,
+                 ready.mask ? mask[ready.maskChannels == 1 ? 0 : c] + part.from : nullptr,
+                 before[c], channels[c], static_cast<std::size_t>(part.count));
 }
 
 WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Ready>& steps,
@@ -79,7 +94,7 @@ WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Re
     forEachBand(picture.height(), kBandHeight, run, [&](int y0, int y1) {
         alignas(64) float now[3][kRunLength];
         alignas(64) float before[3][kRunLength];
-        alignas(64) float mask[kRunLength];
+        alignas(64) float mask[3][kRunLength];
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < picture.width(); x += kRunLength) {
                 const int count = std::min(kRunLength, picture.width() - x);
@@ -89,8 +104,9 @@ WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Re
                 Stretches masked;
                 for (const Ready& ready : steps) {
                     if (ready.mask && !ready.sameMask) {
-                        ready.mask({mask, now[0], now[1], now[2], x, y, count});
-                        masked = Stretches(mask, count);
+                        for (int c = 0; c < ready.maskChannels; ++c)
+                            ready.mask({mask[c], now[0], now[1], now[2], x, y, count, c});
+                        masked = Stretches(mask, ready.maskChannels, count);
                     }
                     for (const Stretch& part : ready.mask ? masked : Stretches(count))
                         if (part.covered != Stretch::Covered::None)
@@ -110,44 +126,99 @@ WorkingFrame Evaluator::runPoints(const WorkingFrame& from, const std::vector<Re
     return result;
 }
 
-WorkingFrame Evaluator::runArea(const WorkingFrame& from, const Planned& planned,
+Image Evaluator::blended(const Step& step, const Image& before, Image after,
+                         const MaskFunction& mask, const Image& input, const RunContext& run) {
+    if (replacesAll(step) && !mask)
+        return after;
+    const int channels = std::min(before.channels(), after.channels());
+    std::vector<float*> to;
+    for (int c = 0; c < channels; ++c)
+        to.push_back(after.editPlane(c));
+    forEachBand(after.height(), kBandHeight, run, [&](int y0, int y1) {
+        alignas(64) float part[kRunLength];
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < after.width(); x += kRunLength) {
+                const int count = std::min(kRunLength, after.width() - x);
+                for (int c = 0; c < channels; ++c) {
+                    if (mask)
+                        mask({part, input.row(0, y) + x, input.row(1, y) + x, input.row(2, y) + x,
+                              x, y, count, c});
+                    // Alpha isn't light: it only blends from one to the other.
+                    blendRow(c < 3 ? step.blend : Blend::Normal, step.amount, mask ? part : nullptr,
+                             before.row(c, y) + x,
+                             to[static_cast<std::size_t>(c)] + after.rowStride() * y + x,
+                             static_cast<std::size_t>(count));
+                }
+            }
+    });
+    return after;
+}
+
+WorkingFrame Evaluator::runArea(const Going& going, std::size_t index, const WorkingFrame& from,
                                 const RunContext& run) {
     ++m_stepsRun;
+    const Planned& planned = going.plan[index];
     const Step& step = *planned.step;
     WorkingFrame out = planned.type->area(from, step.settings, run);
     const bool everywhere = planned.where.everywhere();
     if (run.stopped() || (replacesAll(step) && everywhere))
         return out;
     const MaskFunction mask =
-        everywhere ? MaskFunction() : maskOf(planned.where, maskInput(planned, from), run);
+        everywhere ? MaskFunction() : maskOf(planned.where, maskInput(going, index, from), run);
     const Image& before = from.picture();
-    Image blended = out.picture();
-    const int channels = std::min(before.channels(), blended.channels());
-    std::vector<float*> to;
-    for (int c = 0; c < channels; ++c)
-        to.push_back(blended.editPlane(c));
-    forEachBand(blended.height(), kBandHeight, run, [&](int y0, int y1) {
-        alignas(64) float part[kRunLength];
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < blended.width(); x += kRunLength) {
-                const int count = std::min(kRunLength, blended.width() - x);
-                if (mask)
-                    mask({part, before.row(0, y) + x, before.row(1, y) + x, before.row(2, y) + x, x,
-                          y, count});
-                for (int c = 0; c < channels; ++c)
-                    // Alpha isn't light: it only blends from one to the other.
-                    blendRow(c < 3 ? step.blend : Blend::Normal, step.amount, mask ? part : nullptr,
-                             before.row(c, y) + x,
-                             to[static_cast<std::size_t>(c)] + blended.rowStride() * y + x,
-                             static_cast<std::size_t>(count));
-            }
-    });
-    out.setPicture(std::move(blended));
+    out.setPicture(blended(step, before, out.picture(), mask, before, run));
     for (const PassName& name : planned.type->writes)
         if (from.has(name) && out.has(name) && !run.stopped())
             out.write(name, withinPart(from.pass(name), out.pass(name), step.amount, mask, before,
                                        name.kind == PassKind::Coverage, run));
     return out;
+}
+
+Image Evaluator::carriedThrough(const Going& going, std::size_t index, const WorkingFrame& before,
+                                const Image& after, const Image& mask, const RunContext& run) {
+    const Planned& planned = going.plan[index];
+    const Step& step = *planned.step;
+    const Image& picture = before.picture();
+    // One channel for all, or one each.
+    std::vector<int> planes;
+    std::vector<std::string> names;
+    for (int c = 0; c < picture.channels(); ++c) {
+        planes.push_back(std::min(c, mask.channels() - 1));
+        names.push_back(picture.channelName(c));
+    }
+    const Image share = mask.select(planes, names);
+    const MaskFunction within = planned.where.everywhere()
+                                    ? MaskFunction()
+                                    : maskOf(planned.where, maskInput(going, index, before), run);
+    const auto through = [&](bool ofLight) {
+        Image moved = planned.type->carry(before, step.settings, {share, ofLight}, run);
+        return run.stopped() ? moved
+                             : blended(step, ofLight ? productOf(share, picture) : share,
+                                       std::move(moved), within, picture, run);
+    };
+    Image carried = through(true);
+    bool dark = false;
+    for (int c = 0; c < carried.channels() && !run.stopped(); ++c) {
+        float* to = carried.editPlane(c);
+        for (int y = 0; y < carried.height(); ++y)
+            for (int x = 0; x < carried.width(); ++x) {
+                float& value = to[carried.rowStride() * y + x];
+                const float all = after(x, y, c);
+                dark = dark || !(all >= kDark);
+                value = all >= kDark ? std::clamp(value / all, 0.0F, 1.0F) : 0.0F;
+            }
+    }
+    if (!dark || run.stopped())
+        return carried;
+    const Image plain = through(false);
+    for (int c = 0; c < carried.channels() && !run.stopped(); ++c) {
+        float* to = carried.editPlane(c);
+        for (int y = 0; y < carried.height(); ++y)
+            for (int x = 0; x < carried.width(); ++x)
+                if (!(after(x, y, c) >= kDark))
+                    to[carried.rowStride() * y + x] = std::clamp(plain(x, y, c), 0.0F, 1.0F);
+    }
+    return carried;
 }
 
 }  // namespace noctis

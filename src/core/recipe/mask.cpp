@@ -4,6 +4,7 @@
 #include "core/settings/value_type.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstring>
 
@@ -15,6 +16,7 @@ namespace {
 
 constexpr const char* kOnly = "";
 constexpr int kBandHeight = 16;
+constexpr std::array<float, 3> kLuminance{0.2126F, 0.7152F, 0.0722F};
 /// Discs are grown in turns of at most this radius, px: a disc grown by a disc is the larger disc.
 constexpr int kLargestTurn = 16;
 
@@ -24,7 +26,7 @@ MaskFunction constant(float value) {
 
 MaskFunction rowsOf(const Image& mask) {
     return [mask](const MaskRow& row) {
-        std::memcpy(row.mask, mask.row(0, row.y) + row.x,
+        std::memcpy(row.mask, mask.row(std::min(row.channel, mask.channels() - 1), row.y) + row.x,
                     static_cast<std::size_t>(row.count) * sizeof(float));
     };
 }
@@ -58,34 +60,85 @@ MaskFunction withLevels(MaskFunction mask, const MaskShaping& shaping) {
     };
 }
 
-Image filled(const MaskFunction& mask, const WorkingFrame& frame, const RunContext& run) {
+/// A mask of these many channels.
+Image filled(const MaskFunction& mask, const WorkingFrame& frame, int channels,
+             const RunContext& run) {
     const Image& picture = frame.picture();
-    Image out = Image::unset(picture.width(), picture.height(), {"Y"});
-    float* to = out.editPlane(0);
-    forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < out.width(); x += kRunLength)
-                mask({to + out.rowStride() * y + x, picture.row(0, y) + x, picture.row(1, y) + x,
-                      picture.row(2, y) + x, x, y, std::min(kRunLength, out.width() - x)});
-    });
+    std::vector<std::string> names;
+    for (int c = 0; c < channels; ++c)
+        names.push_back(channels == 1 ? "Y" : picture.channelName(c));
+    Image out = Image::unset(picture.width(), picture.height(), std::move(names));
+    for (int c = 0; c < channels; ++c) {
+        float* to = out.editPlane(c);
+        forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y)
+                for (int x = 0; x < out.width(); x += kRunLength)
+                    mask({to + out.rowStride() * y + x, picture.row(0, y) + x,
+                          picture.row(1, y) + x, picture.row(2, y) + x, x, y,
+                          std::min(kRunLength, out.width() - x), c});
+        });
+    }
     return out;
+}
+
+/// How many channels the masks of a Where have that differ.
+int channelsOf(const Where& where, const MaskInput& input) {
+    return input.carry && hasPartOfPasses(where, input.catalogue) ? input.frame.picture().channels()
+                                                                  : 1;
 }
 
 std::uint64_t keyOf(const Where& where, const MaskInput& input) {
     Hash hash(input.passesKey);
     hash.add(std::string_view("mask"))
         .add(static_cast<std::uint64_t>(input.frame.context().factor()));
-    if (readsPicture(where, input.catalogue))
+    if (readsPicture(where, input.catalogue) || channelsOf(where, input) > 1)
         hash.add(input.pictureKey);
     addToHash(hash, where);
     return hash.value();
 }
 
+/// Before the lens, where masks of passes are made.
+MaskInput beforeLens(const MaskInput& input) {
+    MaskInput before = input;
+    before.carry = {};
+    return before;
+}
+
+/// A mask of passes, taken behind the lens.
+MaskFunction carriedMask(const Where& where, const MaskInput& input, const RunContext& run) {
+    const std::uint64_t key = keyOf(where, input);
+    if (const Result* kept = input.cache.recall(key))
+        return rowsOf(kept->at(kOnly));
+    const MaskInput before = beforeLens(input);
+    const Image mask = filled(maskOf(where, before, run), input.frame, 1, run);
+    if (run.stopped())
+        return constant(0.0F);
+    const Image carried = input.carry(mask, keyOf(where, before), run);
+    if (run.stopped())
+        return constant(0.0F);
+    input.cache.keep(key, {{kOnly, carried}});
+    return rowsOf(carried);
+}
+
+/// The parts of a Where; those of passes go through the lens together.
+std::vector<MaskFunction> partsOf(const Where& where, const MaskInput& input,
+                                  const RunContext& run) {
+    std::vector<MaskFunction> parts;
+    Where ofPasses;
+    ofPasses.kind = where.kind;
+    for (const Where& part : where.parts)
+        if (input.carry && where.kind != Where::Kind::Not && isOfPasses(part, input.catalogue))
+            ofPasses.parts.push_back(part);
+        else
+            parts.push_back(maskOf(part, input, run));
+    if (!ofPasses.parts.empty())
+        parts.push_back(carriedMask(ofPasses, input, run));
+    return parts;
+}
+
 /// Without what its shaping does to it.
 MaskFunction bareMask(const Where& where, const MaskInput& input, const RunContext& run) {
-    std::vector<MaskFunction> parts;
-    for (const Where& part : where.parts)
-        parts.push_back(maskOf(part, input, run));
+    std::vector<MaskFunction> parts = partsOf(where, input, run);
     switch (where.kind) {
     case Where::Kind::All:
         return parts.empty()
@@ -145,50 +198,8 @@ void growBy(cv::Mat& mask, int radius) {
     }
 }
 
-}  // namespace
-
-bool readsPicture(const Where& where, const Catalogue& catalogue) {
-    if (where.kind == Where::Kind::Criterion)
-        return catalogue.criterion(where.name).readsInput;
-    return std::any_of(where.parts.begin(), where.parts.end(),
-                       [&](const Where& part) { return readsPicture(part, catalogue); });
-}
-
-bool needsWholePicture(const Where& where, const Catalogue& catalogue) {
-    if (where.shaping.spreads())
-        return readsPicture(where, catalogue);
-    return std::any_of(where.parts.begin(), where.parts.end(),
-                       [&](const Where& part) { return needsWholePicture(part, catalogue); });
-}
-
-MaskFunction maskOf(const Where& where, const MaskInput& input, const RunContext& run) {
-    if (!where.shaping.spreads())
-        return withLevels(bareMask(where, input, run), where.shaping);
-    Where shaped = where;
-    shaped.shaping.black = 0.0F;  // levels follow by the pixel
-    shaped.shaping.white = shaped.shaping.gamma = 1.0F;
-    const std::uint64_t key = keyOf(shaped, input);
-    const Result* kept = input.cache.recall(key);
-    Image mask = kept != nullptr ? kept->at(kOnly) : Image();
-    if (mask.empty()) {
-        const float scale = input.frame.context().pixelScale();
-        mask = spread(filled(bareMask(where, input, run), input.frame, run),
-                      where.shaping.grow * scale, where.shaping.soften * scale, run);
-        if (!run.stopped())
-            input.cache.keep(key, {{kOnly, mask}});
-    }
-    return withLevels(rowsOf(mask), where.shaping);
-}
-
-Image maskImage(const Where& plain, const MaskInput& input, const RunContext& run) {
-    return filled(maskOf(plain, input, run), input.frame, run);
-}
-
-Image spread(const Image& mask, float grow, float soften, const RunContext& run) {
-    if (run.stopped() || mask.empty())
-        return mask;
-    Image out = mask;
-    cv::Mat work = matOf(out, out.editPlane(0)).clone();
+void spreadPlane(Image& out, int channel, float grow, float soften, const RunContext& run) {
+    cv::Mat work = matOf(out, out.editPlane(channel)).clone();
     const float whole = std::trunc(grow);
     growBy(work, static_cast<int>(whole));
     if (const float rest = std::abs(grow - whole); rest > 0.0F) {
@@ -203,7 +214,83 @@ Image spread(const Image& mask, float grow, float soften, const RunContext& run)
         cv::GaussianBlur(work, blurred, {}, static_cast<double>(soften), 0.0, cv::BORDER_REPLICATE);
         work = blurred;
     }
-    work.copyTo(matOf(out, out.editPlane(0)));
+    work.copyTo(matOf(out, out.editPlane(channel)));
+}
+
+}  // namespace
+
+bool readsPicture(const Where& where, const Catalogue& catalogue) {
+    if (where.kind == Where::Kind::Criterion)
+        return catalogue.criterion(where.name).readsInput;
+    return std::any_of(where.parts.begin(), where.parts.end(),
+                       [&](const Where& part) { return readsPicture(part, catalogue); });
+}
+
+bool isOfPasses(const Where& where, const Catalogue& catalogue) {
+    if (where.kind == Where::Kind::Criterion) {
+        const CriterionType& type = catalogue.criterion(where.name);
+        return !type.readsInput && type.family != CriterionFamily::Drawn;
+    }
+    return !where.parts.empty() &&
+           std::all_of(where.parts.begin(), where.parts.end(),
+                       [&](const Where& part) { return isOfPasses(part, catalogue); });
+}
+
+bool hasPartOfPasses(const Where& where, const Catalogue& catalogue) {
+    return isOfPasses(where, catalogue) ||
+           std::any_of(where.parts.begin(), where.parts.end(),
+                       [&](const Where& part) { return hasPartOfPasses(part, catalogue); });
+}
+
+bool needsWholePicture(const Where& where, const Catalogue& catalogue) {
+    if (where.shaping.spreads())
+        return readsPicture(where, catalogue);
+    return std::any_of(where.parts.begin(), where.parts.end(),
+                       [&](const Where& part) { return needsWholePicture(part, catalogue); });
+}
+
+MaskFunction maskOf(const Where& where, const MaskInput& input, const RunContext& run) {
+    if (input.carry && isOfPasses(where, input.catalogue))
+        return carriedMask(where, input, run);
+    if (!where.shaping.spreads())
+        return withLevels(bareMask(where, input, run), where.shaping);
+    Where shaped = where;
+    shaped.shaping.black = 0.0F;  // levels follow by the pixel
+    shaped.shaping.white = shaped.shaping.gamma = 1.0F;
+    const std::uint64_t key = keyOf(shaped, input);
+    const Result* kept = input.cache.recall(key);
+    Image mask = kept != nullptr ? kept->at(kOnly) : Image();
+    if (mask.empty()) {
+        const float scale = input.frame.context().pixelScale();
+        mask =
+            spread(filled(bareMask(where, input, run), input.frame, channelsOf(where, input), run),
+                   where.shaping.grow * scale, where.shaping.soften * scale, run);
+        if (!run.stopped())
+            input.cache.keep(key, {{kOnly, mask}});
+    }
+    return withLevels(rowsOf(mask), where.shaping);
+}
+
+Image maskImage(const Where& plain, const MaskInput& input, const RunContext& run) {
+    const int channels = channelsOf(plain, input);
+    Image mask = filled(maskOf(plain, input, run), input.frame, channels, run);
+    if (channels == 1 || run.stopped())
+        return mask.select({0}, {"Y"});
+    float* to = mask.editPlane(0);
+    for (int y = 0; y < mask.height(); ++y)
+        for (int x = 0; x < mask.width(); ++x)
+            to[mask.rowStride() * y + x] = kLuminance[0] * mask(x, y, 0) +
+                                           kLuminance[1] * mask(x, y, 1) +
+                                           kLuminance[2] * mask(x, y, 2);
+    return mask.select({0}, {"Y"});
+}
+
+Image spread(const Image& mask, float grow, float soften, const RunContext& run) {
+    if (run.stopped() || mask.empty())
+        return mask;
+    Image out = mask;
+    for (int c = 0; c < out.channels(); ++c)
+        spreadPlane(out, c, grow, soften, run);
     return out;
 }
 

@@ -8,6 +8,11 @@ namespace noctis {
 /// The longest run of pixels processed at once; it stays in the first-level cache.
 inline constexpr int kRunLength = 1024;
 
+/// Takes a mask of one channel behind the lens: R G B and, where the picture has it, A. key: of all that the mask
+/// is made from.
+using MaskCarrier =
+    std::function<Image(const Image& mask, std::uint64_t key, const RunContext& run)>;
+
 /// What a mask is made from.
 struct MaskInput {
     const Catalogue& catalogue;
@@ -15,7 +20,15 @@ struct MaskInput {
     ResultCache& cache;         ///< of what is rasterised
     std::uint64_t passesKey;    ///< changes with the passes
     std::uint64_t pictureKey;   ///< changes with the picture
+    MaskCarrier carry{};        ///< set for steps behind one that moves light
 };
+
+/// Whether a mask is made from passes alone: those go through the lens, while colours are read behind it and shapes
+/// are drawn there.
+bool isOfPasses(const Where& plain, const Catalogue& catalogue);
+
+/// Whether any part of it is. Such a mask differs by channel behind the lens.
+bool hasPartOfPasses(const Where& plain, const Catalogue& catalogue);
 
 /// Whether the mask needs the whole picture first.
 bool needsWholePicture(const Where& plain, const Catalogue& catalogue);
@@ -29,7 +42,7 @@ bool readsPicture(const Where& plain, const Catalogue& catalogue);
 /// Threads  the result is safe to call from any; same bits for any number.
 MaskFunction maskOf(const Where& plain, const MaskInput& input, const RunContext& run);
 
-/// The whole mask as one channel.
+/// The whole mask as one channel; of one that differs by channel, its luminance.
 Image maskImage(const Where& plain, const MaskInput& input, const RunContext& run);
 
 /// Grows (or for less than 0 shrinks) what a mask covers by a disc of that many pixels, then blurs it by

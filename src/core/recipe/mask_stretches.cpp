@@ -25,6 +25,18 @@ Stretches::Stretches(const float* mask, int count) noexcept {
     }
 }
 
+Stretches::Stretches(const float (&masks)[3][kRunLength], int channels, int count) noexcept {
+    for (int from = 0; from < count; from += kShortest) {
+        const int length = std::min(kShortest, count - from);
+        const Stretch::Covered first = coverOf(masks[0] + from, length);
+        Stretch::Covered covered = first;
+        for (int c = 1; c < channels; ++c)
+            if (coverOf(masks[c] + from, length) != first)
+                covered = Stretch::Covered::Some;
+        add({from, length, covered});
+    }
+}
+
 void Stretches::add(const Stretch& stretch) noexcept {
     if (m_size > 0 && m_all[m_size - 1].covered == stretch.covered)
         m_all[m_size - 1].count += stretch.count;

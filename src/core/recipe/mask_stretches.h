@@ -22,6 +22,8 @@ public:
     explicit Stretches(int count = 0) noexcept { add({0, count, Stretch::Covered::All}); }
     /// mask: 0..1, count of them, kRunLength at most.
     Stretches(const float* mask, int count) noexcept;
+    /// Of one mask, or of one a channel: covered is what all of them cover.
+    Stretches(const float (&masks)[3][kRunLength], int channels, int count) noexcept;
 
     [[nodiscard]] const Stretch* begin() const noexcept { return m_all.data(); }
     [[nodiscard]] const Stretch* end() const noexcept { return m_all.data() + m_size; }

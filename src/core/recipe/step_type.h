@@ -32,6 +32,17 @@ struct PointRow {
 /// A point step prepared for a frame.
 using PointFunction = std::function<void(const PointRow&)>;
 
+/// A mask made before a step that moves light, on its way through that step.
+struct CarriedMask {
+    const Image& share;  ///< 0..1, with the channels of the step's input
+    bool ofLight;        ///< the input's light times share is moved, and not share itself
+};
+
+/// What a step makes of the masked light of its input, or of the mask alone, moved as it moves its input: the same
+/// surfaces, the same weights. The result has the input's channels; with a share of 1 it is the step's own.
+using CarryFunction = std::function<Image(const WorkingFrame& input, const Settings&,
+                                          const CarriedMask&, const RunContext&)>;
+
 /// Converts settings of an older version, as in a file, to this one.
 using UpgradeFunction = std::function<void(nlohmann::json& settings, int from)>;
 
@@ -51,6 +62,7 @@ struct StepType : Declaration {
     /// maps the whole frame; it shares what it doesn't change.
     std::function<PointFunction(const Settings&, const WorkingFrame&, const RunContext&)> point;
     std::function<WorkingFrame(const WorkingFrame&, const Settings&, const RunContext&)> area;
+    CarryFunction carry;  ///< set for steps that move light
 };
 
 /// Declares a step by its plain settings struct; see any file of core/steps for how it reads.
@@ -105,6 +117,17 @@ public:
         return this->late([work = std::move(work)](StepType& type, const auto& bind) {
             type.area = [bind, work](const WorkingFrame& frame, const Settings& s,
                                      const RunContext& run) { return work(frame, bind(s), run); };
+        });
+    }
+    /// For steps that move light; as CarryFunction.
+    StepBuilder& carries(
+        std::function<Image(const WorkingFrame&, const S&, const CarriedMask&, const RunContext&)>
+            work) {
+        return this->late([work = std::move(work)](StepType& type, const auto& bind) {
+            type.carry = [bind, work](const WorkingFrame& frame, const Settings& s,
+                                      const CarriedMask& mask, const RunContext& run) {
+                return work(frame, bind(s), mask, run);
+            };
         });
     }
 };

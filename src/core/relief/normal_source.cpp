@@ -27,12 +27,28 @@ constexpr float kUnknownScale = 0.001F;
 }  // namespace
 
 NormalsInInput normalsIn(const ReliefInput& input) {
-    if (const Pass* normal = input.passes.find(PassKind::Normal))
-        return {normal->image, normal->space};
+    const NormalReading open{NormalAxes::Guess, NormalCoding::Guess, GreenWay::Up};
+    if (const Pass* normal = input.passes.find(PassKind::Normal)) {
+        if (normal->normals && !normal->raw.empty())
+            return {normal->raw, normal->space, *normal->normals};
+        return {normal->image, normal->space, open};
+    }
     if (input.stored.channels() >= 3)
-        return {input.stored.select({0, 1, 2}, {"X", "Y", "Z"}), {}};
+        return {input.stored.select({0, 1, 2}, {"X", "Y", "Z"}), {}, open};
     throw Error(ErrorCode::MissingPass,
                 "there are no normals: the file needs three channels, or a normal pass");
+}
+
+SettledNormals settledNormals(const NormalsInInput& normals, const std::optional<Camera>& camera,
+                              NormalAxes axes, NormalCoding coding, bool greenDown) {
+    NormalReading wanted = normals.reading;
+    if (axes != NormalAxes::Guess)
+        wanted.axes = axes;
+    if (coding != NormalCoding::Guess)
+        wanted.coding = coding;
+    if (greenDown)
+        wanted.green = GreenWay::Down;
+    return settleNormals(normals.image, {normals.space, camera, {}}, wanted);
 }
 
 ReliefSourceType normalSource() {
@@ -65,8 +81,7 @@ ReliefSourceType normalSource() {
             const std::optional<Camera>& camera = input.passes.camera;
             requireCells(normals.image.width(), normals.image.height());
             const SettledNormals settled =
-                settleNormals(normals.image, {normals.space, camera, {}},
-                              {s.axes, s.coding, s.flipY ? GreenWay::Down : GreenWay::Up});
+                settledNormals(normals, camera, s.axes, s.coding, s.flipY);
             const Image seen = cameraNormals(normals.image, settled.reading, camera);
             Slopes slopes = slopesOfNormals(seen, run);
             HeightField field;

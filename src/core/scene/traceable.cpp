@@ -105,7 +105,8 @@ bool makeTraceable(Sky& sky) {
 bool makeTraceable(Light& light) {
     bool changed = positive(light.power);
     changed = within(light.position) || changed;
-    if (!isFinite(light.direction) || light.direction.length2() == 0.0F) {
+    if (!isFinite(light.direction) ||
+        (light.kind != LightKind::Point && light.direction.length2() == 0.0F)) {
         light.direction = Light().direction;
         changed = true;
     }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/image/camera.h"
 #include "core/settings/parameter.h"
 
 #include <functional>
@@ -42,11 +43,25 @@ struct Handle {
     }
 };
 
+/// The frame that something is shown on.
+struct ShownFrame {
+    Camera camera{};
+    int width = 1920;
+    int height = 1080;
+    bool operator==(const ShownFrame&) const = default;
+
+    [[nodiscard]] float aspect() const noexcept {
+        return static_cast<float>(width) / static_cast<float>(height);
+    }
+};
+
 /// How something that works by distance shows on the depth axis.
 struct DepthLane {
     enum class Shape { Curve, Span } shape = Shape::Curve;
-    /// Of these settings: 0..1 at a distance in m. Unset: it has no lane.
-    std::function<std::function<float(float)>(const Settings&)> strength;
+    /// What it is for: a focus is named and tinted as one, wherever it is shown.
+    enum class Purpose { Other, Focus } purpose = Purpose::Other;
+    /// Of these settings on that frame: 0..1 at a distance in m. Unset: it has no lane.
+    std::function<std::function<float(float)>(const Settings&, const ShownFrame&)> strength;
 };
 
 }  // namespace noctis

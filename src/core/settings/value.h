@@ -56,7 +56,7 @@ struct Gradient {
 };
 LinearRgb gradientAt(const Gradient& gradient, float at) noexcept;
 
-/// PlaceList in the picture, px, as the corners of an outline.
+/// Places in the picture, px, such as the corners of an outline.
 using PlaceList = std::vector<V2f>;
 
 /// Of objects, materials, groups or lights.

@@ -69,9 +69,8 @@ ShapingType fromNormalsShaping() {
             const ReliefInput& from = own ? context.input : other;
             const NormalsInInput normals = normalsIn(from);
             const std::optional<Camera>& camera = from.passes.camera;
-            const SettledNormals settled = settleNormals(
-                normals.image, {normals.space, camera, {}},
-                {s.axes, NormalCoding::Guess, s.flipY ? GreenWay::Down : GreenWay::Up});
+            const SettledNormals settled =
+                settledNormals(normals, camera, s.axes, NormalCoding::Guess, s.flipY);
             Slopes slopes =
                 slopesOfNormals(cameraNormals(normals.image, settled.reading, camera), run);
             if (own && context.factor == 1)

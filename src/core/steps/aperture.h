@@ -23,7 +23,8 @@ struct ApertureSpan {
     float rightPart = 0.0F;
 };
 
-/// A point blurred to one radius: its rows from -reach to +reach. All parts times weight sum to 1.
+/// A point blurred to one radius: its rows from -reach to +reach. All parts times weight sum to 1. Its variance, over
+/// whole pixels, is that of the shape itself: r^2/4 along an axis for a disc, from 0 up.
 struct ApertureKernel {
     int reach = 0;
     float weight = 1.0F;

@@ -13,10 +13,12 @@ namespace {
 
 constexpr int kBandHeight = 16;
 
-/// The radius to spread by so that the blur becomes as wide as asked for: a pixel's own square adds a
-/// variance of 1/12 along an axis, and a disc has a quarter of its radius squared.
-float spreadRadius(float radius) noexcept {
-    return std::sqrt(std::max(0.0F, radius * radius - 1.0F / 3.0F));
+/// The radius, in cells, to spread cells by that were made of pixels and become pixels again. Both go straight from
+/// cell to cell, which adds a variance of 1/6 each time: half of it is taken off the disc's, so that neither its
+/// width nor its edge is more than a quarter of a cell off.
+float cellRadius(float radius, int factor) noexcept {
+    const float cells = radius / static_cast<float>(factor);
+    return std::sqrt(std::max(0.0F, cells * cells - 2.0F / 3.0F));
 }
 
 /// Every piece of a row that is in the layer: take(x, colour, weight, radius).
@@ -51,7 +53,7 @@ SpreadRows fullRows(const Image& colour, const Image& radius, const BlurSurfaces
                                  {{c[0] * weight, c[1] * weight, c[2] * weight},
                                   weight,
                                   x,
-                                  kernels.indexOf(spreadRadius(r))});
+                                  kernels.indexOf(std::abs(r))});
                          });
     });
     return rows;
@@ -112,11 +114,11 @@ SpreadRows coarseRows(const Image& colour, const Image& radius, const BlurSurfac
             for (int cx = 0; cx < width; ++cx) {
                 const Float4 s = sums[static_cast<std::size_t>(cx)];
                 if (s[3] > 0.0F)
-                    row.push_back(
-                        {{s[0], s[1], s[2]},
-                         s[3],
-                         cx,
-                         kernels.indexOf(radii[static_cast<std::size_t>(cx)] / s[3] / f)});
+                    row.push_back({{s[0], s[1], s[2]},
+                                   s[3],
+                                   cx,
+                                   kernels.indexOf(cellRadius(
+                                       radii[static_cast<std::size_t>(cx)] / s[3], factor))});
             }
         }
     });

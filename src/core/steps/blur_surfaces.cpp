@@ -19,6 +19,8 @@ constexpr int kColumns = 16;  ///< swept together, a cache line of floats
 /// A mixed pixel counts as whole when it shows this much of one surface.
 constexpr float kWhole = 0.97F;
 
+using Place = std::array<int, 2>;
+
 /// What was found on all four sides of a pixel.
 struct Around {
     std::array<Found, 4> found;  ///< from the left, the right, above, below
@@ -27,8 +29,9 @@ struct Around {
 
 class Taker {
 public:
-    Taker(const Image& colour, const Image& radius, const HiddenPieces& hidden, BlurSurfaces& out)
-        : m_colour(colour), m_radius(radius), m_hidden(hidden), m_out(out),
+    Taker(const Image& colour, const Image& radius, const HiddenPieces& hidden,
+          const TakenLight& taken, BlurSurfaces& out)
+        : m_colour(colour), m_radius(radius), m_hidden(hidden), m_taken(taken), m_out(out),
           m_mixed(static_cast<std::size_t>(radius.height())),
           m_busy(static_cast<std::size_t>(radius.height())) {}
 
@@ -115,6 +118,27 @@ private:
         return {m_colour(x, y, 0), m_colour(x, y, 1), m_colour(x, y, 2)};
     }
 
+    [[nodiscard]] std::array<float, 3> shareAt(int x, int y) const noexcept {
+        if (m_taken.share.empty())
+            return {1.0F, 1.0F, 1.0F};
+        x = std::clamp(x, 0, m_colour.width() - 1);
+        y = std::clamp(y, 0, m_colour.height() - 1);
+        return {m_taken.share(x, y, 0), m_taken.share(x, y, 1), m_taken.share(x, y, 2)};
+    }
+    /// The part of a colour that is taken.
+    [[nodiscard]] std::array<float, 3> taken(const std::array<float, 3>& colour,
+                                             const std::array<float, 3>& share) const noexcept {
+        if (!m_taken.ofLight)
+            return share;
+        return {colour[0] * share[0], colour[1] * share[1], colour[2] * share[2]};
+    }
+    [[nodiscard]] std::array<float, 3> lightAt(int x, int y) const noexcept {
+        return taken(colourAt(x, y), shareAt(x, y));
+    }
+    [[nodiscard]] std::array<float, 3> lightAt(const Place& place) const noexcept {
+        return lightAt(place[0], place[1]);
+    }
+
     void add(int x, int y, const std::array<float, 3>& colour, float weight, float radius,
              int layer) {
         m_out.pieces[static_cast<std::size_t>(y)].push_back(
@@ -144,43 +168,48 @@ private:
             const auto inside = clean(x, y, -dx, -dy);
             auto outside = clean(x + dx, y + dy, dx, dy);
             if (!outside && beside < own)  // a thin thing: it has no cleaner place
-                outside = colourAt(x + dx, y + dy);
+                outside = Place{x + dx, y + dy};
             if (!inside || !outside)
                 continue;
             const std::array<float, 3> mixed = colourAt(x, y);
-            auto part = partOf(mixed, *inside, *outside);
-            if (!part && beside < own && isOf(mixed, *outside, *inside)) {
+            const std::array<float, 3> within = colourAt((*inside)[0], (*inside)[1]);
+            const std::array<float, 3> beyond = colourAt((*outside)[0], (*outside)[1]);
+            auto part = partOf(mixed, within, beyond);
+            if (!part && beside < own && isOf(mixed, beyond, within)) {
                 part = 0.0F;
-                outside = mixed;
+                outside = Place{x, y};
             }
             if (!part || *part > kWhole)
                 continue;
             if (own < beside) {  // the nearer one: what it leaves open shows what is hidden
                 if (*part < kLeast)
                     continue;
-                add(x, y, remainder(mixed, *outside, 1.0F - *part), *part, own, layerOf(own));
+                add(x, y, remainder(lightAt(x, y), lightAt(*outside), 1.0F - *part), *part, own,
+                    layerOf(own));
                 return part;
             }
-            add(x, y, *outside, 1.0F - *part, beside, layerOf(beside));
-            add(x, y, *part < kLeast ? *inside : remainder(mixed, *outside, 1.0F - *part), 1.0F,
-                own, layerOf(own));
+            add(x, y, lightAt(*outside), 1.0F - *part, beside, layerOf(beside));
+            add(x, y,
+                *part < kLeast ? lightAt(*inside)
+                               : remainder(lightAt(x, y), lightAt(*outside), 1.0F - *part),
+                1.0F, own, layerOf(own));
             return 1.0F;
         }
         return std::nullopt;
     }
 
-    /// The colour one further from an edge, if it is of the same surface.
-    [[nodiscard]] std::optional<std::array<float, 3>> clean(int x, int y, int dx,
-                                                            int dy) const noexcept {
+    /// The place one further from an edge, if it is of the same surface.
+    [[nodiscard]] std::optional<Place> clean(int x, int y, int dx, int dy) const noexcept {
         const float here = radiusAt(x, y);
         const float next = radiusAt(x + dx, y + dy);
         if (!nearlySame(next - here, here, next))
             return std::nullopt;
-        return colourAt(x + dx, y + dy);
+        return Place{x + dx, y + dy};
     }
 
     struct Guess {
-        std::array<float, 3> colour{};
+        std::array<float, 3> light{};
+        std::array<float, 3> share{};
         std::array<float, 3> change{};  ///< because what is hidden was measured
         float radius = 0.0F;
     };
@@ -212,8 +241,11 @@ private:
                 continue;
             const float w = 1.0F / static_cast<float>(f.distance * f.distance);
             const auto c = colourAt(sx, sy);
+            const auto light = lightAt(sx, sy);
+            const auto share = shareAt(sx, sy);
             for (std::size_t k = 0; k < 3; ++k) {
-                sum.colour[k] += w * c[k];
+                sum.light[k] += w * light[k];
+                sum.share[k] += w * share[k];
                 if (!m_hidden.seenThen.empty())
                     sum.change[k] += w * (c[k] - m_hidden.seenThen(sx, sy, static_cast<int>(k)));
             }
@@ -221,7 +253,8 @@ private:
             weights += w;
         }
         for (std::size_t k = 0; k < 3; ++k) {
-            sum.colour[k] /= weights;
+            sum.light[k] /= weights;
+            sum.share[k] /= weights;
             sum.change[k] /= weights;
         }
         sum.radius /= weights;
@@ -269,16 +302,18 @@ private:
                     colour[k] = m_hidden.colour((*at)[0], (*at)[1], static_cast<int>(k));
                     if (guessed)
                         colour[k] = std::max(0.0F, colour[k] + guessed->change[k]);
-                    if (same)
-                        colour[k] = covered * colour[k] + (1.0F - covered) * guessed->colour[k];
                 }
-                add(x, y, colour, 1.0F, r, layer);
+                std::array<float, 3> light =
+                    taken(colour, guessed ? guessed->share : shareAt(x, y));
+                for (std::size_t k = 0; same && k < 3; ++k)
+                    light[k] = covered * light[k] + (1.0F - covered) * guessed->light[k];
+                add(x, y, light, 1.0F, r, layer);
                 last = layer;
             }
         }
         if (guessed)
             if (const int layer = layerOf(guessed->radius); layer > last)
-                add(x, y, guessed->colour, 1.0F, guessed->radius, layer);
+                add(x, y, guessed->light, 1.0F, guessed->radius, layer);
     }
 
     void addSeams(int x, int y, const Around& around) {
@@ -290,13 +325,14 @@ private:
                     std::find(done.begin(), done.begin() + static_cast<std::ptrdiff_t>(count),
                               layer) == done.begin() + static_cast<std::ptrdiff_t>(count)) {
                     done[count++] = layer;
-                    add(x, y, colourAt(x, y), 1.0F, m_radius(x, y, 0), layer);
+                    add(x, y, lightAt(x, y), 1.0F, m_radius(x, y, 0), layer);
                 }
     }
 
     const Image& m_colour;
     const Image& m_radius;
     const HiddenPieces& m_hidden;
+    const TakenLight& m_taken;
     BlurSurfaces& m_out;
     std::vector<Found> m_down;
     std::vector<Found> m_up;
@@ -326,7 +362,7 @@ float leastRadiusOf(int layer) noexcept {
 }
 
 BlurSurfaces surfacesOf(const Image& colour, const Image& radius, const HiddenPieces& hidden,
-                        const RunContext& run) {
+                        const RunContext& run, const TakenLight& taken) {
     BlurSurfaces out;
     out.width = radius.width();
     out.height = radius.height();
@@ -343,7 +379,7 @@ BlurSurfaces surfacesOf(const Image& colour, const Image& radius, const HiddenPi
                 to[x] = static_cast<std::int8_t>(layerOf(row[x]));
         }
     });
-    Taker taker(colour, radius, hidden, out);
+    Taker taker(colour, radius, hidden, taken, out);
     taker.sweepColumns(run);
     forEachBand(out.height, kBandHeight, run, [&](int y0, int y1) {
         taker.takeRows(y0, y1);

@@ -58,12 +58,18 @@ struct HiddenPieces {
     Image seenThen;
 };
 
+/// What of a picture's light is taken apart. The whole picture decides where surfaces are.
+struct TakenLight {
+    Image share{};        ///< R G B, 0..1; empty: all of it
+    bool ofLight = true;  ///< the picture's light times share; or share itself
+};
+
 /// Takes a picture apart:
 /// - a pixel at an edge, which shows part of two surfaces, becomes a piece of each;
 /// - near an edge, the farther surface goes on behind the nearer: as measured, or else as the surface
 ///   just beside the edge, mirrored at it;
 /// - where one surface goes over from a layer to a nearer one, it goes on a little in both.
 BlurSurfaces surfacesOf(const Image& colour, const Image& radius, const HiddenPieces& hidden,
-                        const RunContext& run);
+                        const RunContext& run, const TakenLight& taken = {});
 
 }  // namespace noctis

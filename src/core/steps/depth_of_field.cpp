@@ -18,6 +18,7 @@ namespace noctis {
 namespace {
 
 constexpr int kBandHeight = 16;
+constexpr float kSharp = 1.0F / 64.0F;  ///< px; the kernel of a smaller radius is a point
 
 /// The blur radius at infinity of a lens focused at the focus, in pixels.
 float radiusAtInfinity(const DepthOfFieldSettings& s, float widthPixels) {
@@ -65,6 +66,44 @@ HiddenSurface hiddenIn(const WorkingFrame& frame) {
     return hidden;
 }
 
+Image lightOf(const Image& colour, const MaskedLight& masked) {
+    if (masked.share.empty())
+        return colour;
+    if (!masked.ofLight)
+        return masked.share.select({0, 1, 2});
+    Image light = colour.select({0, 1, 2});
+    for (int c = 0; c < 3; ++c) {
+        float* to = light.editPlane(c);
+        for (int y = 0; y < light.height(); ++y)
+            for (int x = 0; x < light.width(); ++x)
+                to[light.rowStride() * y + x] *= masked.share(x, y, c);
+    }
+    return light;
+}
+
+/// The frame's picture, or the masked part of it, through the lens; alpha goes the same way.
+Image throughLens(const WorkingFrame& frame, const DepthOfFieldSettings& s,
+                  const MaskedLight& masked, const RunContext& run) {
+    const FrameContext& context = frame.context();
+    const float aspect =
+        static_cast<float>(context.fullWidth()) / static_cast<float>(context.fullHeight());
+    const DepthOfFieldSettings lens = withLensOf(s, context.camera(), aspect);
+    const Image depth = frame.pass(PassKind::Depth);
+    const std::size_t count = frame.hasAlpha() ? 2 : 1;
+    const auto blurred = [&](std::size_t index, const std::vector<int>& channels,
+                             const HiddenSurface& hidden) {
+        return applyDepthOfField(
+            frame.picture().select(channels), depth, lens,
+            static_cast<float>(frame.width()) / context.pixelScale(), partOf(run, index, count),
+            hidden,
+            {masked.share.empty() ? Image() : masked.share.select(channels), masked.ofLight});
+    };
+    Image picture = blurred(0, {0, 1, 2}, hiddenIn(frame));
+    if (frame.hasAlpha() && !run.stopped())
+        picture.append(blurred(1, {3, 3, 3}, {}).select({0}, {"A"}));
+    return picture;
+}
+
 Image unweighted(const WeightedPicture& sum, const Image& original) {
     Image out = Image::unset(sum.width, sum.height, {"R", "G", "B"});
     float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
@@ -105,7 +144,8 @@ float blurRadius(float depth, const DepthOfFieldSettings& s, float widthPixels) 
 
 Image applyDepthOfField(const Image& colour, const Image& depth,
                         const DepthOfFieldSettings& settings, float fullWidth,
-                        const RunContext& run, const HiddenSurface& hidden) {
+                        const RunContext& run, const HiddenSurface& hidden,
+                        const MaskedLight& masked) {
     if (!colour.sameSize(depth) || colour.channels() < 3)
         throw Error(ErrorCode::ShapeMismatch,
                     "depth of field needs a colour picture and a depth of its size");
@@ -119,11 +159,13 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
     }
     const float largest =
         std::max(largestRadius(radii), behind.radius.empty() ? 0.0F : largestRadius(behind.radius));
-    if (largest < 0.5F || run.stopped())
-        return run.stopped() ? Image() : colour;
+    const Image light = lightOf(colour, masked);
+    if (largest < kSharp || run.stopped())
+        return run.stopped() ? Image() : light;
     const ApertureKernels kernels({settings.blades, settings.rotation, settings.roundness},
                                   largest + 1.0F);
-    const BlurSurfaces surfaces = surfacesOf(colour, radii, behind, quiet);
+    const BlurSurfaces surfaces =
+        surfacesOf(colour, radii, behind, quiet, {masked.share, masked.ofLight});
     std::uint64_t layers = 0;
     for (const std::uint64_t row : surfaces.layers)
         layers |= row;
@@ -135,11 +177,11 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
     for (int bit = 0; bit < 64 && !run.stopped(); ++bit)
         if (((layers >> bit) & 1U) != 0) {
             const int layer = bit - BlurSurfaces::kLayerBias;
-            layUnder(sum, drawLayer(colour, radii, surfaces, layer, kernels, quiet),
+            layUnder(sum, drawLayer(light, radii, surfaces, layer, kernels, quiet),
                      layerFactor(layer), quiet);
             run.report(static_cast<float>(++done) / static_cast<float>(count));
         }
-    return run.stopped() ? Image() : unweighted(sum, colour);
+    return run.stopped() ? Image() : unweighted(sum, light);
 }
 
 StepType depthOfFieldStep() {
@@ -220,11 +262,14 @@ StepType depthOfFieldStep() {
                                    ? ""
                                    : " · " + formatNumber(s.focalLength, Unit::Millimetre));
         })
-        .lane(DepthLane::Shape::Span,
-              [](const S& s, float metres) {
-                  const float r = std::abs(blurRadius(metres, s, 1920.0F));
-                  return std::clamp(r / 24.0F, 0.0F, 1.0F);
-              })
+        .laneOn(DepthLane::Shape::Span, DepthLane::Purpose::Focus,
+                [](const S& s, const ShownFrame& frame) {
+                    return [lens = withLensOf(s, frame.camera, frame.aspect())](float metres) {
+                        // As wide as it would be in a picture of this many pixels, whatever the frame's are.
+                        const float r = std::abs(blurRadius(metres, lens, 1920.0F));
+                        return std::clamp(r / 24.0F, 0.0F, 1.0F);
+                    };
+                })
         .handle(
             "focus", "focus", "focus", [](const S& s) { return s.focus; },
             [](const S&, float metres) { return metres; })
@@ -249,25 +294,13 @@ StepType depthOfFieldStep() {
         })
         .focusedBy("focus")
         .area([](const WorkingFrame& frame, const S& s, const RunContext& run) {
-            const FrameContext& context = frame.context();
-            const float aspect =
-                static_cast<float>(context.fullWidth()) / static_cast<float>(context.fullHeight());
-            const S lens = withLensOf(s, context.camera(), aspect);
-            const Image depth = frame.pass(PassKind::Depth);
-            const std::size_t count = frame.hasAlpha() ? 2 : 1;
-            const auto blurred = [&](std::size_t index, const Image& colour,
-                                     const HiddenSurface& hidden) {
-                return applyDepthOfField(colour, depth, lens,
-                                         static_cast<float>(frame.width()) / context.pixelScale(),
-                                         partOf(run, index, count), hidden);
-            };
-            Image picture = blurred(0, frame.picture().select({0, 1, 2}), hiddenIn(frame));
-            if (frame.hasAlpha() && !run.stopped())
-                picture.append(
-                    blurred(1, frame.picture().select({3, 3, 3}), {}).select({0}, {"A"}));
             WorkingFrame out = frame;
-            out.setPicture(std::move(picture));
+            out.setPicture(throughLens(frame, s, {}, run));
             return out;
+        })
+        .carries([](const WorkingFrame& frame, const S& s, const CarriedMask& mask,
+                    const RunContext& run) {
+            return throughLens(frame, s, {mask.share, mask.ofLight}, run);
         })
         .build();
 }

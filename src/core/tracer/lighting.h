@@ -33,7 +33,7 @@ public:
 
     /// Directions towards the middles of the lights that matter most at a place, without the sky; pdf as
     /// of sampleOne(). No chance is in it, for pictures that move.
-    /// Result   how many, `most` at most, and four.
+    /// Result   how many: `most` at most, and never more than four.
     enum class Lamps { All, WithoutSurface };  ///< surfaces that shine are met by rays, too
     int middles(const V3f& position, const V3f& normal, Lamps which, LightSample* samples,
                 int most) const noexcept;

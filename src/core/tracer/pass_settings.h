@@ -36,7 +36,8 @@ struct BeautySettings {
 
 enum class Detail { Smooth, Mapped };
 
-/// Settings of the occlusion pass, as defined in design.md 2.
+/// Settings of the occlusion pass: the open fraction, 0 to 1, weighted by the cosine over the hemisphere about the
+/// shading normal.
 struct OcclusionSettings {
     int samples = 64;
     float reach = 0.0F;    ///< m; 0 is unlimited

@@ -79,11 +79,7 @@ void requireFreeToRender(const Scene& scene, const RenderRequest& request,
     addFilesOf(request.light, inputs);
     for (const PassRequest& pass : request.passes)
         addFilesOf(pass.settings, inputs);
-    std::vector<std::filesystem::path> there = outputs;
-    std::erase_if(there, [](const std::filesystem::path& file) {
-        return !std::filesystem::is_directory(folderOf(file));
-    });
-    requireNoInput(there, inputs);
+    requireNoInput(outputs, inputs);
 }
 
 RenderedFile renderToFile(const Scene& scene, const Accelerator& accelerator,

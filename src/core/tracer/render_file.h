@@ -26,8 +26,7 @@ std::size_t bytesOf(const RenderRequest& request);
 std::vector<std::filesystem::path> filesOfRender(const std::filesystem::path& path,
                                                  const RenderRequest& request, PassLayout layout);
 
-/// Errors   Error(BadSetting) if one of the outputs belongs to the scene or is a panorama of the request;
-///          Error(FileAccess) if it can't be written. Folders that a render makes needn't be there.
+/// Errors   Error(BadSetting) if one of the outputs belongs to the scene or is a panorama of the request.
 void requireFreeToRender(const Scene& scene, const RenderRequest& request,
                          const std::vector<std::filesystem::path>& outputs);
 

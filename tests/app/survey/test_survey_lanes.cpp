@@ -1,6 +1,8 @@
 #include "app/instruments/sounding.h"
 #include "app/survey/survey_lanes.h"
+
 #include "app/survey/view_overlay.h"
+#include "core/steps/registry.h"
 #include "support/surveyed.h"
 
 using namespace noctis;
@@ -76,7 +78,7 @@ TEST_CASE("lanes of Survey never let near pass far, nor a mist end before it sta
     const MistSettings mist = mistSettings(project.passes.back().settings);
     CHECK(mist.begins < mist.full);
     CHECK(mist.half <= mist.full);
-    CHECK(surveyLanes(project, automatic).size() == 2);
+    CHECK(surveyLanes(project, automatic, {}).size() == 2);
 }
 
 TEST_CASE("the view shows what the focus leaves unsharp while it is dragged", "[app][survey]") {
@@ -92,7 +94,8 @@ TEST_CASE("the view shows what the focus leaves unsharp while it is dragged", "[
     CHECK(tinted.blue() - tinted.red() > plain.blue() - plain.red() + 10);  // behind: indigo
     o.press("blur");
     CHECK(shot().pixelColor(wall) == plain);
-    const std::vector<HandleGroup> lanes = surveyLanes(o.project(), o.room.view().automaticRange());
+    const std::vector<HandleGroup> lanes =
+        surveyLanes(o.project(), o.room.view().automaticRange(), {});
     const QPoint from = o.room.sounding().handlePlace(lanes.back().owner, "focus").toPoint();
     QTest::mousePress(&o.room.sounding(), Qt::LeftButton, {}, from);
     QTest::mouseMove(&o.room.sounding(), from - QPoint(8, 0));
@@ -123,4 +126,27 @@ TEST_CASE("what is shown and not rendered is offered, and mist is dragged at onc
     QTest::mouseRelease(&sounding, Qt::LeftButton, {}, start + QPoint(20, 0));
     CHECK(o.project().passes.back().kind == PassKind::Mist);
     CHECK(o.passSetting(PassKind::Mist, "begins") > MistSettings{}.begins);
+}
+
+TEST_CASE("only a focus is a focus, and it blurs as the view's own lens does", "[app][survey]") {
+    Project project = newProject();
+    const DepthRange automatic{1.0F, 100.0F};
+    for (const char* type : {"standee", "fog", "depth_of_field"})
+        project.recipe.steps.push_back(stepCatalogue().newStep(type, project.recipe));
+    project.recipe.steps.front().settings.set("distance", 8.0F);
+    const auto focusOf = [&](float yfovRadians) {
+        Camera camera;
+        camera.yfovRadians = yfovRadians;
+        std::vector<HandleGroup> found;
+        for (HandleGroup& lane : surveyLanes(project, automatic, shownFrame(project, camera)))
+            if (lane.isFocus())
+                found.push_back(std::move(lane));
+        REQUIRE(found.size() == 1);
+        CHECK(found.front().owner == "depth_of_field");
+        return found.front().strength()(40.0F);
+    };
+    // A longer lens blurs more.
+    CHECK(focusOf(0.2F) > 2.0F * focusOf(0.9F));
+    for (const HandleGroup& lane : surveyLanes(project, automatic, {}))
+        CHECK(lane.owner != "standee");
 }

@@ -2,6 +2,7 @@
 
 #include "core/image/tiles.h"
 #include "support/files.h"
+#include "support/worse.h"
 
 #include <algorithm>
 #include <cmath>
@@ -93,8 +94,8 @@ TEST_CASE("softening is a Gaussian of its sigma, and keeps the whole", "[where][
         for (int x = 0; x < 160; ++x) {
             const double from = (static_cast<double>(x) + 0.5 - 80.0) /
                                 (std::sqrt(2.0) * static_cast<double>(sigma));
-            worst = std::max(worst,
-                             std::abs(static_cast<double>(soft(x, 6, 0)) - 0.5 * std::erfc(from)));
+            worst = test::worse(
+                worst, std::abs(static_cast<double>(soft(x, 6, 0)) - 0.5 * std::erfc(from)));
         }
         INFO(sigma);
         CHECK(worst < 0.012);

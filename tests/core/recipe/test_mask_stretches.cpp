@@ -1,6 +1,7 @@
 #include "core/recipe/mask_stretches.h"
 
 #include "support/frames.h"
+#include "support/worse.h"
 
 #include <cmath>
 #include <vector>
@@ -109,7 +110,7 @@ TEST_CASE("a limited step is, pixel by pixel, the whole step inside and nothing 
                             const float old = before(x, y, c);
                             kept &= m != 0.0F || limited(x, y, c) == old;
                             const float wanted = old + (whole(x, y, c) - old) * m;
-                            worst = std::max(worst, std::abs(limited(x, y, c) - wanted));
+                            worst = test::worse(worst, std::abs(limited(x, y, c) - wanted));
                         }
                     }
                 INFO(blend << " " << amount << " " << soft);

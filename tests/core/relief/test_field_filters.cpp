@@ -1,6 +1,7 @@
 #include "core/relief/field_filters.h"
 
 #include "support/fields.h"
+#include "support/worse.h"
 
 #include <algorithm>
 #include <cmath>
@@ -56,7 +57,8 @@ TEST_CASE("a mean over squares counts known heights alone, and leaves holes hole
                             sum += static_cast<double>(h);
                             ++count;
                         }
-                worst = std::max(worst, std::abs(static_cast<double>(mean(x, y, 0)) - sum / count));
+                worst =
+                    test::worse(worst, std::abs(static_cast<double>(mean(x, y, 0)) - sum / count));
             }
         INFO(radius);
         CHECK(worst < 2e-6);
@@ -99,7 +101,7 @@ TEST_CASE("holes of a slope are filled with the slope, and known heights stay",
             if (x < 3 && y < 2)
                 continue;  // at the border it runs level
             const float slope = 0.01F * static_cast<float>(x) - 0.02F * static_cast<float>(y);
-            worst = std::max(worst, std::abs(whole(x, y, 0) - slope));
+            worst = test::worse(worst, std::abs(whole(x, y, 0) - slope));
         }
     CHECK(worst < 0.004F);
     const Image unknown = filledBy(9, 7, [](int, int) { return kHole; });

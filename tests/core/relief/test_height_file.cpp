@@ -5,6 +5,7 @@
 #include "core/relief/relief_input.h"
 #include "support/fields.h"
 #include "support/files.h"
+#include "support/worse.h"
 
 #include <catch2/catch.hpp>
 #include <nlohmann/json.hpp>
@@ -20,15 +21,6 @@ HeightField wavyField() {
     field.metresAPixel = Waves::kCell;
     field.level = "the mean height";
     return field;
-}
-
-double mostApart(const Image& a, const Image& b) {
-    double most = 0.0;
-    for (int y = 0; y < a.height(); ++y)
-        for (int x = 0; x < a.width(); ++x)
-            most = std::max(
-                most, std::abs(static_cast<double>(a(x, y, 0)) - static_cast<double>(b(x, y, 0))));
-    return most;
 }
 
 }  // namespace

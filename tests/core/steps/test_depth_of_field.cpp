@@ -5,6 +5,7 @@
 #include "core/steps/aperture.h"
 #include "core/steps/blur_surfaces.h"
 #include "support/files.h"
+#include "support/worse.h"
 
 #include <algorithm>
 #include <cmath>
@@ -384,4 +385,64 @@ TEST_CASE("depths that are no numbers, and tiny pictures, do no harm", "[steps][
     CHECK_THROWS_AS(applyDepthOfField(Image::filled(9, 9, 3, 0.5F), Image::filled(8, 9, 1, 3.0F),
                                       byRadius(5.0F), 9.0F),
                     Error);
+}
+
+TEST_CASE("small radii blur a texture as their disc does, without a jump as they grow",
+          "[steps][dof][truth]") {
+    // Waves of many directions, none shorter than 4 px: what a disc leaves of each is known exactly.
+    constexpr int kSide = 96;
+    constexpr int kMargin = 12;
+    constexpr int kWaves = 40;
+    struct Wave {
+        double kx, ky, phase;
+    };
+    std::vector<Wave> waves;
+    for (int i = 0; i < kWaves; ++i) {
+        const double period = 4.0 * std::pow(8.0, static_cast<double>(i) / (kWaves - 1));
+        const double angle = 2.399963 * i;
+        const double k = 2.0 * 3.14159265358979 / period;
+        waves.push_back({k * std::cos(angle), k * std::sin(angle), 1.7 * i * i});
+    }
+    const double amplitude = 0.1 * std::sqrt(2.0 / kWaves);  // of a deviation of 0.1
+    const auto through = [&](double radius) {
+        Image image(kSide, kSide, {"R", "G", "B"}, 0.5F);
+        for (const Wave& w : waves) {
+            const double kr = std::hypot(w.kx, w.ky) * radius;
+            const double left = kr < 1e-9 ? 1.0 : 2.0 * std::cyl_bessel_j(1.0, kr) / kr;
+            for (int c = 0; c < 3; ++c)
+                for (int y = 0; y < kSide; ++y)
+                    for (int x = 0; x < kSide; ++x)
+                        image.editPlane(c)[image.rowStride() * y + x] += static_cast<float>(
+                            amplitude * left * std::cos(w.kx * x + w.ky * y + w.phase));
+        }
+        return image;
+    };
+    const Image sharp = through(0.0);
+    const Image depth(kSide, kSide, {"Z"}, kNothingHit);
+    const auto rms = [&](const Image& a, const Image& b) {
+        double sum = 0.0;
+        for (int y = kMargin; y < kSide - kMargin; ++y)
+            for (int x = kMargin; x < kSide - kMargin; ++x)
+                sum += std::pow(static_cast<double>(a(x, y, 1) - b(x, y, 1)), 2);
+        return std::sqrt(sum / std::pow(kSide - 2 * kMargin, 2));
+    };
+    double worst = 0.0;
+    for (int i = 2; i <= 60; ++i) {
+        const float radius = 0.1F * static_cast<float>(i);
+        const Image ours = applyDepthOfField(sharp, depth, byRadius(radius), kSide);
+        const double error = rms(ours, through(static_cast<double>(radius)));
+        INFO(radius << " px");
+        CHECK(error < 0.004);
+        worst = test::worse(worst, error);
+    }
+    INFO("worst " << worst);
+    // A slow pull: no step is more than it must be, also where layers begin.
+    Image before = applyDepthOfField(sharp, depth, byRadius(0.2F), kSide);
+    for (int i = 1; i <= 300; ++i) {
+        const float radius = 0.2F + 0.01F * static_cast<float>(i);
+        const Image now = applyDepthOfField(sharp, depth, byRadius(radius), kSide);
+        INFO(radius << " px");
+        CHECK(rms(now, before) < 0.0025);
+        before = now;
+    }
 }

@@ -42,7 +42,7 @@ TEST_CASE("a lane's strength is a part of one at every distance", "[steps][lanes
     for (const Declaration* type : declarations()) {
         if (!type->hasLane())
             continue;
-        const auto strength = type->lane.strength(initialSettings(type->parameters));
+        const auto strength = type->lane.strength(initialSettings(type->parameters), {});
         for (const float metres : {0.001F, 0.5F, 3.0F, 40.0F, 1e5F}) {
             INFO(type->id << " at " << metres << " m");
             CHECK(strength(metres) >= 0.0F);

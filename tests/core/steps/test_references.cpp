@@ -5,6 +5,7 @@
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 #include "support/frames.h"
+#include "support/worse.h"
 
 #include <algorithm>
 #include <cmath>
@@ -68,7 +69,7 @@ void compare(const std::filesystem::path& path, const std::vector<Look>& looks,
             for (int y = 0; y < found.height(); ++y)
                 for (int x = 0; x < found.width(); ++x) {
                     const float is = wanted(x, y, c);
-                    worst = std::max(worst,
+                    worst = test::worse(worst,
                                      std::abs(found(x, y, c) - is) / std::max(1.0F, std::abs(is)));
                 }
         CHECK(worst <= kTolerance);

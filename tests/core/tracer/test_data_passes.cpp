@@ -17,7 +17,7 @@ namespace {
 
 constexpr int kWidth = 160;
 constexpr int kHeight = 90;
-/// What design.md promises of data passes.
+/// What is promised of data passes.
 constexpr double kDataTolerance = 1e-4;
 
 PassSet renderOf(const Scene& scene, const View& view, std::initializer_list<PassKind> kinds,
