@@ -1,3 +1,4 @@
+#include "core/image/tiles.h"
 #include "core/scene/import.h"
 #include "core/tracer/directions.h"
 #include "core/tracer/occlusion.h"
@@ -20,24 +21,31 @@ constexpr int kWidth = 192;
 constexpr int kHeight = 108;
 constexpr int kSamples = 64;
 
-struct Point {
-    Surface surface;
-    std::uint32_t hash;
+constexpr int kBlock = 8;  ///< pixels each way, whose rays are traced together, as renders do
+
+/// The surfaces seen in a block of pixels.
+struct Block {
+    std::vector<Surface> surfaces;
+    std::vector<std::uint32_t> hashes;
 };
 
-std::vector<Point> pointsOf(const Accelerator& accelerator, const Camera& camera) {
-    std::vector<Point> points;
-    for (int y = 0; y < kHeight; ++y)
-        for (int x = 0; x < kWidth; ++x) {
-            const CameraRay ray = cameraRay(camera, static_cast<float>(x) + 0.5F,
-                                            static_cast<float>(y) + 0.5F, kWidth, kHeight);
-            const Hit hit = accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
-            if (hit.any())
-                points.push_back(
-                    {accelerator.surfaceAt(hit, ray.origin, ray.direction),
-                     hashCombine(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y))});
-        }
-    return points;
+std::vector<Block> blocksOf(const Accelerator& accelerator, const Camera& camera) {
+    std::vector<Block> blocks;
+    for (const Tile& tile : tilesOf(kWidth, kHeight, kBlock, kBlock)) {
+        Block& block = blocks.emplace_back();
+        for (int y = tile.y0; y < tile.y1; ++y)
+            for (int x = tile.x0; x < tile.x1; ++x) {
+                const CameraRay ray = cameraRay(camera, static_cast<float>(x) + 0.5F,
+                                                static_cast<float>(y) + 0.5F, kWidth, kHeight);
+                const Hit hit = accelerator.intersect(ray.origin, ray.direction, 0.0F, kNothingHit);
+                if (!hit.any())
+                    continue;
+                block.surfaces.push_back(accelerator.surfaceAt(hit, ray.origin, ray.direction));
+                block.hashes.push_back(
+                    hashCombine(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y)));
+            }
+    }
+    return blocks;
 }
 
 template <typename Packet, int N>
@@ -90,22 +98,26 @@ void occlusion(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
         return;
     const Scene scene = importScene(demo.folder / "saltern_quay.gltf");
     const Accelerator accelerator(scene);
-    const std::vector<Point> points = pointsOf(accelerator, viewNamed(scene, "quay view").camera);
+    const std::vector<Block> blocks = blocksOf(accelerator, viewNamed(scene, "quay view").camera);
     const OcclusionSampler sampler(accelerator, {.samples = kSamples, .reach = 2.0F, .of = {}});
     // The very same rays, written down.
     std::vector<RTCRay> rays;
-    for (const Point& point : points)
-        sampler.visitRays(point.surface, 0, kSamples, point.hash,
-                          [&](const V3f& origin, const V3f& direction, float from, float to) {
-                              rays.push_back({origin.x, origin.y, origin.z, from, direction.x,
-                                              direction.y, direction.z, 0.0F, to, ~0U, 0, 0});
-                          });
+    for (const Block& block : blocks)
+        for (std::size_t i = 0; i < block.surfaces.size(); ++i)
+            sampler.visitRays(block.surfaces[i], 0, kSamples, block.hashes[i],
+                              [&](const V3f& origin, const V3f& direction, float from, float to) {
+                                  rays.push_back({origin.x, origin.y, origin.z, from, direction.x,
+                                                  direction.y, direction.z, 0.0F, to, ~0U, 0, 0});
+                              });
     double oursOpen = 0.0;
+    std::vector<float> sums;
     const auto ours = [&] {
         oursOpen = 0.0;
-        for (const Point& point : points)
-            oursOpen +=
-                static_cast<double>(sampler.openSum(point.surface, 0, kSamples, point.hash));
+        for (const Block& block : blocks) {
+            sampler.openSums(block.surfaces, block.hashes, 0, kSamples, sums);
+            for (const float sum : sums)
+                oursOpen += static_cast<double>(sum);
+        }
     };
     std::size_t open = 0;
     const auto single = [&] { open = singleQuery(accelerator.embree(), rays); };
