@@ -289,7 +289,7 @@ WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const Run
                 });
             }
             if (!ready.empty() && !run.stopped())
-                frame = runPoints(*frame, ready, run);
+                frame = runPoints(*frame, ready, partOf(forward, next - 1, count));
         }
         if (!run.stopped())
             m_cache.keep(planned[next - 1].key, frame->result());

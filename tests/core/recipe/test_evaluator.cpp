@@ -115,6 +115,7 @@ TEST_CASE("progress only grows, also within a lens's many layers", "[recipe]") {
                                                          reached.push_back(done);
                                                      }});
         CAPTURE(withAlpha);
+        CAPTURE(reached);
         REQUIRE(reached.size() > 3);
         CHECK(std::is_sorted(reached.begin(), reached.end()));
         CHECK(reached.front() > 0.0F);

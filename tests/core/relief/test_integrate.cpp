@@ -111,7 +111,9 @@ TEST_CASE("a torn surface with a hole is right on each side", "[relief][integrat
     const Image truth = heightsBy(waves, w, h);
     const double range = 2.0 * static_cast<double>(waves.high);
     CHECK(apart(found, truth, isRight) < 5e-3 * range);
-    CHECK(apart(found, truth, [&](int x, int y) { return !isRight(x, y); }) < 5e-3 * range);
+    CHECK(apart(found, truth, [&](int x, int y) {
+              return !isRight(x, y) && !std::isnan(found(x, y, 0));
+          }) < 5e-3 * range);
     CHECK(std::isnan(found(60, 100, 0)));
     CHECK(std::isfinite(found(20, 100, 0)));
 }

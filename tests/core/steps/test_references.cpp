@@ -69,8 +69,8 @@ void compare(const std::filesystem::path& path, const std::vector<Look>& looks,
             for (int y = 0; y < found.height(); ++y)
                 for (int x = 0; x < found.width(); ++x) {
                     const float is = wanted(x, y, c);
-                    worst = test::worse(worst,
-                                     std::abs(found(x, y, c) - is) / std::max(1.0F, std::abs(is)));
+                    worst = test::worse(worst, std::abs(found(x, y, c) - is) /
+                                                   std::max(1.0F, std::abs(is)));
                 }
         CHECK(worst <= kTolerance);
     }
