@@ -282,7 +282,7 @@ void MainWindow::save(bool as) {
 
 void MainWindow::askAboutFile() {
     const fs::path file = m_session.file();
-    const QString text = tr("%1 was changed elsewhere since it was opened here, and isn't saved.")
+    const QString text = tr("%1 was changed elsewhere meanwhile. Your changes aren't saved yet.")
                              .arg(qstring(file.filename().string()));
     m_notes->takeBack(text);  // asked again, it is asked once
     m_notes->ask(text, {{tr("Save mine as…"), [this] { save(true); }},
