@@ -130,7 +130,7 @@ void finishOne(const Options& options, const Project& project, const FrameFiles&
     if (context.stop.stop_requested())
         return;
     if (matte)
-        exportMatte(frame.out, picture, project, options.bits);
+        exportMatte(frame.out, picture, options.bits);
     else
         exportPicture(frame.out, picture, project, options.bits, options.straightAlpha);
     ++context.written;

@@ -191,6 +191,7 @@ void render(const Options& options, const CommandContext& context) {
         renderFrames(options, request, scene, packing, context);
         return;
     }
+    requireFreeToRender(scene, request, filesOfRender(options.out, request, packing.layout));
     const Accelerator accelerator(scene);
     RenderFileOptions how;
     how.packing = packing;

@@ -272,6 +272,7 @@ void PictureRoom::exportWhere(const std::string& step, const std::filesystem::pa
     m_exporting.start(
         [this, step, file, project = m_session.project(),
          passes = m_session.passes()](const std::stop_token& stop) {
+            requireExportable({file}, project, 0);
             Evaluator evaluator(stepCatalogue());
             evaluator.setPasses(passes);
             EvaluateOptions how;
@@ -280,7 +281,7 @@ void PictureRoom::exportWhere(const std::string& step, const std::filesystem::pa
                 evaluator.where(project.recipe, step, how, {.stop = stop, .progress = {}});
             if (matte.empty())
                 return std::function<void()>();
-            exportMatte(file, matte, project, 0);
+            exportMatte(file, matte, 0);
             return std::function<void()>([this, file] {
                 Q_EMIT m_session.notified(tr("Exported %1").arg(qstring(file.filename().string())),
                                           false);

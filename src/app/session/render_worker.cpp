@@ -140,6 +140,7 @@ void RenderWorker::renderFile(std::shared_ptr<const LoadedScene> scene,
         RenderObserver watched = observer(request);
         if (!fitsInMemory(request))
             watched.refined = {};  // a picture in the queue would be one copy too many
+        requireFreeToRender(scene->scene, request, {path});
         const RenderedFile rendered =
             renderToFile(scene->scene, *scene->accelerator, request, path, {}, run, watched);
         return [this, warnings = rendered.warnings, folder = path.parent_path().string()] {

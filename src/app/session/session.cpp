@@ -276,7 +276,7 @@ bool Session::save(const fs::path& path) {
 bool Session::saveOver(const fs::path& path) {
     try {
         const fs::path target = fs::absolute(path);
-        requireNoInput({target}, inputsOf(project(), {target}));
+        requireNoInput({target}, inputsOf(project(), {}));
         if (m_frame.unsaved || m_shelf.unsaved() || m_frame.files != project().passFiles) {
             if (m_frame.unsaved)
                 saveFrame(m_frame, target);

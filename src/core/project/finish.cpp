@@ -44,9 +44,7 @@ void requireExportable(const std::vector<std::filesystem::path>& paths, const Pr
         requireWritable(paths.front());
 }
 
-void exportMatte(const std::filesystem::path& path, const Image& matte, const Project& project,
-                 int bits) {
-    requireExportable({path}, project, bits);
+void exportMatte(const std::filesystem::path& path, const Image& matte, int bits) {
     const Format format = formatOf(path, bits);
     FilePart part;
     part.name = "matte";
@@ -61,7 +59,6 @@ void exportMatte(const std::filesystem::path& path, const Image& matte, const Pr
 
 void exportPicture(const std::filesystem::path& path, const Image& picture, const Project& project,
                    int bits, bool straightAlpha) {
-    requireExportable({path}, project, bits);
     const auto [isExr, isPng] = formatOf(path, bits);
     FilePart part;
     part.name = "beauty";

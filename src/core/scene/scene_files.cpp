@@ -8,9 +8,11 @@
 #include <set>
 #include <string>
 #include <string_view>
+#include <utility>
 
 #include <assimp/IOStream.hpp>
 #include <assimp/IOSystem.hpp>
+#include <sys/stat.h>
 
 namespace noctis {
 
@@ -153,41 +155,68 @@ std::string decoded(std::string_view text) {
     return out;
 }
 
-/// Whether what stands there names the file, seen from a folder. Options may stand before a name.
-bool isNameOf(std::string_view words, const fs::path& folder, const fs::path& file) {
-    for (std::size_t from = 0; from != std::string_view::npos;) {
-        const std::string_view name = words.substr(from);
-        for (const bool encoded : {true, false}) {
-            std::string text = encoded ? decoded(name) : std::string(name);
-            std::replace(text.begin(), text.end(), '\\', '/');
-            std::error_code failed;
-            if (fs::equivalent(folder / text, file, failed))
-                return true;
+/// Files that are there, by what they are, and what their names hold that can be searched for.
+class Sought {
+public:
+    explicit Sought(const std::vector<fs::path>& files) {
+        for (const fs::path& file : files) {
+            struct stat found {};
+            if (::stat(file.c_str(), &found) != 0 || !S_ISREG(found.st_mode))
+                continue;
+            m_files[{found.st_dev, found.st_ino}] = file;
+            // Names of one ending are found together, however many there are.
+            const std::string ending = file.extension().string();
+            const std::string name = file.filename().string();
+            const std::string_view run = longestPlainRun(ending);
+            m_runs.emplace(run.size() >= kLeastRun ? run : longestPlainRun(name));
         }
-        const std::size_t space = words.find(' ', from);
-        from = space == std::string_view::npos ? space : space + 1;
     }
-    return false;
-}
 
-bool names(std::string_view text, const fs::path& folder, const fs::path& file) {
-    const std::string name = file.filename().string();
-    const std::string_view sought = longestPlainRun(name);
-    std::set<std::string_view> seen;
-    for (std::size_t at = text.find(sought); at != std::string_view::npos;
-         at = text.find(sought, at + 1)) {
-        std::size_t from = at;
-        while (from > 0 && at - from < kLongestName && !separates(text[from - 1]))
-            --from;
-        std::size_t to = at + sought.size();
-        while (to < text.size() && to - at < kLongestName && !separates(text[to]))
-            ++to;
-        const std::string_view words = text.substr(from, to - from);
-        if (seen.insert(words).second && isNameOf(words, folder, file))
-            return true;
+    [[nodiscard]] bool empty() const noexcept { return m_files.empty(); }
+
+    /// Moves those that a text names, seen from a folder, to found.
+    void take(std::string_view text, const fs::path& folder, std::vector<fs::path>& found) {
+        for (const std::string& run : m_runs)
+            for (std::size_t at = text.find(run); at != std::string_view::npos;
+                 at = text.find(run, at + 1)) {
+                std::size_t from = at;
+                while (from > 0 && at - from < kLongestName && !separates(text[from - 1]))
+                    --from;
+                std::size_t to = at + run.size();
+                while (to < text.size() && to - at < kLongestName && !separates(text[to]))
+                    ++to;
+                const std::string words(text.substr(from, to - from));
+                if (m_seen.insert(folder / words).second)
+                    takeNamed(words, folder, found);
+            }
     }
-    return false;
-}
+
+private:
+    static constexpr std::size_t kLeastRun = 3;
+
+    /// Options may stand before a name, and it may be encoded.
+    void takeNamed(const std::string& words, const fs::path& folder, std::vector<fs::path>& found) {
+        for (std::size_t from = 0; from != std::string::npos;) {
+            const std::string name = words.substr(from);
+            for (std::string text : {name, decoded(name)}) {
+                std::replace(text.begin(), text.end(), '\\', '/');
+                struct stat is {};
+                if (::stat((folder / text).c_str(), &is) != 0)
+                    continue;
+                if (const auto file = m_files.find({is.st_dev, is.st_ino}); file != m_files.end()) {
+                    found.push_back(file->second);
+                    m_files.erase(file);
+                }
+            }
+            const std::size_t space = words.find(' ', from);
+            from = space == std::string::npos ? space : space + 1;
+        }
+    }
+
+    std::map<std::pair<::dev_t, ::ino_t>, fs::path> m_files;
+    std::set<std::string> m_runs;
+    std::set<fs::path> m_seen;
+};
 
 }  // namespace
 
@@ -212,18 +241,13 @@ std::vector<fs::path> materialFilesOf(const InputFile& obj) {
 
 std::vector<fs::path> filesOfScene(const fs::path& scene, const std::vector<fs::path>& among) {
     std::vector<fs::path> files{scene};
-    std::vector<fs::path> there;  // only what is there can be one of them
-    std::error_code failed;
-    std::copy_if(among.begin(), among.end(), std::back_inserter(there),
-                 [&](const fs::path& file) { return fs::is_regular_file(file, failed); });
+    Sought sought(among);
     std::vector<fs::path> tellers{scene};
-    for (std::size_t i = 0; i < tellers.size() && !there.empty(); ++i) {
+    for (std::size_t i = 0; i < tellers.size() && !sought.empty(); ++i) {
         try {
             const InputFile teller(tellers[i]);
             forEachPiece(teller, [&](std::string_view text) {
-                for (const fs::path& file : there)
-                    if (names(text, tellers[i].parent_path(), file))
-                        files.push_back(file);
+                sought.take(text, tellers[i].parent_path(), files);
             });
             if (i == 0 && endingOf(scene) == ".obj")
                 for (const fs::path& library : materialFilesOf(teller))

@@ -66,24 +66,24 @@ HiddenSurface hiddenIn(const WorkingFrame& frame) {
     return hidden;
 }
 
-Image lightOf(const Image& colour, const MaskedLight& masked) {
-    if (masked.share.empty())
+Image lightOf(const Image& colour, const TakenLight& taken) {
+    if (taken.share.empty())
         return colour;
-    if (!masked.ofLight)
-        return masked.share.select({0, 1, 2});
+    if (!taken.ofLight)
+        return taken.share.select({0, 1, 2});
     Image light = colour.select({0, 1, 2});
     for (int c = 0; c < 3; ++c) {
         float* to = light.editPlane(c);
         for (int y = 0; y < light.height(); ++y)
             for (int x = 0; x < light.width(); ++x)
-                to[light.rowStride() * y + x] *= masked.share(x, y, c);
+                to[light.rowStride() * y + x] *= taken.share(x, y, c);
     }
     return light;
 }
 
 /// The frame's picture, or the masked part of it, through the lens; alpha goes the same way.
-Image throughLens(const WorkingFrame& frame, const DepthOfFieldSettings& s,
-                  const MaskedLight& masked, const RunContext& run) {
+Image throughLens(const WorkingFrame& frame, const DepthOfFieldSettings& s, const TakenLight& taken,
+                  const RunContext& run) {
     const FrameContext& context = frame.context();
     const float aspect =
         static_cast<float>(context.fullWidth()) / static_cast<float>(context.fullHeight());
@@ -95,8 +95,7 @@ Image throughLens(const WorkingFrame& frame, const DepthOfFieldSettings& s,
         return applyDepthOfField(
             frame.picture().select(channels), depth, lens,
             static_cast<float>(frame.width()) / context.pixelScale(), partOf(run, index, count),
-            hidden,
-            {masked.share.empty() ? Image() : masked.share.select(channels), masked.ofLight});
+            hidden, {taken.share.empty() ? Image() : taken.share.select(channels), taken.ofLight});
     };
     Image picture = blurred(0, {0, 1, 2}, hiddenIn(frame));
     if (frame.hasAlpha() && !run.stopped())
@@ -145,7 +144,7 @@ float blurRadius(float depth, const DepthOfFieldSettings& s, float widthPixels) 
 Image applyDepthOfField(const Image& colour, const Image& depth,
                         const DepthOfFieldSettings& settings, float fullWidth,
                         const RunContext& run, const HiddenSurface& hidden,
-                        const MaskedLight& masked) {
+                        const TakenLight& taken) {
     if (!colour.sameSize(depth) || colour.channels() < 3)
         throw Error(ErrorCode::ShapeMismatch,
                     "depth of field needs a colour picture and a depth of its size");
@@ -159,13 +158,12 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
     }
     const float largest =
         std::max(largestRadius(radii), behind.radius.empty() ? 0.0F : largestRadius(behind.radius));
-    const Image light = lightOf(colour, masked);
+    const Image light = lightOf(colour, taken);
     if (largest < kSharp || run.stopped())
         return run.stopped() ? Image() : light;
     const ApertureKernels kernels({settings.blades, settings.rotation, settings.roundness},
                                   largest + 1.0F);
-    const BlurSurfaces surfaces =
-        surfacesOf(colour, radii, behind, quiet, {masked.share, masked.ofLight});
+    const BlurSurfaces surfaces = surfacesOf(colour, radii, behind, quiet, taken);
     std::uint64_t layers = 0;
     for (const std::uint64_t row : surfaces.layers)
         layers |= row;

@@ -2,6 +2,7 @@
 
 #include "core/image/run_context.h"
 #include "core/recipe/step_type.h"
+#include "core/steps/blur_surfaces.h"
 
 namespace noctis {
 
@@ -42,12 +43,6 @@ struct HiddenSurface {
     Image seenThen;
 };
 
-/// A mask on its way through the lens; see CarryFunction.
-struct MaskedLight {
-    Image share{};        ///< shaped like colour; empty: the whole picture
-    bool ofLight = true;  ///< the picture's light times share is blurred; or share itself
-};
-
 /// Blurs a picture as a lens does. What is sharp stays sharp and bleeds into nothing; what is
 /// blurred behind stays behind; what is blurred before spreads over the rest, whose hidden part is
 /// taken from `hidden`, or guessed from the surface beside the edge. Highlights keep their energy.
@@ -55,7 +50,7 @@ struct MaskedLight {
 /// Shape    colour: W x H x 3 or 4, alpha last; depth (planar): W x H x 1; the result is shaped like colour.
 /// Units    depth in m, +inf where nothing was hit. fullWidth: of the picture that radii are given
 ///          for.
-///          masked: what of the picture is blurred, by the surfaces of the whole picture.
+///          taken: what of the picture is blurred, by the surfaces of the whole picture.
 /// Exact    pixels whose radius is 0, with nothing blurred over them, are unchanged. Kernels have the variance of
 ///          the lens's disc from 0 up: r^2/4 along an axis.
 /// Errors   Error(ShapeMismatch).
@@ -66,7 +61,7 @@ struct MaskedLight {
 Image applyDepthOfField(const Image& colour, const Image& depth,
                         const DepthOfFieldSettings& settings, float fullWidth,
                         const RunContext& run = {}, const HiddenSurface& hidden = {},
-                        const MaskedLight& masked = {});
+                        const TakenLight& taken = {});
 
 StepType depthOfFieldStep();
 

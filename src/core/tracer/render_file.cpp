@@ -88,7 +88,6 @@ RenderedFile renderToFile(const Scene& scene, const Accelerator& accelerator,
                           const RenderObserver& observer) {
     if (options.packing.layout != PassLayout::FolderPerPass)
         requireImageTarget(path);
-    requireFreeToRender(scene, request, filesOfRender(path, request, options.packing.layout));
     const std::vector<std::vector<PassRequest>> groups = groupsOf(request, options.memory);
     PassFileWriter writer(path, options.packing);
     RenderedFile rendered;

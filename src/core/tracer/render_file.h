@@ -39,7 +39,7 @@ struct RenderedFile {
 /// Renders passes into a file, or into one a pass.
 /// Exact    the file is that of writePasses of renderPasses, bit for bit.
 /// Result   when stopped, a single file isn't written; of one a pass, those are that were done.
-/// Errors   as renderPasses and writePasses.
+/// Errors   as renderPasses and writePasses. What may be replaced is up to requireFreeToRender.
 RenderedFile renderToFile(const Scene& scene, const Accelerator& accelerator,
                           const RenderRequest& request, const std::filesystem::path& path,
                           const RenderFileOptions& options = {}, const RunContext& run = {},

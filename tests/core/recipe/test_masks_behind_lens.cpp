@@ -4,6 +4,7 @@
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 #include "support/files.h"
+#include "support/frames.h"
 #include "support/worse.h"
 
 #include <algorithm>
@@ -25,13 +26,6 @@ bool isCrate(int x, int y) { return x >= 60 && x < 110 && y >= 40 && y < 90; }
 /// Two surfaces: a patterned crate at 3 m before a patterned wall at 30 m.
 PassSet crateBeforeWall(bool withAlpha = false) {
     PassSet set;
-    const auto add = [&](PassKind kind, Image image) {
-        Pass pass;
-        pass.name = passKindInfo(kind).id;
-        pass.kind = kind;
-        pass.image = std::move(image);
-        set.put(std::move(pass));
-    };
     Image beauty(kWidth, kHeight, {"R", "G", "B"});
     Image depth(kWidth, kHeight, {"Z"});
     Image alpha(kWidth, kHeight, {"A"}, 1.0F);
@@ -52,8 +46,11 @@ PassSet crateBeforeWall(bool withAlpha = false) {
         }
     if (withAlpha)
         beauty.append(alpha);
-    add(PassKind::Beauty, beauty);
-    add(PassKind::Depth, depth);
+    for (const auto& [kind, image] :
+         {std::pair{PassKind::Beauty, beauty}, {PassKind::Depth, depth}}) {
+        set.put(test::passOf({kind, {}}, 1, 1, [](int, int, int) { return 0.0F; }));
+        set.passes.back().image = image;
+    }
     return set;
 }
 
