@@ -1,6 +1,7 @@
 // Reads a stranger's file where it can't hurt; see core/image/trial.h.
 #include "core/image/error.h"
 #include "core/image/image_file.h"
+#include "core/image/passed_files.h"
 #include "core/image/trial.h"
 #include "core/scene/import.h"
 
@@ -53,10 +54,15 @@ void readAll(std::string_view kind, const std::filesystem::path& path, Time& tim
         std::make_shared<const noctis::InputFile>(path, int{noctis::trial::kDescriptor});
     time.allowFor(file->size());
     if (kind == noctis::trial::kScene) {
-        (void)noctis::importTriedScene(
-            {.file = file,
-             .opened = [&](std::uint64_t bytes) { time.allowFor(bytes); },
-             .stop = {}});
+        (void)noctis::importTriedScene({.file = file,
+                                        .others = std::nullopt,
+                                        .opened =
+                                            [&](const noctis::InputFile& other) {
+                                                time.allowFor(other.size());
+                                                (void)noctis::passFile(noctis::trial::kPassage,
+                                                                       other);
+                                            },
+                                        .stop = {}});
         return;
     }
     const noctis::FileInfo info = noctis::readTriedFileInfo(file);

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <csignal>
 #include <cstdlib>
+#include <functional>
 #include <string>
 #include <thread>
 #include <vector>
@@ -26,14 +27,18 @@ constexpr std::size_t kMegabyte = std::size_t{1} << 20U;
 /// Beyond its processor time, a trial can only wait: for a network, say.
 constexpr std::chrono::minutes kLongest{10};
 
-pid_t start(const fs::path& program, int file, std::vector<std::string> words) {
+pid_t start(const fs::path& program, int file, int passage, std::vector<std::string> words) {
     std::vector<char*> arguments;
     for (std::string& word : words)
         arguments.push_back(word.data());
     arguments.push_back(nullptr);
     posix_spawn_file_actions_t streams;
     posix_spawn_file_actions_init(&streams);
+    // Above those it is copied to, it isn't overwritten before that.
+    const int copied = ::fcntl(passage, F_DUPFD_CLOEXEC, trial::kPassage + 1);
     posix_spawn_file_actions_adddup2(&streams, file, trial::kDescriptor);
+    if (copied >= 0)
+        posix_spawn_file_actions_adddup2(&streams, copied, trial::kPassage);
     for (const int stream : {STDIN_FILENO, STDOUT_FILENO, STDERR_FILENO})
         posix_spawn_file_actions_addopen(&streams, stream, "/dev/null", O_RDWR, 0);
     // In a group of its own it is none of the terminal's: stopping it is up to this process.
@@ -49,14 +54,18 @@ pid_t start(const fs::path& program, int file, std::vector<std::string> words) {
         posix_spawn(&child, program.c_str(), &streams, &attributes, arguments.data(), environ);
     posix_spawnattr_destroy(&attributes);
     posix_spawn_file_actions_destroy(&streams);
+    if (copied >= 0)
+        ::close(copied);
     return failed == 0 ? child : -1;
 }
 
 /// Its wait status, or nothing of use after it was killed for taking too long or because of a stop.
-bool endsInTime(pid_t child, const std::stop_token& stop, int& status) {
+bool endsInTime(pid_t child, const std::stop_token& stop, int& status,
+                const std::function<void()>& meanwhile) {
     const auto deadline = std::chrono::steady_clock::now() + kLongest;
     auto nap = std::chrono::microseconds(500);
     while (waitpid(child, &status, WNOHANG) == 0) {
+        meanwhile();
         if (stop.stop_requested() || std::chrono::steady_clock::now() > deadline) {
             kill(child, SIGKILL);
             waitpid(child, &status, 0);
@@ -65,31 +74,35 @@ bool endsInTime(pid_t child, const std::stop_token& stop, int& status) {
         std::this_thread::sleep_for(nap);
         nap = std::min(nap * 2, std::chrono::microseconds(8000));
     }
+    meanwhile();
     return true;
 }
 
 }  // namespace
 
-void tryReading(const InputFile& file, TrialKind kind, const TrialLimits& limits,
-                const std::stop_token& stop) {
+std::optional<OpenFiles> tryReading(const InputFile& file, TrialKind kind,
+                                    const TrialLimits& limits, const std::stop_token& stop) {
     const fs::path program = shippedProgram("noctis-trial");
     std::error_code failed;
     if (!fs::exists(program, failed))
-        return;
+        return std::nullopt;
     const std::string name = file.path().string();
     const std::size_t memory =
         limits.memory > 0 ? limits.memory : 4096 * kMegabyte + 20 * file.size();
     const std::string_view what = kind == TrialKind::Scene ? trial::kScene : trial::kPicture;
-    const pid_t child = start(program, file.descriptor(),
+    const FilePassage passage;
+    const pid_t child = start(program, file.descriptor(), passage.there(),
                               {program.string(), std::string(what), name, std::to_string(memory),
                                std::to_string(limits.stack), std::to_string(limits.time.count()),
                                std::to_string(::getpid())});
     if (child < 0)
-        return;
+        return std::nullopt;
     int status = 0;
-    const bool ended = endsInTime(child, stop, status);
+    OpenFiles others;
+    const bool ended =
+        endsInTime(child, stop, status, [&] { takePassedFiles(passage.here(), others); });
     if (stop.stop_requested())
-        return;
+        return std::nullopt;
     if (!ended || (WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU))
         throw Error(ErrorCode::BadFile,
                     fmt::format("{}: reading takes far too long for its size, so the file must be "
@@ -104,6 +117,7 @@ void tryReading(const InputFile& file, TrialKind kind, const TrialLimits& limits
     if (!WIFEXITED(status) || WEXITSTATUS(status) != trial::kRead)
         throw Error(ErrorCode::BadFile,
                     fmt::format("{} is damaged and can't be read; export or copy it again", name));
+    return others;
 }
 
 }  // namespace noctis

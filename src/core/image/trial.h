@@ -1,10 +1,11 @@
 #pragma once
 
 #include "core/image/input_file.h"
+#include "core/image/passed_files.h"
 
 #include <chrono>
 #include <cstddef>
-#include <filesystem>
+#include <optional>
 #include <stop_token>
 #include <string_view>
 
@@ -24,12 +25,15 @@ struct TrialLimits {
 /// overflow the stack or eat all memory inside the libraries that read them, with nothing to catch; in that
 /// process, it can't do harm. It reads the file that is open here, and ends when this process does. Where the
 /// program isn't found, nothing is tried.
+/// Returns  the other files that it opened on the way (buffers and textures of a scene), still open: to be read,
+///          too, as another file may have their names by now. Nothing where nothing was tried.
 /// Errors   Error(BadFile) if the reading died or took too long, Error(TooLarge) if it needs more memory than
 ///          the limit. Never for a file that is refused in good order: reading it says why.
 /// When stopped, it ends at once.
 /// Threads  any.
-void tryReading(const InputFile& file, TrialKind kind, const TrialLimits& limits = {},
-                const std::stop_token& stop = {});
+std::optional<OpenFiles> tryReading(const InputFile& file, TrialKind kind,
+                                    const TrialLimits& limits = {},
+                                    const std::stop_token& stop = {});
 
 /// The arguments and exit codes of noctis-trial: kind, file's name, bytes of memory and of stack, seconds, and
 /// the process that waits for it.
@@ -38,6 +42,7 @@ inline constexpr std::string_view kScene = "scene";
 inline constexpr std::string_view kPicture = "picture";
 inline constexpr int kArguments = 7;    ///< with the program itself
 inline constexpr int kDescriptor = 3;   ///< the file
+inline constexpr int kPassage = 4;      ///< for the other files that it opens
 inline constexpr int kRead = 0;         ///< read, or refused properly
 inline constexpr int kOutOfMemory = 9;  ///< more than the limit would be needed
 inline constexpr std::size_t kBytesPerSecond = std::size_t{10} << 20U;

@@ -339,19 +339,21 @@ const std::vector<std::string>& readableSceneEndings() {
 
 Scene importScene(const fs::path& path, const std::stop_token& stop) {
     const auto file = std::make_shared<const InputFile>(path);
-    tryReading(*file, TrialKind::Scene, {}, stop);
+    auto others = tryReading(*file, TrialKind::Scene, {}, stop);
     Scene scene;
     if (!stop.stop_requested())
         // Files are nested as deeply as the trial's stack holds.
-        runWithStack(TrialLimits().stack + kSpareStack,
-                     [&] { scene = importTriedScene({.file = file, .opened = {}, .stop = stop}); });
+        runWithStack(TrialLimits().stack + kSpareStack, [&] {
+            scene = importTriedScene(
+                {.file = file, .others = std::move(others), .opened = {}, .stop = stop});
+        });
     return scene;
 }
 
 Scene importTriedScene(const SceneInput& reading) {
     const std::stop_token& stop = reading.stop;
     const fs::path& path = reading.file->path();
-    SceneFiles files(reading.file, reading.opened);
+    SceneFiles files(reading);
     Assimp::Importer importer;
     importer.SetIOHandler(assimpFilesOf(files));
     importer.SetProgressHandler(new Stopping(stop));  // which the importer deletes

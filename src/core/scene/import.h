@@ -1,12 +1,12 @@
 #pragma once
 
-#include "core/image/input_file.h"
+#include "core/image/passed_files.h"
 #include "core/scene/scene.h"
 
-#include <cstdint>
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <stop_token>
 #include <string>
 #include <vector>
@@ -27,8 +27,10 @@ Scene importScene(const std::filesystem::path& path, const std::stop_token& stop
 /// A scene's file, and what watches its reading.
 struct SceneInput {
     std::shared_ptr<const InputFile> file;
-    /// Called with the size of each other file that the scene names, as it is opened.
-    std::function<void(std::uint64_t bytes)> opened{};
+    /// The only other files there are for it, or nothing: whatever it names is opened.
+    std::optional<OpenFiles> others{};
+    /// Called for each other file that the scene names, as it is opened.
+    std::function<void(const InputFile&)> opened{};
     std::stop_token stop{};
 };
 

@@ -12,6 +12,7 @@
 
 #include <assimp/IOStream.hpp>
 #include <assimp/IOSystem.hpp>
+#include <fmt/format.h>
 #include <sys/stat.h>
 
 namespace noctis {
@@ -78,18 +79,21 @@ private:
 
 }  // namespace
 
-SceneFiles::SceneFiles(std::shared_ptr<const InputFile> own,
-                       std::function<void(std::uint64_t)> opened)
-    : m_own(std::move(own)), m_opened(std::move(opened)) {
+SceneFiles::SceneFiles(const SceneInput& reading)
+    : m_own(reading.file), m_opened(reading.opened), m_opens(!reading.others),
+      m_files(reading.others.value_or(OpenFiles())) {
     m_files[m_own->path()] = m_own;
 }
 
 std::shared_ptr<const InputFile> SceneFiles::open(const fs::path& path) {
     if (const auto found = m_files.find(path); found != m_files.end())
         return found->second;
+    if (!m_opens)
+        throw Error(ErrorCode::FileAccess,
+                    fmt::format("{}: no such file; check the path", path.string()));
     auto file = std::make_shared<const InputFile>(path);
     if (m_opened)
-        m_opened(file->size());
+        m_opened(*file);
     return m_files[path] = std::move(file);
 }
 

@@ -1,11 +1,10 @@
 #pragma once
 
-#include "core/image/input_file.h"
+#include "core/image/passed_files.h"
+#include "core/scene/import.h"
 
-#include <cstdint>
 #include <filesystem>
 #include <functional>
-#include <map>
 #include <memory>
 #include <vector>
 
@@ -19,7 +18,7 @@ namespace noctis {
 /// only if it is a regular file: a pipe would be waited for.
 class SceneFiles {
 public:
-    SceneFiles(std::shared_ptr<const InputFile> own, std::function<void(std::uint64_t)> opened);
+    explicit SceneFiles(const SceneInput& reading);
 
     [[nodiscard]] const InputFile& own() const noexcept { return *m_own; }
     /// Errors   as InputFile.
@@ -27,8 +26,9 @@ public:
 
 private:
     std::shared_ptr<const InputFile> m_own;
-    std::function<void(std::uint64_t)> m_opened;
-    std::map<std::filesystem::path, std::shared_ptr<const InputFile>> m_files;
+    std::function<void(const InputFile&)> m_opened;
+    bool m_opens;  ///< files other than these
+    OpenFiles m_files;
 };
 
 /// Assimp's way to these files. Whoever gets it deletes it; files outlives it.

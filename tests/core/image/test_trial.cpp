@@ -6,12 +6,15 @@
 #include "support/files.h"
 #include "support/hills.h"
 
+#include <array>
 #include <chrono>
 #include <fstream>
 #include <iterator>
+#include <optional>
 #include <thread>
 
 #include <catch2/catch.hpp>
+#include <sys/socket.h>
 #include <sys/stat.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -35,6 +38,14 @@ ErrorCode codeOf(const std::function<void()>& work, std::string* sentence = null
 
 /// Brackets nested so deeply that a reader which recurses runs out of stack.
 std::string nested(int depth) { return "{\"asset\":" + std::string(depth, '[') + "}"; }
+
+/// A triangle whose corners are in a.bin.
+const char* kGltfOfOneBuffer =
+    R"({"asset":{"version":"2.0"},"buffers":[{"uri":"a.bin","byteLength":36}],
+        "bufferViews":[{"buffer":0,"byteLength":36}],
+        "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3"}],
+        "meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],
+        "nodes":[{"mesh":0}],"scenes":[{"nodes":[0]}],"scene":0})";
 
 }  // namespace
 
@@ -86,10 +97,12 @@ TEST_CASE("reading a scene can be stopped, in its trial and after it", "[trial][
             std::this_thread::sleep_for(std::chrono::milliseconds(30));
             source.request_stop();
         });
-        const Scene scene =
-            tried ? importTriedScene(
-                        {std::make_shared<const InputFile>(path), {}, source.get_token()})
-                  : importScene(path, source.get_token());
+        const Scene scene = tried
+                                ? importTriedScene({.file = std::make_shared<const InputFile>(path),
+                                                    .others = {},
+                                                    .opened = {},
+                                                    .stop = source.get_token()})
+                                : importScene(path, source.get_token());
         CAPTURE(tried);
         CHECK(scene.meshes.empty());
         CHECK(scene.views.empty());
@@ -99,15 +112,10 @@ TEST_CASE("reading a scene can be stopped, in its trial and after it", "[trial][
 
 TEST_CASE("a pipe among a scene's files is refused at once", "[trial][scene]") {
     const Folder folder;
-    REQUIRE(::mkfifo((folder / "pipe.bin").c_str(), 0600) == 0);
+    REQUIRE(::mkfifo((folder / "a.bin").c_str(), 0600) == 0);
     REQUIRE(::mkfifo((folder / "pipe.mtl").c_str(), 0600) == 0);
     const auto began = std::chrono::steady_clock::now();
-    const auto gltf = folder.write(
-        "a.gltf", R"({"asset":{"version":"2.0"},"buffers":[{"uri":"pipe.bin","byteLength":36}],
-                      "bufferViews":[{"buffer":0,"byteLength":36}],
-                      "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3"}],
-                      "meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],
-                      "nodes":[{"mesh":0}],"scenes":[{"nodes":[0]}],"scene":0})");
+    const auto gltf = folder.write("a.gltf", kGltfOfOneBuffer);
     CHECK_THROWS_AS(importScene(gltf), Error);
     const auto obj = folder.write("a.obj", "mtllib pipe.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
     const Scene scene = importScene(obj);
@@ -115,6 +123,49 @@ TEST_CASE("a pipe among a scene's files is refused at once", "[trial][scene]") {
     REQUIRE(scene.warnings.size() == 1);
     CHECK_THAT(scene.warnings.front(), Catch::Contains("pipe.mtl"));
     CHECK(std::chrono::steady_clock::now() - began < std::chrono::seconds(30));
+}
+
+TEST_CASE("what a scene names is read from the files that its trial read", "[trial][scene]") {
+    const Folder folder;
+    const auto triangle = [&](const std::string& name, float width) {
+        const std::array<float, 9> corners{0, 0, 0, width, 0, 0, 0, 1, 0};
+        std::ofstream(folder / name, std::ios::binary)
+            .write(reinterpret_cast<const char*>(corners.data()), sizeof(corners));
+    };
+    triangle("a.bin", 3.0F);
+    const auto file = std::make_shared<const InputFile>(folder.write("a.gltf", kGltfOfOneBuffer));
+    const auto others = tryReading(*file, TrialKind::Scene);
+    REQUIRE(others);
+    triangle("b.bin", 7.0F);
+    std::filesystem::rename(folder / "b.bin", folder / "a.bin");
+    const auto widthBy = [&](const std::optional<OpenFiles>& files) {
+        return boundsOf(importTriedScene({.file = file, .others = files, .opened = {}, .stop = {}}))
+            .size()
+            .x;
+    };
+    CHECK(widthBy(others) == 3.0F);
+    CHECK(widthBy(std::nullopt) == 7.0F);
+    // What the trial didn't find isn't looked for again: it wasn't tried.
+    CHECK_THROWS_AS(widthBy(OpenFiles()), Error);
+}
+
+TEST_CASE("files are passed through a socket, by their names, until nobody takes them any more",
+          "[trial][files]") {
+    const Folder folder;
+    OpenFiles taken;
+    std::optional<FilePassage> passage(std::in_place);
+    const InputFile file(folder.write("a b.txt", "some text"));
+    REQUIRE(passFile(passage->there(), file));
+    REQUIRE(passFile(passage->there(), InputFile(folder.write("ü.txt", "more"))));
+    takePassedFiles(passage->here(), taken);
+    REQUIRE(taken.size() == 2);
+    CHECK(taken.at(folder / "a b.txt")->size() == 9);
+    CHECK(taken.at(folder / "ü.txt")->size() == 4);
+    CHECK(taken.at(folder / "a b.txt")->descriptor() != file.descriptor());
+    const int there = ::dup(passage->there());
+    ::shutdown(passage->here(), SHUT_RDWR);
+    CHECK_FALSE(passFile(there, file));
+    ::close(there);
 }
 
 TEST_CASE("what the trial's stack holds, the reader's holds", "[trial][scene]") {
