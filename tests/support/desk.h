@@ -70,8 +70,7 @@ public:
         settle();
     }
     void settle() {
-        QTest::qWait(180);
-        REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
+        REQUIRE(waitFor([&] { return window.picture().settled(); }));
         QApplication::processEvents();
     }
     /// Clicks a button that opens a menu, and takes an entry of it.

@@ -133,7 +133,7 @@ void Bearing::setGroups(const std::vector<HandleGroup>& groups, const std::strin
             continue;
         for (const Handle* handle : group.shown(HandleKind::Direction))
             m_lamps.push_back({group.owner, handle->id, qstring(handle->label),
-                               std::get<V3f>(handle->at(group.settings)).normalized(),
+                               group.point(*handle).normalized(),
                                handle->halfAngle ? handle->halfAngle(group.settings) : 0.0F});
     }
     if (m_grabbed >= static_cast<int>(m_lamps.size()))

@@ -37,7 +37,7 @@ QImage cutOverlay(const Image& depth, const DepthRange& ramp) {
 }
 
 QImage blurOverlay(const Image& depth, const HandleGroup& focus) {
-    const float sharp = focus.handles->front().distance(focus.settings);
+    const float sharp = focus.distance(focus.handles->front());
     const auto strength = focus.strength();
     return tinted(depth, [&](float metres) {
         // The square root makes the first, small blur visible.

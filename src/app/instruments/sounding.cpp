@@ -112,7 +112,7 @@ QRectF Sounding::laneArea(std::size_t lane) const {
 
 qreal Sounding::handleX(const Grab& grab) const {
     const Lane& lane = m_lanes[grab.lane];
-    const float metres = lane.handles[grab.handle]->distance(lane.group.settings);
+    const float metres = lane.group.distance(*lane.handles[grab.handle]);
     return std::clamp(m_axis.at(metres), m_axis.left - 4.0, m_axis.right + 8.0);
 }
 

@@ -142,8 +142,8 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
         }
         if (hot) {
             const Handle& handle = *lane.handles[h];
-            const QString text = qstring(handle.label) + QLatin1Char(' ') +
-                                 metresText(handle.distance(lane.group.settings));
+            const QString text =
+                qstring(handle.label) + QLatin1Char(' ') + metresText(lane.group.distance(handle));
             painter.setFont(theme::font(12));
             const qreal wide = painter.fontMetrics().horizontalAdvance(text) + 12;
             const qreal left = std::clamp(x + 10, m_axis.left, width() - wide - 4);

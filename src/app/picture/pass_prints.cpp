@@ -11,6 +11,9 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
+#include <algorithm>
+#include <utility>
+
 namespace noctis {
 
 namespace {
@@ -62,33 +65,42 @@ QString labelOfPrint(const Pass& pass, bool alone) {
     return cleaned ? QObject::tr("%1, noisy").arg(qstring(labelOf(*cleaned))) : qstring(pass.name);
 }
 
+QString helpOf(const Pass& pass) {
+    QString help = qstring(passKindInfo(pass.kind).meaning);
+    if (pass.derived)
+        help += QObject::tr("\nDerived from the measured passes.");
+    if (pass.interpretation)
+        help += QObject::tr("\nRead as %1.").arg(qstring(describe(*pass.interpretation)));
+    if (const auto traced = pass.settings.find(kTracedSetting); traced != pass.settings.end())
+        help += QObject::tr("\nStopped by its noise or time limit at %1 samples per pixel.")
+                    .arg(qstring(traced->second).replace('-', "–"));
+    for (const std::string& warning : pass.warnings)
+        help += QLatin1Char('\n') + qstring(warning);
+    return help.trimmed();
+}
+
+PassPrint printOf(const Pass& pass, bool alone) {
+    const int factor = std::max(1, pass.image.width() / (kPrintWidth * 2));
+    return {qstring(pass.name),
+            labelOfPrint(pass, alone),
+            rangeText(pass),
+            helpOf(pass),
+            toQImage(appearanceOf(shrink(pass, factor))),
+            pass.derived,
+            !pass.warnings.empty()};
+}
+
 class Print : public QAbstractButton {
 public:
-    Print(const Pass& pass, bool alone, const QString& staleReason, QWidget* parent)
-        : QAbstractButton(parent), m_label(labelOfPrint(pass, alone)), m_range(rangeText(pass)),
-          m_derived(pass.derived), m_warns(!pass.warnings.empty()),
-          m_stale(!staleReason.isEmpty() && !pass.derived) {
-        const int factor = std::max(1, pass.image.width() / (kPrintWidth * 2));
-        m_image = toQImage(appearanceOf(shrink(pass, factor)));
-        const int tall = kPrintWidth * m_image.height() / std::max(1, m_image.width());
+    Print(PassPrint print, QWidget* parent) : QAbstractButton(parent), m_print(std::move(print)) {
+        const QSize size = m_print.image.size();
+        const int tall = kPrintWidth * size.height() / std::max(1, size.width());
         setFixedSize(kPrintWidth + 4, std::clamp(tall, 24, 140) + 26);
         setCheckable(true);
         setFocusPolicy(Qt::StrongFocus);
-        setObjectName(qstring(pass.name));
-        setAccessibleName(tr("%1 pass").arg(m_label));
-        QString help = qstring(passKindInfo(pass.kind).meaning);
-        if (pass.derived)
-            help += tr("\nDerived from the measured passes.");
-        if (pass.interpretation)
-            help += tr("\nRead as %1.").arg(qstring(describe(*pass.interpretation)));
-        if (const auto traced = pass.settings.find(kTracedSetting); traced != pass.settings.end())
-            help += tr("\nStopped by its noise or time limit at %1 samples per pixel.")
-                        .arg(qstring(traced->second).replace('-', "–"));
-        for (const std::string& warning : pass.warnings)
-            help += QLatin1Char('\n') + qstring(warning);
-        if (m_stale)
-            help += QLatin1Char('\n') + staleReason;
-        setToolTip(help.trimmed());
+        setObjectName(m_print.name);
+        setAccessibleName(tr("%1 pass").arg(m_print.label));
+        setToolTip(m_print.help);
     }
 
 protected:
@@ -97,15 +109,15 @@ protected:
         painter.setRenderHint(QPainter::Antialiasing);
         painter.setRenderHint(QPainter::SmoothPixmapTransform);
         const QRectF place(2, 2, width() - 4, height() - 26);
-        painter.drawImage(place, m_image);
+        painter.drawImage(place, m_print.image);
         if (isChecked()) {
             painter.setPen(QPen(theme::kText, 2));
             painter.drawRect(place.adjusted(-1, -1, 1, 1));
         }
         const qreal line = height() - 12;
         painter.setPen(Qt::NoPen);
-        painter.setBrush(m_warns || m_stale ? theme::kWarning : theme::kAccent);
-        if (m_derived) {
+        painter.setBrush(m_print.warns ? theme::kWarning : theme::kAccent);
+        if (m_print.derived) {
             painter.setPen(QPen(theme::kQuiet, 1.2));
             painter.setBrush(Qt::NoBrush);
         }
@@ -113,25 +125,35 @@ protected:
         const QRectF foot(14, line - 9, width() - 16, 18);
         painter.setPen(theme::kQuiet);
         painter.setFont(theme::font(11));
-        painter.drawText(foot, Qt::AlignVCenter | Qt::AlignRight, m_range);
-        const int taken = m_range.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(m_range);
+        painter.drawText(foot, Qt::AlignVCenter | Qt::AlignRight, m_print.range);
+        const QString& range = m_print.range;
+        const int taken = range.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(range);
         painter.setFont(theme::font(12));
         painter.setPen(theme::kText);
         const int room = static_cast<int>(foot.width()) - (taken > 0 ? taken + kGap : 0);
         painter.drawText(foot, Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(m_label, Qt::ElideRight, room));
+                         painter.fontMetrics().elidedText(m_print.label, Qt::ElideRight, room));
     }
 
 private:
-    QImage m_image;
-    QString m_label;
-    QString m_range;
-    bool m_derived;
-    bool m_warns;
-    bool m_stale;
+    PassPrint m_print;
 };
 
 }  // namespace
+
+std::vector<PassPrint> printsOf(const PassSet& measured, const std::vector<Pass>& derived) {
+    std::vector<const Pass*> passes;
+    for (const Pass& pass : measured.passes)
+        passes.push_back(&pass);
+    for (const Pass& pass : derived)
+        passes.push_back(&pass);
+    std::vector<PassPrint> prints;
+    for (const Pass* pass : passes)
+        prints.push_back(printOf(*pass, std::ranges::count(passes, pass->kind, [](auto each) {
+                                            return each->kind;
+                                        }) == 1));
+    return prints;
+}
 
 PassPrints::PassPrints(QWidget* parent) : QScrollArea(parent) {
     setWidgetResizable(true);
@@ -141,17 +163,15 @@ PassPrints::PassPrints(QWidget* parent) : QScrollArea(parent) {
     setFixedWidth(150);
 }
 
-void PassPrints::setPasses(const std::vector<Pass>& passes, const QString& staleReason) {
+void PassPrints::setPrints(const std::vector<PassPrint>& prints) {
     auto* column = new QWidget;
     auto* layout = new QVBoxLayout(column);
     layout->setContentsMargins(10, 0, 8, 8);
     layout->setSpacing(6);
-    for (const Pass& pass : passes) {
-        const bool alone =
-            std::ranges::count(passes, pass.kind, [](const Pass& each) { return each.kind; }) == 1;
-        auto* print = new Print(pass, alone, staleReason, column);
-        print->setChecked(qstring(pass.name) == m_chosen);
-        connect(print, &QAbstractButton::clicked, this, [this, name = qstring(pass.name)](bool on) {
+    for (const PassPrint& each : prints) {
+        auto* print = new Print(each, column);
+        print->setChecked(each.name == m_chosen);
+        connect(print, &QAbstractButton::clicked, this, [this, name = each.name](bool on) {
             setChosen(on ? name : QString());
             Q_EMIT chosen(m_chosen);
         });

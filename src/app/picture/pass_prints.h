@@ -2,9 +2,28 @@
 
 #include "core/passes/pass_set.h"
 
+#include <QImage>
 #include <QScrollArea>
+#include <QString>
+
+#include <vector>
 
 namespace noctis {
+
+/// What stands on a pass's print.
+struct PassPrint {
+    QString name;   ///< the pass's own
+    QString label;  ///< for people
+    QString range;
+    QString help;
+    QImage image;
+    bool derived = false;
+    bool warns = false;
+};
+
+/// Measured passes first, then those derived from them. Reads all their pixels.
+/// Threads  any.
+std::vector<PassPrint> printsOf(const PassSet& measured, const std::vector<Pass>& derived);
 
 /// The passes as small prints with their state. One that is chosen is shown in the picture's place.
 class PassPrints : public QScrollArea {
@@ -12,8 +31,7 @@ class PassPrints : public QScrollArea {
 public:
     explicit PassPrints(QWidget* parent = nullptr);
 
-    /// Measured passes first, then those derived from them.
-    void setPasses(const std::vector<Pass>& passes, const QString& staleReason);
+    void setPrints(const std::vector<PassPrint>& prints);
     void setChosen(const QString& name);
 
 Q_SIGNALS:

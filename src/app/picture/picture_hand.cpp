@@ -58,29 +58,35 @@ PictureHand::PictureHand(Session& session, RecipePanel& recipe, const Instrument
     connect(&m_recipe, &RecipePanel::inHandChanged, this, &PictureHand::takeDrawing);
 }
 
-void PictureHand::takePasses(const PassSet& overview) {
+MeasuredFrame measuredFrame(const PassSet& overview) {
+    MeasuredFrame frame{
+        {overview.cameraOrAssumed(), std::max(overview.width, 1), std::max(overview.height, 1)},
+        tryResolvePass(overview, PassKind::Depth),
+        {},
+        {}};
+    if (frame.depth)
+        frame.coarseDepth =
+            shrinkByCentre(frame.depth->image, std::max(1, overview.width / kTintWidth));
+    if (const auto normals = tryResolvePass(overview, PassKind::Normal))
+        frame.worldNormals = inWorld(*normals, frame.shown.camera);
+    return frame;
+}
+
+void PictureHand::takeFrame(const MeasuredFrame& frame) {
     m_focusMark.reset();
-    const auto depth = tryResolvePass(overview, PassKind::Depth);
-    m_coarseDepth =
-        depth ? shrinkByCentre(depth->image, std::max(1, overview.width / kTintWidth)) : Image();
-    m_on.sounding->setDepth(depth);
-    m_on.view->setDepth(depth ? depth->image : Image());
-    const Camera camera = overview.cameraOrAssumed();
-    m_on.bearing->setCamera(camera);
-    const auto normals = tryResolvePass(overview, PassKind::Normal);
-    m_on.bearing->setNormals(normals ? inWorld(*normals, camera) : Image());
-    m_on.plan->setCamera(camera, overview.height > 0 ? static_cast<float>(overview.width) /
-                                                           static_cast<float>(overview.height)
-                                                     : 1.0F);
-    m_on.plan->setDepth(depth ? depth->image : Image());
+    m_coarseDepth = frame.coarseDepth;
+    const Image depth = frame.depth ? frame.depth->image : Image();
+    m_on.sounding->setDepth(frame.depth);
+    m_on.view->setDepth(depth);
+    m_on.bearing->setCamera(frame.shown.camera);
+    m_on.bearing->setNormals(frame.worldNormals);
+    m_on.plan->setCamera(frame.shown.camera, frame.shown.aspect());
+    m_on.plan->setDepth(depth);
 }
 
 void PictureHand::refresh() {
     const Recipe& recipe = m_session.project().recipe;
-    const PassSet& shown = m_session.passes();
-    m_groups = handleGroups(
-        recipe, stepCatalogue(),
-        {shown.cameraOrAssumed(), std::max(shown.width, 1), std::max(shown.height, 1)});
+    m_groups = handleGroups(recipe, stepCatalogue(), m_session.shownFrame());
     m_on.sounding->setLanes(m_groups, m_recipe.chosen());
     m_on.bearing->setGroups(m_groups, m_recipe.chosen());
     m_on.bearing->setVisible(m_on.bearing->hasHandles());
@@ -108,13 +114,12 @@ void PictureHand::showPictureHandles() {
                                QPointF(static_cast<qreal>(x), static_cast<qreal>(y))});
         };
         for (const Handle* handle : group.shown(HandleKind::Place)) {
-            const V2f at = std::get<V2f>(handle->at(group.settings));
+            const V2f at = std::get<V2f>(group.at(*handle));
             add(*handle, at.x, at.y, tr("%1, %2 px").arg(std::lround(at.x)).arg(std::lround(at.y)));
         }
         for (const Handle* handle : group.shown(HandleKind::Point)) {
             const V3f at =
-                noctis::project(set.cameraOrAssumed(), std::get<V3f>(handle->at(group.settings)),
-                                set.width, set.height);
+                noctis::project(set.cameraOrAssumed(), group.point(*handle), set.width, set.height);
             if (at.z > 0.0F)
                 add(*handle, at.x, at.y, tr("%1 away").arg(metresText(at.z)));
         }
@@ -131,14 +136,12 @@ void PictureHand::showPlan() {
         if (stepOfOwner(group.owner) != m_recipe.chosen())
             continue;
         for (const Handle* handle : group.shown(HandleKind::Point)) {
-            marks.push_back(
-                {qstring(handle->label), std::get<V3f>(handle->at(group.settings)), true, true});
+            marks.push_back({qstring(handle->label), group.point(*handle), true, true});
             m_planMarks.emplace_back(group.owner, handle->id);
             if (handle->opposite.empty())
                 continue;
             const Handle& opposite = group.handle(handle->opposite);
-            boxes.push_back({std::get<V3f>(handle->at(group.settings)),
-                             std::get<V3f>(opposite.at(group.settings))});
+            boxes.push_back({group.point(*handle), group.point(opposite)});
             m_planBoxes.emplace_back(group.owner, handle->id);
         }
     }
@@ -168,8 +171,9 @@ void PictureHand::moveHandle(const std::string& owner, const std::string& handle
     m_session.change(
         tr("%1: %2").arg(qstring(titleOf(*step, stepCatalogue())),
                          qstring(group->handle(handle).label)),
-        QStringLiteral("handle.%1.%2").arg(qstring(owner), qstring(handle)),
-        [&](Project& p) { noctis::moveHandle(p.recipe, stepCatalogue(), owner, handle, to); });
+        QStringLiteral("handle.%1.%2").arg(qstring(owner), qstring(handle)), [&](Project& p) {
+            noctis::moveHandle(p.recipe, stepCatalogue(), owner, handle, to, group->frame);
+        });
 }
 
 void PictureHand::movePictureHandle(const std::string& owner, const std::string& handle,
@@ -185,9 +189,7 @@ void PictureHand::movePictureHandle(const std::string& owner, const std::string&
     // A point of the scene stays as far from the picture as it was.
     const PassSet& set = m_session.passes();
     const float depth =
-        noctis::project(set.cameraOrAssumed(), std::get<V3f>(moved.at(group->settings)), set.width,
-                        set.height)
-            .z;
+        noctis::project(set.cameraOrAssumed(), group->point(moved), set.width, set.height).z;
     const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
                                     static_cast<float>(picture.y()), set.width, set.height);
     moveHandle(owner, handle, V3f(ray.origin + ray.direction * (depth / ray.planarPerDistance)));
@@ -198,8 +200,7 @@ void PictureHand::movePlanMark(std::size_t index, const V3f& way) {
         return;
     const auto [owner, handle] = m_planMarks[index];
     if (const HandleGroup* group = groupOf(owner))
-        moveHandle(owner, handle,
-                   V3f(std::get<V3f>(group->handle(handle).at(group->settings)) + way));
+        moveHandle(owner, handle, V3f(group->point(group->handle(handle)) + way));
 }
 
 void PictureHand::movePlanBox(std::size_t index, const V3f& way) {
@@ -214,9 +215,9 @@ void PictureHand::movePlanBox(std::size_t index, const V3f& way) {
     m_session.change(tr("%1: box").arg(qstring(titleOf(*step, stepCatalogue()))),
                      QStringLiteral("box.") + qstring(owner), [&](Project& p) {
                          for (const std::string& id : {corner, group->handle(corner).opposite})
-                             noctis::moveHandle(
-                                 p.recipe, stepCatalogue(), owner, id,
-                                 V3f(std::get<V3f>(group->handle(id).at(group->settings)) + way));
+                             noctis::moveHandle(p.recipe, stepCatalogue(), owner, id,
+                                                V3f(group->point(group->handle(id)) + way),
+                                                group->frame);
                      });
 }
 
@@ -316,7 +317,7 @@ bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
     m_session.change(tr("%1: highlight").arg(qstring(titleOf(step, stepCatalogue()))), {},
                      [&, id = step.id](Project& p) {
                          placeHighlight(p.recipe, stepCatalogue(), id, std::get<V3f>(*place),
-                                        mirrored);
+                                        mirrored, m_session.shownFrame());
                      });
     return true;
 }

@@ -22,6 +22,18 @@ inline V2f toV2f(const QPointF& p) {
     return {static_cast<float>(p.x()), static_cast<float>(p.y())};
 }
 
+/// What the instruments show of a frame.
+struct MeasuredFrame {
+    ShownFrame shown;
+    std::optional<Pass> depth;
+    Image coarseDepth;   ///< for what is laid over the picture
+    Image worldNormals;  ///< empty if there are none
+};
+
+/// overview: the frame's passes at a size that instruments need.
+/// Threads  any.
+MeasuredFrame measuredFrame(const PassSet& overview);
+
 /// Where the hand works on the picture itself and on the instruments: what can be dragged of the recipe is
 /// shown there, and what is dragged, clicked and drawn is done to the recipe.
 class PictureHand : public QObject {
@@ -41,9 +53,7 @@ public:
     }
     /// Shows what the recipe has now.
     void refresh();
-    /// For other passes.
-    /// overview: the session's passes at a size that instruments need.
-    void takePasses(const PassSet& overview);
+    void takeFrame(const MeasuredFrame& frame);
 
 Q_SIGNALS:
     void moves();

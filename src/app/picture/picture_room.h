@@ -34,6 +34,11 @@ public:
     [[nodiscard]] Bearing& bearing() { return *m_bearing; }
     [[nodiscard]] Plan& plan() { return *m_plan; }
     [[nodiscard]] PictureWorker& worker() { return m_worker; }
+    /// Whether everything shown is as it is asked for.
+    [[nodiscard]] bool settled() const {
+        return m_worker.idle() && !m_rest.isActive() && !m_measuring.running() &&
+               !m_showing.running();
+    }
     /// Shows a pass in the picture's place; empty: the picture.
     void showPass(const QString& name);
     void showExport();
@@ -59,8 +64,9 @@ protected:
 private:
     QWidget* buildSounding();
     void takePasses();
-    /// A measured pass, or one that is derived for it; none if there is no such pass.
-    [[nodiscard]] const Pass* passNamed(const QString& name);
+    /// Brings what stands in a pass's place to what is chosen.
+    void takeShown(const QString& name, int channel, const QImage& picture,
+                   const QStringList& channels);
     void takeProject();
     void ask();
     void setHandMoving(bool moving);
@@ -83,9 +89,8 @@ private:
     ReadingPanel* m_reading;
     ExportPanel* m_export;
     PictureBar* m_bar;
-    std::optional<Pass> m_derived;  ///< the derived pass that was shown last
-    std::string m_shownKey;         ///< of a pass that is read from a file
-    QString m_shownPass;            ///< empty: the picture
+    std::string m_shownKey;  ///< of a pass that is read from a file
+    QString m_shownPass;     ///< empty: the picture
     int m_shownChannel = -1;
     QImage m_picture;
     QImage m_former;  ///< the picture of the render that another took the place of
@@ -94,7 +99,10 @@ private:
     QTimer m_rest;
     ViewTransform m_beforeView = ViewTransform::Film;
     float m_beforeExposure = 0.0F;
-    Background m_exporting{this};  // last, as it uses the above
+    // Last, as they use the above.
+    Background m_exporting{this};
+    Latest m_measuring{this};
+    Latest m_showing{this};
 };
 
 }  // namespace noctis

@@ -39,23 +39,64 @@ PassSet overviewOf(const PassSet& set) {
                   std::max(1, static_cast<int>(std::ceil(std::sqrt(pixels / kOverviewPixels)))));
 }
 
-/// What stands as prints: the measured passes, and what is derived from them.
-std::vector<Pass> printsOf(const PassSet& set, const PassSet& overview) {
-    std::vector<Pass> prints = set.passes;
+/// What is derived from the measured passes and stands as a print, too.
+std::vector<Pass> derivedOf(const PassSet& set, const PassSet& overview) {
+    std::vector<Pass> derived;
     for (const PassKind kind : kDerived)
         if (set.find(kind) == nullptr)
-            if (auto derived = tryResolvePass(overview, kind))
-                prints.push_back(*std::move(derived));
-    return prints;
+            if (auto pass = tryResolvePass(overview, kind))
+                derived.push_back(*std::move(pass));
+    return derived;
+}
+
+/// The kind of such a pass, by its name.
+std::optional<PassKind> derivedNamed(const PassSet& set, const std::string& name) {
+    for (const PassKind kind : kDerived)
+        if (name == passKindInfo(kind).id && canResolve(set, kind))
+            return kind;
+    return std::nullopt;
+}
+
+bool isThere(const PassSet& set, const std::string& name) {
+    return set.find(std::string_view(name)) != nullptr || derivedNamed(set, name).has_value();
+}
+
+/// How a pass is looked at.
+struct PassSight {
+    std::string name;
+    int channel = -1;  ///< -1: all
+    ViewTransform transform;
+    float exposure;
+};
+
+QImage pictureOf(const Pass& pass, const PassSight& sight) {
+    if (sight.channel >= 0 && sight.channel < pass.image.channels())
+        return toQImage(channelAppearance(pass, sight.channel));
+    if (pass.kind == PassKind::Beauty || pass.kind == PassKind::Colour)
+        return toQImage(viewed(pass.image, sight.transform, sight.exposure));
+    return toQImage(appearanceOf(pass));
+}
+
+QStringList channelsOf(const Pass& pass) {
+    QStringList channels;
+    if (pass.image.channels() >= 2 && pass.image.channels() <= 4)
+        for (int c = 0; c < pass.image.channels(); ++c)
+            channels << qstring(pass.image.channelName(c));
+    return channels;
 }
 
 }  // namespace
 
 void PictureRoom::takePasses() {
     const PassSet& set = m_session.passes();
-    const PassSet overview = overviewOf(set);
-    m_derived.reset();
-    m_prints->setPasses(printsOf(set, overview), {});
+    m_measuring.ask([this, set]() -> Latest::Result {
+        const PassSet overview = overviewOf(set);
+        return [this, frame = measuredFrame(overview),
+                prints = printsOf(set, derivedOf(set, overview))] {
+            m_prints->setPrints(prints);
+            m_hand->takeFrame(frame);
+        };
+    });
     const auto& files = m_session.project().passFiles;
     const auto numbered = std::find_if(files.begin(), files.end(),
                                        [](const auto& file) { return frameOf(file).has_value(); });
@@ -63,9 +104,8 @@ void PictureRoom::takePasses() {
         m_frames->setFrames({}, 0);
     else
         m_frames->setFrames(framesBeside(*numbered), *frameOf(*numbered));
-    m_hand->takePasses(overview);
     m_worker.setPasses(set);
-    if (passNamed(m_shownPass) == nullptr) {
+    if (!isThere(set, m_shownPass.toStdString())) {
         // One that is taken for another kind may have another name.
         const auto same = std::find_if(set.passes.begin(), set.passes.end(), [this](const Pass& p) {
             return !p.key.empty() && p.key == m_shownKey;
@@ -76,19 +116,6 @@ void PictureRoom::takePasses() {
     m_beforeExposure = -1e9F;
     takeProject();
     showChosenPass();
-}
-
-const Pass* PictureRoom::passNamed(const QString& name) {
-    const PassSet& set = m_session.passes();
-    if (const Pass* measured = set.find(std::string_view(name.toStdString())))
-        return measured;
-    for (const PassKind kind : kDerived)
-        if (name == qstring(passKindInfo(kind).id) && canResolve(set, kind)) {
-            if (!m_derived || m_derived->kind != kind)
-                m_derived = tryResolvePass(set, kind);
-            return &*m_derived;
-        }
-    return nullptr;
 }
 
 void PictureRoom::probe(const QPointF& picture) {
@@ -139,7 +166,9 @@ void PictureRoom::showPass(const QString& name) {
 }
 
 void PictureRoom::showChosenPass() {
-    const Pass* pass = passNamed(m_shownPass);
+    const PassSet& set = m_session.passes();
+    const std::string name = m_shownPass.toStdString();
+    const Pass* pass = set.find(std::string_view(name));
     const bool readable =
         pass != nullptr && !pass->derived && !pass->key.empty() && !pass->file.empty();
     m_reading->setVisible(readable);
@@ -147,30 +176,34 @@ void PictureRoom::showChosenPass() {
     if (readable) {
         const Readings& readings = m_session.project().readings;
         m_reading->setPass(*pass, readingOf(readings.passes, pass->key),
-                           m_session.passes().camera ? std::nullopt
-                                                     : std::optional(readings.yfovRadians));
+                           set.camera ? std::nullopt : std::optional(readings.yfovRadians));
     }
-    if (pass == nullptr) {
+    const std::optional<PassKind> derived =
+        pass == nullptr ? derivedNamed(set, name) : std::nullopt;
+    if (pass == nullptr && !derived) {
+        m_showing.drop();
         m_bar->setChannels({}, -1);
-        if (!m_picture.isNull() && !m_session.passes().empty())
-            m_view->setPicture(m_picture,
-                               QSize(m_session.passes().width, m_session.passes().height));
+        if (!m_picture.isNull() && !set.empty())
+            m_view->setPicture(m_picture, QSize(set.width, set.height));
         return;
     }
-    Image shown;
-    if (m_shownChannel >= 0 && m_shownChannel < pass->image.channels())
-        shown = channelAppearance(*pass, m_shownChannel);
-    else if (pass->kind == PassKind::Beauty || pass->kind == PassKind::Colour)
-        shown =
-            viewed(pass->image, m_session.project().viewTransform, m_session.project().exposure);
-    else
-        shown = appearanceOf(*pass);
-    m_view->setPicture(toQImage(shown), QSize(m_session.passes().width, m_session.passes().height));
-    QStringList channels;
-    if (pass->image.channels() >= 2 && pass->image.channels() <= 4)
-        for (int c = 0; c < pass->image.channels(); ++c)
-            channels << qstring(pass->image.channelName(c));
-    m_bar->setChannels(channels, m_shownChannel);
+    const PassSight sight{name, m_shownChannel, m_session.project().viewTransform,
+                          m_session.project().exposure};
+    m_showing.ask([this, set, derived, sight]() -> Latest::Result {
+        const Pass shown =
+            derived ? resolvePass(set, *derived) : *set.find(std::string_view(sight.name));
+        return [this, sight, picture = pictureOf(shown, sight), channels = channelsOf(shown)] {
+            takeShown(qstring(sight.name), sight.channel, picture, channels);
+        };
+    });
+}
+
+void PictureRoom::takeShown(const QString& name, int channel, const QImage& picture,
+                            const QStringList& channels) {
+    if (name != m_shownPass || channel != m_shownChannel)
+        return;
+    m_view->setPicture(picture, QSize(m_session.passes().width, m_session.passes().height));
+    m_bar->setChannels(channels, channel);
 }
 
 }  // namespace noctis

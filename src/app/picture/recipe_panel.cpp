@@ -243,7 +243,7 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     for (auto& [id, there] : m_cards)
         if (id == step.id)
             there = card;
-    card->setStep(step, m_session.project().recipe.wheres);
+    card->setStep(step, m_session.project().recipe.wheres, m_session.shownFrame());
     card->setOpen(m_chosen == step.id);
     card->setSoloed(m_soloed == step.id);
     layout.addWidget(card);
@@ -302,7 +302,7 @@ void RecipePanel::refresh() {
         return;
     }
     for (std::size_t i = 0; i < m_cards.size(); ++i)
-        m_cards[i].second->setStep(recipe.steps[i], recipe.wheres);
+        m_cards[i].second->setStep(recipe.steps[i], recipe.wheres, m_session.shownFrame());
 }
 
 void RecipePanel::setProblems(const QMap<QString, QString>& byStep) {

@@ -45,7 +45,7 @@ StepCard::StepCard(const Step& step, NameSource names, QWidget* parent)
     m_layout->setContentsMargins(10, 7, 10, 0);
     m_layout->setSpacing(1);
     buildHead();
-    setStep(step, {});
+    setStep(step, {}, {});
 }
 
 void StepCard::buildHead() {
@@ -92,9 +92,10 @@ void StepCard::emitEdited(const QString& what, const QString& gesture) {
     Q_EMIT edited(QStringLiteral("%1: %2").arg(titleText(m_step), what), gesture, m_step);
 }
 
-void StepCard::setStep(const Step& step, const NamedWheres& wheres) {
+void StepCard::setStep(const Step& step, const NamedWheres& wheres, const ShownFrame& frame) {
     m_step = step;
     m_wheres = wheres;
+    m_frame = frame;
     const QString title = titleText(step);
     m_title->setText(m_soloed ? tr("%1 · alone").arg(title) : title);
     setAccessibleName(title);
@@ -107,9 +108,9 @@ void StepCard::setStep(const Step& step, const NamedWheres& wheres) {
         return;
     }
     const StepType& type = stepCatalogue().type(step.type);
-    QString summary = type.summary ? qstring(type.summary(step.settings)) : QString();
+    QString summary = type.summary ? qstring(type.summary(step.settings, frame)) : QString();
     if (!step.where.everywhere())
-        summary += QStringLiteral(" · ") + qstring(summaryOf(step.where, stepCatalogue()));
+        summary += QStringLiteral(" · ") + qstring(summaryOf(step.where, stepCatalogue(), frame));
     m_summary->setText(summary);
     m_on->setChecked(step.on);
     m_amount->setAmount(step.amount, step.on);
@@ -132,7 +133,7 @@ void StepCard::setSoloed(bool soloed) {
     m_soloed = soloed;
     if (m_solo != nullptr)
         m_solo->setChecked(soloed);
-    setStep(m_step, m_wheres);
+    setStep(m_step, m_wheres, m_frame);
 }
 
 void StepCard::setInHand(const std::optional<std::string>& way) {
@@ -217,7 +218,7 @@ QHBoxLayout* StepCard::buildFoot() {
 void StepCard::setOpen(bool open) {
     if (open && m_body == nullptr && m_step.usable()) {
         buildBody();
-        setStep(m_step, m_wheres);
+        setStep(m_step, m_wheres, m_frame);
     }
     m_open = open;
     if (m_body != nullptr)

@@ -24,7 +24,8 @@ class StepCard : public QFrame {
 public:
     StepCard(const Step& step, NameSource names, QWidget* parent = nullptr);
 
-    void setStep(const Step& step, const NamedWheres& wheres);
+    /// frame: that the step works on.
+    void setStep(const Step& step, const NamedWheres& wheres, const ShownFrame& frame);
     void setOpen(bool open);
     void setProblem(const QString& text);
     void setSoloed(bool soloed);
@@ -66,6 +67,7 @@ private:
 
     Step m_step;
     NamedWheres m_wheres;
+    ShownFrame m_frame;
     NameSource m_names;
     bool m_open = false;
     bool m_soloed = false;

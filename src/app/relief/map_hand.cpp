@@ -110,7 +110,7 @@ void MapHand::addHandles(const Where& where, const std::string& way,
         const HandleGroup group{
             way, {}, nullptr, &stepCatalogue().criterion(where.name).handles, where.settings, true};
         for (const Handle* handle : group.shown(HandleKind::Place)) {
-            const V2f at = std::get<V2f>(handle->at(where.settings));
+            const V2f at = std::get<V2f>(handle->at(where.settings, {}));
             const V2f cell =
                 cellOf(m_worked->map->full(), at, m_worked->frame.width, m_worked->frame.height) *
                 static_cast<float>(m_worked->factor);
@@ -200,7 +200,7 @@ void MapHand::moveHandle(const std::string& way, const std::string& handle, cons
     Settings settings = part->settings;
     for (const Handle& each : type.handles)
         if (each.id == handle)
-            each.moveTo(settings, to);
+            each.moveTo(settings, to, {});
     change(tr("%1: where").arg(qstring(type.label)),
            QStringLiteral("handle.%1.%2").arg(qstring(way), qstring(handle)), way, settings);
 }

@@ -164,17 +164,19 @@ void ReliefRoom::showMapMenu(const QPointF& cells, const QPoint& global) {
 void ReliefRoom::giveToPicture(const std::string& map) {
     if (m_worked->factor != 1)
         return;
-    const PassSet& frame = m_session.passes();
-    try {
-        PassSet given;
-        given.view = frame.view;
-        given.camera = frame.camera;
-        given.put(passOfMap(m_worked->map->full(), map, frame));
-        m_session.takeRendered(given);
-        Q_EMIT m_session.notified(tr("Added to the picture's passes."), false);
-    } catch (const Error& error) {
-        Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
-    }
+    m_giving.start(
+        [this, map, worked = m_worked,
+         frame = m_session.passes()](const std::stop_token&) -> std::function<void()> {
+            PassSet given;
+            given.view = frame.view;
+            given.camera = frame.camera;
+            given.put(passOfMap(worked->map->full(), map, frame));
+            return [this, given] {
+                m_session.takeRendered(given);
+                Q_EMIT m_session.notified(tr("Added to the picture's passes."), false);
+            };
+        },
+        [this](const QString& text) { Q_EMIT m_session.notified(text, true); });
 }
 
 }  // namespace noctis

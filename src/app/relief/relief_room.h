@@ -2,6 +2,7 @@
 
 #include "app/relief/map_view.h"
 #include "app/rooms/room.h"
+#include "app/session/background.h"
 #include "app/session/relief_worker.h"
 
 #include <array>
@@ -100,6 +101,7 @@ private:
     ReliefTools* m_tools;
     MapHand* m_hand;
     QMenu* m_add;
+    Background m_giving{this};  ///< last: it uses the above
 };
 
 }  // namespace noctis

@@ -73,7 +73,7 @@ void ShapingCard::build(const QString& label, const QString& help) {
 
 void ShapingCard::setShaping(const Shaping& shaping) {
     m_shaping = shaping;
-    QString summary = m_type->summary ? qstring(m_type->summary(shaping.settings)) : QString();
+    QString summary = m_type->summary ? qstring(m_type->summary(shaping.settings, {})) : QString();
     if (m_isSource)
         summary = qstring(m_type->help);
     if (!shaping.where.everywhere())

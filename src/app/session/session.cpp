@@ -234,23 +234,57 @@ void Session::reloadScene() {
     loadScene(project().scene);
 }
 
-void Session::deriveMist() {
+ShownFrame Session::shownFrame() const {
+    const PassSet& passes = m_frame.passes;
+    return {passes.cameraOrAssumed(), std::max(passes.width, 1), std::max(passes.height, 1)};
+}
+
+std::optional<Session::MistWork> Session::mistWork() const {
     const PassRequest* mist = passAsked(project(), "mist");
-    if (mist != nullptr)
-        m_frame.passes.mist = mistSettings(mist->settings);
     const Pass* depth = m_frame.passes.find(PassKind::Depth);
     if (mist == nullptr || depth == nullptr)
-        return;
-    std::map<std::string, std::string> settings = settingsAsText(*mist, project().passes);
+        return std::nullopt;
+    MistWork work{*depth, mist->settings, settingsAsText(*mist, project().passes)};
     for (const char* key : {kSceneSetting, kCropSetting})
         if (const auto made = depth->settings.find(key); made != depth->settings.end())
-            settings.insert(*made);
-    if (const Pass* old = m_frame.passes.find(PassKind::Mist);
-        old != nullptr && old->settings == settings)
-        return;
-    Pass derived = mistFromDepth(*depth, mistSettings(mist->settings));
-    derived.settings = std::move(settings);
-    m_frame.passes.put(std::move(derived));
+            work.settings.insert(*made);
+    const Pass* old = m_frame.passes.find(PassKind::Mist);
+    if (old != nullptr && old->settings == work.settings)
+        return std::nullopt;
+    return work;
+}
+
+Pass Session::mistOf(const MistWork& work) {
+    Pass mist = mistFromDepth(work.depth, mistSettings(work.mist));
+    mist.settings = work.settings;
+    return mist;
+}
+
+void Session::deriveMist() {
+    if (const PassRequest* mist = passAsked(project(), "mist"))
+        m_frame.passes.mist = mistSettings(mist->settings);
+    std::optional<MistWork> work = mistWork();
+    if (!work)
+        return m_mist.drop();
+    m_mist.ask([this, work = *std::move(work)]() -> Latest::Result {
+        return [this, depth = work.depth, mist = mistOf(work)] {
+            const Pass* now = m_frame.passes.find(PassKind::Depth);
+            if (now != nullptr && now->image.plane(0) == depth.image.plane(0))
+                takeMist(mist);
+            if (mistWork() && !m_mist.waits())
+                deriveMist();
+        };
+    });
+}
+
+void Session::deriveMistNow() {
+    m_mist.drop();
+    if (const std::optional<MistWork> work = mistWork())
+        takeMist(mistOf(*work));
+}
+
+void Session::takeMist(Pass mist) {
+    m_frame.passes.put(std::move(mist));
     if (m_frame.unsaved) {
         m_frame.files.clear();  // what was kept holds the mist as it was
         m_frame.change = ++m_change;
@@ -277,6 +311,7 @@ bool Session::saveOver(const fs::path& path) {
     try {
         const fs::path target = fs::absolute(path);
         requireNoInput({target}, inputsOf(project(), {}));
+        deriveMistNow();
         if (m_frame.unsaved || m_shelf.unsaved() || m_frame.files != project().passFiles) {
             if (m_frame.unsaved)
                 saveFrame(m_frame, target);

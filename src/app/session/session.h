@@ -2,6 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/frame_shelf.h"
+#include "app/session/latest.h"
 #include "app/session/pass_reader.h"
 #include "app/session/pass_rules.h"
 #include "app/session/unsaved_work.h"
@@ -41,6 +42,8 @@ public:
     [[nodiscard]] const Project& project() const { return m_history.current(); }
     [[nodiscard]] const History& history() const { return m_history; }
     /// The current frame: the view's, if it has one.
+    /// The frame that Picture shows.
+    [[nodiscard]] ShownFrame shownFrame() const;
     [[nodiscard]] const PassSet& passes() const { return m_frame.passes; }
     /// The passes of a view, maybe without their pixels; none if it has none.
     [[nodiscard]] const PassSet* passesOf(const View& of) const;
@@ -185,7 +188,18 @@ private:
     void followView();
     void readKept(const std::vector<std::filesystem::path>& files,
                   const std::function<void()>& then, const QString& once = {});
+    /// Brings the frame's mist to what the project says, soon or at once.
     void deriveMist();
+    void deriveMistNow();
+    /// What its mist is to be derived from; nothing if it is as it should be.
+    struct MistWork {
+        Pass depth;
+        Settings mist;
+        std::map<std::string, std::string> settings;  ///< of the pass
+    };
+    [[nodiscard]] std::optional<MistWork> mistWork() const;
+    [[nodiscard]] static Pass mistOf(const MistWork& work);
+    void takeMist(Pass mist);
     void watchFiles();
     void readFrame(const std::vector<std::filesystem::path>& files, PassSet passes);
     void autosave();
@@ -221,6 +235,7 @@ private:
     Background m_sceneLoader{this};
     PassReader m_reader{this};
     Background m_frameWriter{this};
+    Latest m_mist{this};
 };
 
 }  // namespace noctis

@@ -16,14 +16,15 @@ constexpr float kShortestRamp = 1.01F;  ///< far over near
 
 Handle distance(const char* id, const char* label, std::function<float(const Settings&)> at,
                 std::function<void(Settings&, float)> moveTo) {
-    return {id,
-            label,
-            HandleKind::Distance,
-            [at = std::move(at)](const Settings& s) -> HandleValue { return at(s); },
-            [moveTo = std::move(moveTo)](Settings& s, const HandleValue& to) {
-                moveTo(s, std::get<float>(to));
-            },
-            {}};
+    return {
+        id,
+        label,
+        HandleKind::Distance,
+        [at = std::move(at)](const Settings& s, const ShownFrame&) -> HandleValue { return at(s); },
+        [moveTo = std::move(moveTo)](Settings& s, const HandleValue& to, const ShownFrame&) {
+            moveTo(s, std::get<float>(to));
+        },
+        {}};
 }
 
 /// Settings: near, far.
@@ -129,7 +130,7 @@ void moveSurveyHandle(Project& project, const DepthRange& automatic, const std::
     const auto move = [&](const std::vector<Handle>& handles, Settings& settings) {
         for (const Handle& each : handles)
             if (each.id == handle)
-                each.moveTo(settings, metres);
+                each.moveTo(settings, metres, {});
     };
     if (owner == kRampOwner) {
         Settings ends = rampSettings(rampOf(project, automatic));

@@ -114,7 +114,7 @@ void SurveyPlan::showDistances(const std::vector<HandleGroup>& lanes) {
                                  : isFocus ? tr("focus")
                                            : qstring(lane.label).toLower() + QLatin1Char(' ') +
                                                  qstring(handle.label);
-            distances.push_back({name, colour, handle.distance(lane.settings)});
+            distances.push_back({name, colour, lane.distance(handle)});
             m_handles.emplace_back(lane.owner, handle.id);
         }
     }

@@ -97,7 +97,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
         [&] { return window.session().scene() != nullptr || !window.session().loadingScene(); });
     const auto settled = [&] {
         letRest(250);
-        waitUntil([&] { return picture.worker().idle(); });
+        waitUntil([&] { return picture.settled(); });
         letRest(50);
     };
     settled();

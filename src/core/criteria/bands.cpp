@@ -51,22 +51,23 @@ CriterionType distanceBand(const char* id, const char* label, PassKind kind, con
 /// The two ends of a band as handles.
 void addEnds(CriterionType& type) {
     for (const bool from : {true, false})
-        type.handles.push_back(
-            {from ? "from" : "to", from ? "from" : "to", HandleKind::Distance,
-             [from](const Settings& s) -> HandleValue { return endOf(s.get<Span>("span"), from); },
-             [from](Settings& s, const HandleValue& to) {
-                 Span span = s.get<Span>("span");
-                 const float metres = std::max(0.0F, std::get<float>(to));
-                 if (from)
-                     span.from = std::min(metres, span.to);
-                 else
-                     span.to = std::max(metres, span.from);
-                 s.set("span", span);
-             },
-             [from](const Settings& s) {
-                 const Span& span = s.get<Span>("span");
-                 return std::isfinite(from ? span.from : span.to);
-             }});
+        type.handles.push_back({from ? "from" : "to", from ? "from" : "to", HandleKind::Distance,
+                                [from](const Settings& s, const ShownFrame&) -> HandleValue {
+                                    return endOf(s.get<Span>("span"), from);
+                                },
+                                [from](Settings& s, const HandleValue& to, const ShownFrame&) {
+                                    Span span = s.get<Span>("span");
+                                    const float metres = std::max(0.0F, std::get<float>(to));
+                                    if (from)
+                                        span.from = std::min(metres, span.to);
+                                    else
+                                        span.to = std::max(metres, span.from);
+                                    s.set("span", span);
+                                },
+                                [from](const Settings& s) {
+                                    const Span& span = s.get<Span>("span");
+                                    return std::isfinite(from ? span.from : span.to);
+                                }});
 }
 
 struct AxisSettings {

@@ -106,7 +106,7 @@ Where* criterionOf(Recipe& recipe, const std::string& owner) {
 }
 
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
-                const std::string& handle, const HandleValue& to) {
+                const std::string& handle, const HandleValue& to, const ShownFrame& frame) {
     Step* step = recipe.find(stepOfOwner(owner));
     if (step == nullptr || !step->usable())
         return;
@@ -121,11 +121,11 @@ void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& o
     }
     for (const Handle& each : *handles)
         if (each.id == handle)
-            each.moveTo(*settings, to);
+            each.moveTo(*settings, to, frame);
 }
 
 bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::string& step,
-                    const V3f& surface, const V3f& towardsLight) {
+                    const V3f& surface, const V3f& towardsLight, const ShownFrame& frame) {
     Step* lit = recipe.find(step);
     if (lit == nullptr || !lit->usable())
         return false;
@@ -135,11 +135,12 @@ bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::strin
             continue;
         placed = true;
         if (handle.kind == HandleKind::Direction) {
-            handle.moveTo(lit->settings, towardsLight);
+            handle.moveTo(lit->settings, towardsLight, frame);
             continue;
         }
-        const float away = (std::get<V3f>(handle.at(lit->settings)) - surface).length();
-        handle.moveTo(lit->settings, V3f(surface + towardsLight * std::max(away, kNearestLamp)));
+        const V3f lamp = std::get<V3f>(handle.at(lit->settings, frame));
+        const float away = std::max((lamp - surface).length(), kNearestLamp);
+        handle.moveTo(lit->settings, V3f(surface + towardsLight * away), frame);
     }
     return placed;
 }

@@ -24,6 +24,10 @@ struct HandleGroup {
     [[nodiscard]] std::function<float(float)> strength() const {
         return lane->strength(settings, frame);
     }
+    /// Where one of its handles is.
+    [[nodiscard]] HandleValue at(const Handle& handle) const { return handle.at(settings, frame); }
+    [[nodiscard]] float distance(const Handle& handle) const { return std::get<float>(at(handle)); }
+    [[nodiscard]] V3f point(const Handle& handle) const { return std::get<V3f>(at(handle)); }
     /// Errors   Error(UnknownName).
     [[nodiscard]] const Handle& handle(std::string_view id) const;
 };
@@ -34,13 +38,13 @@ std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& cat
 
 /// Moves a handle of one of these groups; ignores one that is gone.
 void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
-                const std::string& handle, const HandleValue& to);
+                const std::string& handle, const HandleValue& to, const ShownFrame& frame = {});
 
 /// Sets the step's own light so that a mirror at a surface would show it, through the handles declared for
 /// that; a light with a place keeps its distance from the surface. towardsLight: of unit length. Returns false,
 /// and changes nothing, if the step has no such light.
 bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::string& step,
-                    const V3f& surface, const V3f& towardsLight);
+                    const V3f& surface, const V3f& towardsLight, const ShownFrame& frame = {});
 
 /// The criterion at a path through a Where's parts, "/1/0"; none if there is none.
 const Where* criterionAt(const Where& where, std::string_view way);

@@ -40,8 +40,8 @@ struct Declaration {
     std::vector<Preset> presets;
     std::vector<Handle> handles;
     DepthLane lane;
-    /// One line of what it does under these settings.
-    std::function<std::string(const Settings&)> summary;
+    /// One line of what it does to a frame under these settings.
+    std::function<std::string(const Settings&, const ShownFrame&)> summary;
     /// The passes it reads under these settings.
     std::function<std::vector<PassNeed>(const Settings&)> reads;
 
@@ -84,8 +84,14 @@ public:
         });
     }
     Builder& summary(std::function<std::string(const S&)> work) {
+        return summaryOn(
+            [work = std::move(work)](const S& s, const ShownFrame&) { return work(s); });
+    }
+    Builder& summaryOn(std::function<std::string(const S&, const ShownFrame&)> work) {
         return late([work = std::move(work)](Type& type, const Bind& bind) {
-            type.summary = [bind, work](const Settings& s) { return work(bind(s)); };
+            type.summary = [bind, work](const Settings& s, const ShownFrame& frame) {
+                return work(bind(s), frame);
+            };
         });
     }
     /// How it shows on the depth axis: strength(s, metres) from 0 to 1.
@@ -112,15 +118,29 @@ public:
     Builder& handle(std::string id, std::string label, std::string parameter,
                     std::function<float(const S&)> place,
                     std::function<float(const S&, float)> value) {
+        return handleOn(
+            std::move(id), std::move(label), std::move(parameter),
+            [place = std::move(place)](const S& s, const ShownFrame&) { return place(s); },
+            [value = std::move(value)](const S& s, float metres, const ShownFrame&) {
+                return value(s, metres);
+            });
+    }
+    /// The same by the frame.
+    Builder& handleOn(std::string id, std::string label, std::string parameter,
+                      std::function<float(const S&, const ShownFrame&)> place,
+                      std::function<float(const S&, float, const ShownFrame&)> value) {
         return late([=](Type& type, const Bind& bind) {
             const Range range = parameterNamed(type.parameters, parameter).range;
             type.handles.push_back(
                 {id,
                  label,
                  HandleKind::Distance,
-                 [bind, place](const Settings& s) { return place(bind(s)); },
-                 [bind, value, parameter, range](Settings& s, const HandleValue& to) {
-                     const float wanted = value(bind(s), std::get<float>(to));
+                 [bind, place](const Settings& s, const ShownFrame& frame) {
+                     return place(bind(s), frame);
+                 },
+                 [bind, value, parameter, range](Settings& s, const HandleValue& to,
+                                                 const ShownFrame& frame) {
+                     const float wanted = value(bind(s), std::get<float>(to), frame);
                      // An invalid wanted value becomes the least.
                      s.set(parameter, wanted > range.min ? (wanted < range.max ? wanted : range.max)
                                                          : range.min);
@@ -136,7 +156,7 @@ public:
         return late([=](Type& type, const Bind& bind) {
             Handle handle{parameter, label, kind, {}, {}, {}, {}, 0.0F};
             const Range range = parameterNamed(type.parameters, parameter).range;
-            handle.at = [parameter](const Settings& s) -> HandleValue {
+            handle.at = [parameter](const Settings& s, const ShownFrame&) -> HandleValue {
                 const Value& value = s.at(parameter);
                 if (const auto* metres = std::get_if<float>(&value))
                     return *metres;
@@ -144,7 +164,8 @@ public:
                     return *place;
                 return std::get<V3f>(value);
             };
-            handle.moveTo = [parameter, range](Settings& s, const HandleValue& to) {
+            handle.moveTo = [parameter, range](Settings& s, const HandleValue& to,
+                                               const ShownFrame&) {
                 if (const auto* metres = std::get_if<float>(&to))
                     s.set(parameter, *metres > range.min
                                          ? (*metres < range.max ? *metres : range.max)

@@ -148,17 +148,17 @@ std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue) {
     return needs;
 }
 
-std::string summaryOf(const Where& where, const Catalogue& catalogue) {
+std::string summaryOf(const Where& where, const Catalogue& catalogue, const ShownFrame& frame) {
     switch (where.kind) {
     case Where::Kind::SameAs:
         return where.name;
     case Where::Kind::Unknown:
         return "unknown";
     case Where::Kind::Not:
-        return where.parts.empty() ? "" : "not " + summaryOf(where.parts.front(), catalogue);
+        return where.parts.empty() ? "" : "not " + summaryOf(where.parts.front(), catalogue, frame);
     case Where::Kind::Criterion: {
         const CriterionType& type = catalogue.criterion(where.name);
-        return type.summary ? type.summary(where.settings) : type.label;
+        return type.summary ? type.summary(where.settings, frame) : type.label;
     }
     case Where::Kind::All:
     case Where::Kind::Any:
@@ -166,7 +166,7 @@ std::string summaryOf(const Where& where, const Catalogue& catalogue) {
     }
     std::vector<std::string> parts;
     for (const Where& part : where.parts)
-        parts.push_back(summaryOf(part, catalogue));
+        parts.push_back(summaryOf(part, catalogue, frame));
     return fmt::format("{}", fmt::join(parts, where.kind == Where::Kind::All ? ", " : " or "));
 }
 

@@ -86,6 +86,6 @@ std::vector<std::filesystem::path> filesOf(const Recipe& recipe);
 std::vector<PassNeed> needsOf(const Where& plain, const Catalogue& catalogue);
 
 /// What a Where limits to, in a few words: "boats only", "beyond 12 m"; empty for everywhere.
-std::string summaryOf(const Where& where, const Catalogue& catalogue);
+std::string summaryOf(const Where& where, const Catalogue& catalogue, const ShownFrame& frame = {});
 
 }  // namespace noctis

@@ -19,30 +19,6 @@ enum class HandleKind {
 
 using HandleValue = std::variant<float, V3f, V2f>;
 
-/// Something that can be dragged. Whatever has settings declares its handles (a step, a criterion of a Where,
-/// the project); instruments show the kinds they support and know nothing else of their owners.
-struct Handle {
-    std::string id;  ///< unique in its declaration
-    std::string label;
-    HandleKind kind = HandleKind::Distance;
-    std::function<HandleValue(const Settings&)> at;
-    /// Keeps every setting within its range.
-    std::function<void(Settings&, const HandleValue&)> moveTo;
-    std::function<bool(const Settings&)> shown;  ///< unset: always
-    /// Of a direction that is the middle of a cone, in degrees; unset: it is none.
-    std::function<float(const Settings&)> halfAngle{};
-    /// Of a point: a click on a surface sets it this part of the way from there to the viewer.
-    float offSurface = 0.0F;
-    /// A light's direction or place: it can be set by where its highlight falls.
-    bool highlights = false;
-    /// Of a point: the one at the opposite corner of a box along the world's axes; empty: it is none's corner.
-    std::string opposite{};
-
-    [[nodiscard]] float distance(const Settings& settings) const {
-        return std::get<float>(at(settings));
-    }
-};
-
 /// The frame that something is shown on.
 struct ShownFrame {
     Camera camera{};
@@ -53,6 +29,26 @@ struct ShownFrame {
     [[nodiscard]] float aspect() const noexcept {
         return static_cast<float>(width) / static_cast<float>(height);
     }
+};
+
+/// Something that can be dragged. Whatever has settings declares its handles (a step, a criterion of a Where,
+/// the project); instruments show the kinds they support and know nothing else of their owners.
+struct Handle {
+    std::string id;  ///< unique in its declaration
+    std::string label;
+    HandleKind kind = HandleKind::Distance;
+    std::function<HandleValue(const Settings&, const ShownFrame&)> at;
+    /// Keeps every setting within its range.
+    std::function<void(Settings&, const HandleValue&, const ShownFrame&)> moveTo;
+    std::function<bool(const Settings&)> shown;  ///< unset: always
+    /// Of a direction that is the middle of a cone, in degrees; unset: it is none.
+    std::function<float(const Settings&)> halfAngle{};
+    /// Of a point: a click on a surface sets it this part of the way from there to the viewer.
+    float offSurface = 0.0F;
+    /// A light's direction or place: it can be set by where its highlight falls.
+    bool highlights = false;
+    /// Of a point: the one at the opposite corner of a box along the world's axes; empty: it is none's corner.
+    std::string opposite{};
 };
 
 /// How something that works by distance shows on the depth axis.

@@ -251,14 +251,13 @@ StepType depthOfFieldStep() {
                 wanted(PassKind::BehindColour, "what blurred near things hide"),
                 wanted(PassKind::BehindDepth, "how far away what they hide is")};
         })
-        .summary([](const S& s) {
+        .summaryOn([](const S& s, const ShownFrame& frame) {
             const std::string focus = formatNumber(s.focus, Unit::Metre);
             if (s.lens == LensMode::Radius)
                 return fmt::format("{} · up to {}", focus, formatNumber(s.radius, Unit::Pixel));
-            return fmt::format("{} · {}{}", focus, formatNumber(s.fNumber, Unit::FNumber),
-                               s.lens == LensMode::View
-                                   ? ""
-                                   : " · " + formatNumber(s.focalLength, Unit::Millimetre));
+            const S lens = withLensOf(s, frame.camera, frame.aspect());
+            return fmt::format("{} · {} · {}", focus, formatNumber(s.fNumber, Unit::FNumber),
+                               formatNumber(std::round(lens.focalLength), Unit::Millimetre));
         })
         .laneOn(DepthLane::Shape::Span, DepthLane::Purpose::Focus,
                 [](const S& s, const ShownFrame& frame) {

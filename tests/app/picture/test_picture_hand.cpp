@@ -76,8 +76,7 @@ struct Lit {
     }
     /// Until the picture is shown and lies where it stays: the instruments of a step take room when it is chosen.
     void settle() {
-        QTest::qWait(180);
-        REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
+        REQUIRE(waitFor([&] { return window.picture().settled(); }));
         QApplication::processEvents();
     }
     void set(const std::string& name, const Value& value) {

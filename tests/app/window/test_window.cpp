@@ -115,8 +115,7 @@ struct Opened {
         settle();
     }
     void settle() {
-        QTest::qWait(180);
-        REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
+        REQUIRE(waitFor([&] { return window.picture().settled(); }));
         QApplication::processEvents();
     }
     [[nodiscard]] float setting(std::size_t step, const char* id) {
@@ -319,6 +318,7 @@ TEST_CASE("foreign grey depth is read with a reason, corrected on the spot, and 
     CHECK(depth->interpretation->coding == DepthCoding::Normalised);
     CHECK(window.notes().text().contains("read as normalised"));
 
+    REQUIRE(waitFor([&] { return window.picture().settled(); }));
     auto* print = window.picture().findChild<QAbstractButton*>(QString::fromStdString(depth->name));
     REQUIRE(print != nullptr);
     QTest::mouseClick(print, Qt::LeftButton);
@@ -358,7 +358,7 @@ TEST_CASE("foreign grey depth is read with a reason, corrected on the spot, and 
         p.recipe.steps.front().settings.set("colour", LinearRgb{0.0F, 0.0F, 0.9F});
     });
     QTest::qWait(200);
-    REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
+    REQUIRE(waitFor([&] { return window.picture().settled(); }));
     window.picture().showPass({});
     const QImage fogged = window.picture().view().picture();
     CHECK(fogged.pixelColor(10, 2) != fogged.pixelColor(10, kHeight - 2));
@@ -403,7 +403,7 @@ TEST_CASE("a scene is looked at, rendered and stopped in Survey", "[app][survey]
         CHECK(state.kind == PassState::Kind::Current);
     CHECK_FALSE(button->isEnabled());
 
-    REQUIRE(waitFor([&] { return window.picture().worker().idle(); }));
+    REQUIRE(waitFor([&] { return window.picture().settled(); }));
     QTest::qWait(50);
     int pictures = 0;
     QObject::connect(&window.picture().worker(), &PictureWorker::pictureReady, &window,

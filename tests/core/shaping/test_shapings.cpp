@@ -41,7 +41,7 @@ TEST_CASE("every shaping says what it does and suits small and broken fields", "
         CHECK_FALSE(type.help.empty());
         const Settings settings = initialSettings(type.parameters);
         REQUIRE(type.summary);
-        CHECK_FALSE(type.summary(settings).empty());
+        CHECK_FALSE(type.summary(settings, {}).empty());
         for (const Parameter& parameter : type.parameters)
             CHECK(parameter.help.size() > 10);
         const ReliefInput none;

@@ -59,22 +59,22 @@ TEST_CASE("a distance stands where it was dragged, and its settings stay in rang
                 continue;
             INFO(type->id << ", " << handle.label);
             const Settings start = closed(*type);
-            const float from = handle.distance(start);
+            const float from = std::get<float>(handle.at(start, {}));
             REQUIRE(std::isfinite(from));
             // An end of a span stops at its middle, so one of the two ways may be closed.
             int followed = 0;
             for (const float target : {from * 1.2F, from * 0.8F}) {
                 Settings moved = start;
-                handle.moveTo(moved, target);
-                const float to = handle.distance(moved);
+                handle.moveTo(moved, target, {});
+                const float to = std::get<float>(handle.at(moved, {}));
                 followed += std::abs(to - target) < 0.02F * target ? 1 : 0;
                 CHECK((to - from) * (target - from) >= 0.0F);
             }
             CHECK(followed >= 1);
             Settings settings = start;
             for (const float metres : {-5.0F, 0.0F, 1e9F, std::nanf("")}) {
-                handle.moveTo(settings, metres);
-                CHECK(std::isfinite(handle.distance(settings)));
+                handle.moveTo(settings, metres, {});
+                CHECK(std::isfinite(std::get<float>(handle.at(settings, {}))));
                 checkRanges(*type, settings);
             }
         }
@@ -86,11 +86,11 @@ TEST_CASE("points and places stand where they were dragged", "[steps][lanes]") {
             INFO(type->id << ", " << handle.label);
             Settings settings = initialSettings(type->parameters);
             if (handle.kind == HandleKind::Place) {
-                handle.moveTo(settings, V2f(12.0F, -3.0F));
-                CHECK(std::get<V2f>(handle.at(settings)) == V2f(12.0F, -3.0F));
+                handle.moveTo(settings, V2f(12.0F, -3.0F), {});
+                CHECK(std::get<V2f>(handle.at(settings, {})) == V2f(12.0F, -3.0F));
             } else if (handle.kind != HandleKind::Distance) {
-                handle.moveTo(settings, V3f(1.0F, 2.0F, 3.0F));
-                CHECK(std::get<V3f>(handle.at(settings)) == V3f(1.0F, 2.0F, 3.0F));
+                handle.moveTo(settings, V3f(1.0F, 2.0F, 3.0F), {});
+                CHECK(std::get<V3f>(handle.at(settings, {})) == V3f(1.0F, 2.0F, 3.0F));
             }
             checkRanges(*type, settings);
         }
@@ -105,4 +105,17 @@ TEST_CASE("presets are values their steps accept, and say something", "[steps][p
             CHECK(settings.size() == type->parameters.size());
             checkRanges(*type, settings);
         }
+}
+
+TEST_CASE("a step's line says what it does to the frame it is shown on", "[steps][lanes]") {
+    const StepType& type = stepCatalogue().type("depth_of_field");
+    Settings settings = initialSettings(type.parameters);
+    ShownFrame wide;
+    wide.camera.yfovRadians = 1.0F;
+    ShownFrame narrow = wide;
+    narrow.camera.yfovRadians = 0.3F;
+    CHECK_THAT(type.summary(settings, wide), Catch::Contains("mm"));
+    CHECK(type.summary(settings, wide) != type.summary(settings, narrow));
+    settings.set("lens", std::string("physical"));
+    CHECK(type.summary(settings, wide) == type.summary(settings, narrow));
 }

@@ -48,7 +48,7 @@ TEST_CASE("every preset can be laid on", "[steps][registry]") {
         for (const Preset& preset : type.presets) {
             INFO(type.id << ": " << preset.label);
             CHECK_NOTHROW(settingsWith(type, preset.values));
-            CHECK_FALSE(type.summary(settingsWith(type, preset.values)).empty());
+            CHECK_FALSE(type.summary(settingsWith(type, preset.values), {}).empty());
         }
 }
 
