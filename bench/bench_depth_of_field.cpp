@@ -4,6 +4,7 @@
 #include "core/passes/pass_file.h"
 #include "core/recipe/evaluator.h"
 #include "core/recipe/recipe_json.h"
+#include "core/recipe/where_json.h"
 #include "core/scene/import.h"
 #include "core/steps/depth_of_field.h"
 #include "core/steps/registry.h"
@@ -91,8 +92,8 @@ void psnr(const Demo& demo, std::vector<Row>& rows) {
         const Image ours =
             applyDepthOfField(pinhole.passes[0].image, pinhole.passes[1].image, settings, w);
         const auto decibels = [&](const Image& image) {
-            const Image a = viewed(image, ViewTransform::Film, 0.5F);
-            const Image b = viewed(truth, ViewTransform::Film, 0.5F);
+            const Image a = viewed(image, ViewTransform::SoftShoulder, 0.5F);
+            const Image b = viewed(truth, ViewTransform::SoftShoulder, 0.5F);
             double sum = 0.0;
             for (int c = 0; c < 3; ++c)
                 for (int y = 0; y < h; ++y)

@@ -70,7 +70,8 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     const auto sounding = [](const char* owner, const char* handle) {
         return [owner, handle](PictureRoom& room) {
             return std::pair<QWidget*, QPoint>(
-                &room.sounding(), room.sounding().handlePlace(owner, handle).toPoint());
+                &room.instrument<noctis::Sounding>(),
+                room.instrument<noctis::Sounding>().handlePlace(owner, handle).value().toPoint());
         };
     };
     if (wanted("drag on a fog lane"))
@@ -82,8 +83,11 @@ void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
         rows.push_back(followed(demo, "drag of a sun", 33.0, [](PictureRoom& room) {
             room.recipe().addStep("relight");
             QApplication::processEvents();
-            return std::pair<QWidget*, QPoint>(
-                &room.bearing(), room.bearing().handlePlace("relight", "towards").toPoint());
+            return std::pair<QWidget*, QPoint>(&room.instrument<noctis::Bearing>(),
+                                               room.instrument<noctis::Bearing>()
+                                                   .handlePlace("relight", "towards")
+                                                   .value()
+                                                   .toPoint());
         }));
 }
 

@@ -1,4 +1,5 @@
 #include "app/look/theme.h"
+#include "app/survey/survey_lanes.h"
 #include "app/survey/survey_plan.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
@@ -88,14 +89,10 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows) {
     noctis::TraceView& view = survey.view;
     if (wanted(lightName)) {
         noctis::SurveyPlan& plan = survey.window.survey().plan();
-        const auto& marks = plan.marks();
-        const auto lantern =
-            std::find_if(marks.begin(), marks.end(),
-                         [](const noctis::PlanMark& mark) { return mark.label == "lantern"; });
-        if (lantern == marks.end())
+        const auto lantern = plan.handlePlace(noctis::kLightsOwner, "lantern");
+        if (!lantern)
             throw std::runtime_error("the demo has no lantern to drag");
-        const QPoint from =
-            plan.markPlace(static_cast<std::size_t>(lantern - marks.begin())).toPoint();
+        const QPoint from = lantern->toPoint();
         rows.push_back(survey.drag(
             plan, from, [](int i) { return QPoint(i / 6, i % 2); }, lightName, 12.0, 320));
         runWindow([&] { return view.settled(); }, 3'000);

@@ -1,10 +1,10 @@
 #include "core/image/tiles.h"
+#include "core/operations/registry.h"
 #include "core/relief/derived_maps.h"
 #include "core/relief/height_file.h"
 #include "core/relief/integrate.h"
 #include "core/relief/relief.h"
 #include "core/relief/solid_picture.h"
-#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 #include "harness.h"
 
@@ -109,7 +109,7 @@ void integration(const Filter& wanted, std::vector<Row>& rows) {
             continue;
         const Slopes slopes = slopesOf(false);
         IntegrationSettings how;
-        how.metresAPixel = kCell;
+        how.metresPerPixel = kCell;
         how.edges = periodic ? FieldEdges::Periodic : FieldEdges::Free;
         Image found;
         rows.push_back(
@@ -133,7 +133,7 @@ void integration(const Filter& wanted, std::vector<Row>& rows) {
             return y + 1 < kSide && isRight(x, y) != isRight(x, y + 1) ? 1.0F : 0.0F;
         });
         IntegrationSettings how;
-        how.metresAPixel = kCell;
+        how.metresPerPixel = kCell;
         Image found;
         rows.push_back(run({.name = name,
                             .check =
@@ -151,7 +151,7 @@ void integration(const Filter& wanted, std::vector<Row>& rows) {
 
 HeightField fieldOf(int side) {
     HeightField field;
-    field.metresAPixel = kCell;
+    field.metresPerPixel = kCell;
     field.heights = filled(side, heightOf);
     return field;
 }
@@ -194,12 +194,12 @@ void dragged(const Filter& wanted, std::vector<Row>& rows) {
     evaluator.setInput(std::move(input));
     Relief relief = newRelief("grey");
     for (const char* type : {"level", "detail", "smooth"})
-        relief.shapings.push_back(newShaping(reliefCatalogue(), type, relief));
+        relief.operations.push_back(newOperation(reliefCatalogue(), type, relief));
     int turn = 0;
     HeightField field;
     const auto move = [&] {
-        relief.shapings.back().settings.set("radius",
-                                            0.002F + 1e-5F * static_cast<float>(++turn % 50));
+        relief.operations.back().settings.set("radius",
+                                              0.002F + 1e-5F * static_cast<float>(++turn % 50));
         field = evaluator.evaluate(relief, 4, "smooth");
         (void)reportOf(field, SampleType::Short);
     };

@@ -4,7 +4,40 @@ add_library(noctis_warnings INTERFACE)
 target_compile_options(noctis_warnings INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow
                        -Wno-restrict
                        $<$<BOOL:${NOCTIS_WARNINGS_ARE_ERRORS}>:-Werror>)
-target_include_directories(noctis_warnings INTERFACE ${PROJECT_SOURCE_DIR}/src)
+
+# Gives a target, and those that use it, the headers of a folder of src as "folder/header.h".
+function(noctis_include_folder target folder)
+    string(REPLACE / _ own ${folder})
+    set(root ${PROJECT_BINARY_DIR}/include/${own})
+    cmake_path(GET folder PARENT_PATH above)
+    file(MAKE_DIRECTORY ${root}/${above})
+    file(CREATE_LINK ${PROJECT_SOURCE_DIR}/src/${folder} ${root}/${folder} SYMBOLIC)
+    target_include_directories(${target} PUBLIC ${root})
+endfunction()
+
+# In a unity build, compiles the files of each folder of a target together, eight at a time, except those that are
+# named: a name of one's own in a file must be its folder's only one of that name.
+function(noctis_unity target)
+    if(NOT NOCTIS_UNITY)
+        return()
+    endif()
+    get_target_property(sources ${target} SOURCES)
+    list(FILTER sources INCLUDE REGEX "\\.cpp$")
+    list(REMOVE_ITEM sources ${ARGN})
+    set(last "")
+    foreach(source IN LISTS sources)
+        get_filename_component(folder ${source} DIRECTORY)
+        if(NOT folder STREQUAL last)
+            set(last ${folder})
+            set(count 0)
+        endif()
+        math(EXPR group "${count} / 8")
+        math(EXPR count "${count} + 1")
+        set_source_files_properties(${source} PROPERTIES UNITY_GROUP "${folder}_${group}")
+    endforeach()
+    set_source_files_properties(${ARGN} PROPERTIES SKIP_UNITY_BUILD_INCLUSION ON)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_MODE GROUP)
+endfunction()
 
 if(NOCTIS_SANITIZE)
     add_compile_options(-fsanitize=${NOCTIS_SANITIZE} -fno-omit-frame-pointer)

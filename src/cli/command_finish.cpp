@@ -188,7 +188,8 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
         "--frames", o->frames,
         "A range of frames, A-B; #### in the names of passes and picture stands for the number");
     command->add_option("--scale", o->scale, "1/N of the size");
-    command->add_option("--view", o->view, "View transform of 8- and 16-bit files: plain or film");
+    command->add_option("--view", o->view,
+                        "View transform of 8- and 16-bit files: plain or soft_shoulder");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's default if left out")
         ->check(CLI::IsMember({8, 16, 32}));
     command->add_option("--matte", o->matte,

@@ -13,7 +13,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-Json readingJson(const ProbeReading& reading) {
+Json readingJson(const ProbedValue& reading) {
     Json value = Json::array();
     for (const float v : reading.value)
         value.push_back(jsonNumber(v));
@@ -49,10 +49,10 @@ void addProbeCommand(CLI::App& app, Command& chosen) {
             for (const std::string& text : options->at) {
                 const auto [x, y] = twoNumbers(text, ',', "--at");
                 Json passes = Json::object();
-                const std::vector<ProbeReading> readings = probeAt(set, x, y);
+                const std::vector<ProbedValue> readings = probeAt(set, x, y);
                 if (!options->json)
                     fmt::print(context.out, "{},{}\n", x, y);
-                for (const ProbeReading& reading : readings) {
+                for (const ProbedValue& reading : readings) {
                     passes[reading.pass] = readingJson(reading);
                     if (!options->json)
                         fmt::print(context.out, "  {:<12} {:.6g} {}  {}\n", reading.pass,

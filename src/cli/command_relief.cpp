@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/json_text.h"
 #include "core/image/safe_write.h"
+#include "core/operations/registry.h"
 #include "core/relief/derived_maps.h"
 #include "core/relief/height_file.h"
 #include "core/relief/relief_mesh.h"
@@ -10,7 +11,6 @@
 #include "core/scene/import.h"
 #include "core/scene/scene_files.h"
 #include "core/settings/value_type.h"
-#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 
 #include <algorithm>
@@ -34,7 +34,7 @@ struct Options {
     std::string view;
     std::string size;
     std::string metres;
-    float metresAPixel = 0.0F;
+    float metresPerPixel = 0.0F;
     std::string edges;
     std::string space;
     bool flipY = false;
@@ -77,10 +77,10 @@ ReliefInput tracedInput(const Options& options, const RunContext& run) {
     const bool parallel = view.camera.orthographic();
     auto [width, height] = twoNumbers(
         options.size.empty() ? (parallel ? "1024x1024" : "1280x720") : options.size, 'x', "--size");
-    if (parallel && options.metresAPixel > 0.0F) {
+    if (parallel && options.metresPerPixel > 0.0F) {
         // The picture's height in metres is the view's: its size follows.
         const double rows = std::max(
-            1.0, static_cast<double>(view.camera.orthographicHeight / options.metresAPixel));
+            1.0, static_cast<double>(view.camera.orthographicHeight / options.metresPerPixel));
         const double columns = std::max(1.0, rows * width / std::max(height, 1));
         requireCells(columns, rows);
         width = static_cast<int>(std::lround(columns));
@@ -120,17 +120,17 @@ void setMetres(Relief& relief, const std::string& metres) {
         relief.settings.set("white", ends[1]);
         return;
     }
-    Shaping range = newShaping(reliefCatalogue(), "range", relief);
+    Step range = newOperation(reliefCatalogue(), "range", relief);
     range.settings.set("by", std::string("heights"));
     range.settings.set("from", ends[0]);
     range.settings.set("to", ends[1]);
-    relief.shapings.push_back(std::move(range));
+    relief.operations.push_back(std::move(range));
 }
 
 Relief reliefOf(const Options& o, const ReliefInput& input, bool traced) {
     Relief relief = newRelief(o.from);
-    if (o.metresAPixel > 0.0F && !(traced && input.passes.camera->orthographic()))
-        set(relief, "--metres-a-pixel", "metres_a_pixel", o.metresAPixel);
+    if (o.metresPerPixel > 0.0F && !(traced && input.passes.camera->orthographic()))
+        set(relief, "--metres-a-pixel", "metres_a_pixel", o.metresPerPixel);
     if (!o.edges.empty())
         set(relief, "--edges", "edges", o.edges);
     if (!o.space.empty())
@@ -150,16 +150,16 @@ Relief reliefOf(const Options& o, const ReliefInput& input, bool traced) {
         if (!(o.wavelength > 0.0F))
             throw Error(ErrorCode::BadSetting, "--detail needs --wavelength, the length in metres "
                                                "where form and detail are joined");
-        Shaping detail = newShaping(reliefCatalogue(), "from_normals", relief);
+        Step detail = newOperation(reliefCatalogue(), "from_normals", relief);
         detail.settings.set("file", FilePath{std::filesystem::absolute(o.detail)});
         detail.settings.set("wavelength", o.wavelength);
         detail.settings.set("flip_y", o.flipY);
         if (!o.space.empty())
             detail.settings.set("space", o.space == "tangent" ? std::string("camera") : o.space);
-        relief.shapings.push_back(std::move(detail));
+        relief.operations.push_back(std::move(detail));
     }
     for (const std::string& setting : o.settings)
-        applyShapingSetting(reliefCatalogue(), relief, setting);
+        applyOperationSetting(reliefCatalogue(), relief, setting);
     if (!o.metres.empty())
         setMetres(relief, o.metres);
     return relief;
@@ -167,7 +167,7 @@ Relief reliefOf(const Options& o, const ReliefInput& input, bool traced) {
 
 HeightField tileOf(const HeightField& field, const ReliefInput& input, int x, int y, int across,
                    int down) {
-    const ShapingType& crop = reliefCatalogue().shaping("crop");
+    const OperationType& crop = reliefCatalogue().operation("crop");
     const auto part = [](int i, int of) { return static_cast<float>(i) / static_cast<float>(of); };
     HeightField tile = crop.apply(field,
                                   settingsWith(crop, {{"left", part(x, across)},
@@ -268,13 +268,13 @@ void print(const Options& options, const HeightField& field, const HeightReport&
     if (options.json) {
         const auto vector = [](const V3f& v) { return Json{v.x, v.y, v.z}; };
         printJson(context, {{"size", {field.width(), field.height()}},
-                            {"metres_a_pixel", field.metresAPixel},
+                            {"metres_a_pixel", field.metresPerPixel},
                             {"range", {jsonNumber(report.range[0]), jsonNumber(report.range[1])}},
                             {"step", report.step},
                             {"clipped", report.clipped},
                             {"holes", report.holes},
-                            {"displacement_scale", report.displacementScale()},
-                            {"middle_level", report.middleLevel()},
+                            {"black_to_white", report.blackToWhite()},
+                            {"grey_of_zero", report.greyOfZero()},
                             {"level", field.level},
                             {"plane",
                              {{"origin", vector(field.plane.origin)},
@@ -287,13 +287,13 @@ void print(const Options& options, const HeightField& field, const HeightReport&
     }
     const auto length = [](float metres) { return lengthText(static_cast<double>(metres)); };
     fmt::print(context.out, "{} x {}, {} a pixel\n", field.width(), field.height(),
-               length(field.metresAPixel));
+               length(field.metresPerPixel));
     fmt::print(context.out, "range: {} to {} above {}\n", length(report.range[0]),
                length(report.range[1]), field.level);
     if (report.step > 0.0F)
         fmt::print(context.out, "step: {}\n", length(report.step));
-    fmt::print(context.out, "displacement scale: {:.6g} m, middle level: {:.4f}\n",
-               report.displacementScale(), report.middleLevel());
+    fmt::print(context.out, "from black to white: {:.6g} m, grey of height 0: {:.4f}\n",
+               report.blackToWhite(), report.greyOfZero());
     fmt::print(context.out, "clipped: {:.2f} %, holes: {:.2f} %\n", 100.0 * report.clipped,
                100.0 * report.holes);
     for (const std::string& note : report.notes)
@@ -355,7 +355,7 @@ void addReliefCommand(CLI::App& app, Command& chosen) {
     command->add_option(
         "--metres", o->metres,
         "A,B: the heights of black and white; the range to write, for all but grey");
-    command->add_option("--metres-a-pixel", o->metresAPixel, "The size of a cell, m")
+    command->add_option("--metres-a-pixel", o->metresPerPixel, "The size of a cell, m")
         ->check(CLI::PositiveNumber);
     command->add_option("--edges", o->edges, "For normals: free or periodic edges")
         ->check(CLI::IsMember({"free", "periodic"}));

@@ -1,7 +1,7 @@
 #include "cli/commands.h"
+#include "core/operations/registry.h"
 #include "core/relief/sources.h"
 #include "core/settings/value_type.h"
-#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 
 #include <memory>
@@ -129,7 +129,7 @@ void printMarkdown(const CommandContext& context) {
     fmt::print(context.out,
                "\n## What is done to heights\n\nAs `--set operation.setting=value`, in the order "
                "they are given.\n");
-    for (const ShapingType& type : reliefCatalogue().shapings)
+    for (const OperationType& type : reliefCatalogue().operations)
         printDeclaration(context, type, "");
 }
 
@@ -172,7 +172,7 @@ void addStepsCommand(CLI::App& app, Command& chosen) {
             if (options->step.empty() && options->json) {
                 for (const ReliefSourceType& type : reliefSources())
                     heights.push_back(declarationJson(type));
-                for (const ShapingType& type : reliefCatalogue().shapings)
+                for (const OperationType& type : reliefCatalogue().operations)
                     operations.push_back(declarationJson(type));
             }
             if (options->json)

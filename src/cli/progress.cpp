@@ -39,20 +39,22 @@ void Progress::report(float done) {
     const double elapsed = std::chrono::duration<double>(now - m_start).count();
     const auto part = static_cast<double>(std::clamp(done, 0.0F, 1.0F));
     const double left = part > 0.0 ? elapsed / part - elapsed : 0.0;
+    const std::string rest =
+        part < 1.0 ? fmt::format(", {} left", durationText(left)) : std::string();
     if (m_terminal) {
         if (now - m_shown < kBetween)
             return;
         m_shown = now;
         const auto filled = static_cast<std::size_t>(part * kBarLength);
-        fmt::print(m_to, "\r{} [{}{}] {:3.0f} %, {} left \033[K", m_what, std::string(filled, '='),
-                   std::string(kBarLength - filled, ' '), part * 100.0, durationText(left));
+        fmt::print(m_to, "\r{} [{}{}] {:3.0f} %{} \033[K", m_what, std::string(filled, '='),
+                   std::string(kBarLength - filled, ' '), part * 100.0, rest);
         std::fflush(m_to);
         return;
     }
     const int tenth = static_cast<int>(part * 10.0);
     if (tenth > m_lastTenth) {
         m_lastTenth = tenth;
-        fmt::print(m_to, "{}: {} %, {} left\n", m_what, tenth * 10, durationText(left));
+        fmt::print(m_to, "{}: {} %{}\n", m_what, tenth * 10, rest);
         std::fflush(m_to);
     }
 }

@@ -70,7 +70,7 @@ TEST_CASE("render, passes, probe and finish go together", "[cli]") {
 
     folder.write(
         "r.json",
-        R"({"format":"noctis-recipe","version":1,"steps":[{"step":"fog","settings":{"density":10,"start":0,"colour":[0.5,0.25,0.125]}}]})");
+        R"({"format":"noctis-recipe","version":2,"steps":[{"step":"fog","settings":{"density":10,"start":0,"colour":[0.5,0.25,0.125]}}]})");
     const std::string out = (folder / "out.exr").string();
     CHECK(run({"finish", "--recipe", (folder / "r.json").string(), "--passes", file, "-o", out})
               .status == 0);
@@ -90,7 +90,7 @@ TEST_CASE("finish never replaces what it reads", "[cli]") {
     const Folder folder;
     const std::string passes = rendered(folder);
     const std::string recipe =
-        folder.write("r.json", R"({"format": "noctis-recipe", "version": 1, "steps": []})");
+        folder.write("r.json", R"({"format": "noctis-recipe", "version": 2, "steps": []})");
     const std::string before = readTextFile(passes);
     for (const std::string& target : {passes, recipe}) {
         const Outcome refused =
@@ -208,7 +208,7 @@ TEST_CASE("exit status and messages say what is wrong and what to do", "[cli]") 
     };
     folder.write("bad.json", "{");
     folder.write("unknown.json",
-                 R"({"format":"noctis-recipe","version":1,"steps":[{"step":"frog"}]})");
+                 R"({"format":"noctis-recipe","version":2,"steps":[{"step":"frog"}]})");
     folder.write("noise.exr", "not an image");
     const std::vector<Case> cases{
         {{}, 2, "a command is missing; choose one of scene, render"},
@@ -368,7 +368,7 @@ TEST_CASE("finish runs a recipe over a range of frames, and a missing one does n
                  "16x9", "--samples", "1", "--passes", "beauty,distance,depth", "--frames", "1-3"})
                 .status == 0);
     const auto recipe = folder.write(
-        "r.json", R"({"format":"noctis-recipe","version":1,"steps":[{"step":"fog"}]})");
+        "r.json", R"({"format":"noctis-recipe","version":2,"steps":[{"step":"fog"}]})");
     const std::vector<std::string> command{"finish",
                                            "--recipe",
                                            recipe.string(),
@@ -436,7 +436,7 @@ TEST_CASE("the version is printed, and render refuses what can't hold passes", "
 TEST_CASE("what can't be written is refused before the work is done", "[cli][files]") {
     const Folder folder;
     const std::string passes = rendered(folder);
-    folder.write("r.json", R"({"format":"noctis-recipe","version":1,"steps":[]})");
+    folder.write("r.json", R"({"format":"noctis-recipe","version":2,"steps":[]})");
     const std::string recipe = (folder / "r.json").string();
     const std::string none = (folder / "none" / "a.exr").string();
     for (const auto& arguments : std::vector<std::vector<std::string>>{

@@ -63,7 +63,7 @@ TEST_CASE("relief from normals of a picture is the form in metres", "[cli][relie
     CHECK(json["holes"] == 0.0);
     CHECK(json["clipped"] == 0.0);
     CHECK(apart(heightIn(out), heightsBy(Waves{}, 96, 96)) < 1e-3 * 0.02);
-    CHECK(spreadOf(heightIn(out)).mean == Approx(0.0).margin(1e-6));
+    CHECK(heightStatisticsOf(heightIn(out)).mean == Approx(0.0).margin(1e-6));
     // Green down turns it over along the picture, and is reported.
     const Outcome flipped = run({"relief", normalFile(folder), "--from", "normal", "-o", out,
                                  "--metres-a-pixel", "0.001", "--flip-y", "--json"});

@@ -1,10 +1,10 @@
 #pragma once
 
+#include "app/cards/step_card.h"
 #include "app/controls/value_bar.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
-#include "app/picture/step_card.h"
 #include "app/window/main_window.h"
 #include "core/passes/matte.h"
 #include "core/passes/pass_file.h"
@@ -124,7 +124,7 @@ public:
         return in<Widget>(*card, name);
     }
     void limitToObjects(const QString& names) {
-        choose(inCard<QPushButton>("limit"), "Objects");
+        choose(inCard<QPushButton>("add-criterion"), "Objects");
         auto* line = inCard<QWidget>("names")->findChild<QLineEdit*>();
         REQUIRE(line != nullptr);
         QTest::mouseClick(line, Qt::LeftButton);

@@ -22,9 +22,6 @@ inline std::filesystem::path yardFile(const Folder& folder, const std::string& e
                         extra);
 }
 
-/// How long a picture may take where sanitizers watch.
-inline constexpr int kSlowBuildMs = 60'000;
-
 /// Survey in a real window with the yard, to be driven as a hand does.
 struct Surveyed {
     Folder folder;
@@ -50,9 +47,9 @@ struct Surveyed {
         settle();
     }
     void settle() {
-        QTest::qWait(250);
-        REQUIRE(waitFor([&] { return room.view().settled(); }, kSlowBuildMs));
-        QTest::qWait(30);
+        QApplication::processEvents();
+        REQUIRE(waitFor([&] { return room.view().settled(); }));
+        QApplication::processEvents();
     }
     [[nodiscard]] QPoint in(double x, double y) {
         const QRectF f = room.view().frame();

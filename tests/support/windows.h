@@ -8,17 +8,36 @@
 #include <QElapsedTimer>
 #include <QLabel>
 
+#include <ctime>
 #include <filesystem>
 #include <vector>
 
 namespace noctis::test {
 
-/// Lets the application work until something holds; false if it takes too long.
-template <typename Holds> bool waitFor(Holds holds, int ms = 60000) {
-    QElapsedTimer timer;
-    timer.start();
+/// Seconds of processor time that threads other than this one have used.
+inline double workedElsewhere() {
+    const auto seconds = [](clockid_t clock) {
+        timespec time{};
+        clock_gettime(clock, &time);
+        return static_cast<double>(time.tv_sec) + 1e-9 * static_cast<double>(time.tv_nsec);
+    };
+    return seconds(CLOCK_PROCESS_CPUTIME_ID) - seconds(CLOCK_THREAD_CPUTIME_ID);
+}
+
+/// Lets the application work until something holds; false once nothing moves any more: no other thread has worked
+/// for longer than any timer or any program that is started takes, however busy the machine is.
+template <typename Holds> bool waitFor(Holds holds) {
+    constexpr double kWorks = 0.02;
+    constexpr int kStillMs = 20'000;
+    QElapsedTimer still;
+    still.start();
+    double worked = workedElsewhere();
     while (!holds()) {
-        if (timer.elapsed() > ms)
+        if (workedElsewhere() > worked + kWorks) {
+            worked = workedElsewhere();
+            still.restart();
+        }
+        if (still.elapsed() > kStillMs)
             return false;
         QApplication::processEvents(QEventLoop::AllEvents, 10);
     }

@@ -14,8 +14,8 @@ namespace noctis {
 
 namespace {
 
-constexpr int kLabelWidth = 84;
-constexpr int kValueWidth = 48;
+constexpr int kWellLabelWidth = 84;
+constexpr int kWellValueWidth = 48;
 constexpr int kRow = 18;
 /// Lightness runs over encoded values up to this, a little beyond white.
 constexpr float kBrightest = 1.2F;
@@ -62,8 +62,8 @@ void ColourWell::setColour(const LinearRgb& colour) {
 }
 
 QRectF ColourWell::bar(int part) const {
-    return {static_cast<qreal>(kLabelWidth), static_cast<qreal>(1 + kRow * part),
-            static_cast<qreal>(std::max(20, width() - kLabelWidth - kValueWidth)),
+    return {static_cast<qreal>(kWellLabelWidth), static_cast<qreal>(1 + kRow * part),
+            static_cast<qreal>(std::max(20, width() - kWellLabelWidth - kWellValueWidth)),
             static_cast<qreal>(kRow)};
 }
 
@@ -80,11 +80,12 @@ void ColourWell::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(theme::font(12));
     painter.setPen(theme::kQuiet);
-    painter.drawText(QRect(0, 1, kLabelWidth - 6, kRow), Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
+    painter.drawText(
+        QRect(0, 1, kWellLabelWidth - 6, kRow), Qt::AlignVCenter,
+        painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kWellLabelWidth - 6));
     painter.setPen(QPen(theme::kHairline, 1));
     painter.setBrush(shownColour(m_colour));
-    painter.drawRoundedRect(QRectF(0.5, kRow + 5.5, kLabelWidth - 24, 2 * kRow - 9), 3, 3);
+    painter.drawRoundedRect(QRectF(0.5, kRow + 5.5, kWellLabelWidth - 24, 2 * kRow - 9), 3, 3);
     for (int part = 0; part < 3; ++part) {
         const QRectF area = bar(part);
         QLinearGradient run(area.left(), 0, area.right(), 0);
@@ -106,7 +107,7 @@ void ColourWell::paintEvent(QPaintEvent*) {
                                                       : QPen(theme::kPanel, 1));
         painter.drawEllipse(QPointF(at, area.center().y()), 5, 5);
         painter.setPen(theme::kQuiet);
-        painter.drawText(QRectF(width() - kValueWidth, area.top(), kValueWidth, kRow),
+        painter.drawText(QRectF(width() - kWellValueWidth, area.top(), kWellValueWidth, kRow),
                          Qt::AlignRight | Qt::AlignVCenter, reading(part));
     }
 }

@@ -39,7 +39,7 @@ private:
 
     QString m_label;
     LinearRgb m_colour;
-    float m_parts[3] = {0.5F, 0.5F, 0.0F};  ///< lightness, hue, strength, 0..1
+    float m_parts[3] = {0.0F, 0.5F, 0.0F};  ///< lightness, hue, strength, 0..1
     int m_part = -1;
     int m_chosen = 0;
 };

@@ -19,7 +19,7 @@ namespace {
 constexpr int kHeight = 132;
 constexpr qreal kMargin = 7.0;
 constexpr qreal kReach = 10.0;
-constexpr float kBetween = 0.005F;  ///< the least way from point to point
+constexpr float kBetweenPoints = 0.005F;  ///< the least way from point to point
 constexpr float kKeyStep = 0.01F;
 
 class CurveEditor : public ValueEditor {
@@ -92,8 +92,8 @@ int CurveGraph::pointAt(const QPointF& widget) const {
 void CurveGraph::movePoint(int index, V2f to) {
     auto& points = m_curve.points;
     const auto at = static_cast<std::size_t>(index);
-    const float low = at == 0 ? 0.0F : points[at - 1].x + kBetween;
-    const float high = at + 1 == points.size() ? 1.0F : points[at + 1].x - kBetween;
+    const float low = at == 0 ? 0.0F : points[at - 1].x + kBetweenPoints;
+    const float high = at + 1 == points.size() ? 1.0F : points[at + 1].x - kBetweenPoints;
     points[at] = {std::clamp(to.x, std::min(low, high), high), std::clamp(to.y, 0.0F, 1.0F)};
     update();
     Q_EMIT moved(m_curve);

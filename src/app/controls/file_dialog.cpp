@@ -10,7 +10,7 @@ namespace noctis {
 
 namespace {
 
-constexpr QSize kSize(860, 520);
+constexpr QSize kDialogSize(860, 520);
 
 QString firstEnding(const QString& filter) {
     static const QRegularExpression pattern(QStringLiteral("\\*\\.(\\w+)"));
@@ -23,7 +23,7 @@ QStringList answerOf(QFileDialog& dialog, const QString& from) {
     dialog.setDirectory(file.isDir() ? from : file.path());
     if (!file.isDir() && !file.fileName().isEmpty())
         dialog.selectFile(file.fileName());
-    dialog.resize(kSize);
+    dialog.resize(kDialogSize);
     for (const QTreeView* files : dialog.findChildren<QTreeView*>()) {
         files->header()->setSectionResizeMode(QHeaderView::ResizeToContents);
         files->header()->setSectionResizeMode(0, QHeaderView::Stretch);

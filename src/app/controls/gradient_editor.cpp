@@ -15,12 +15,12 @@ namespace noctis {
 
 namespace {
 
-constexpr int kHeight = 44;
+constexpr int kGradientHeight = 44;
 constexpr qreal kBarHeight = 14.0;
-constexpr qreal kMargin = 7.0;
-constexpr qreal kReach = 8.0;
+constexpr qreal kGradientMargin = 7.0;
+constexpr qreal kStopReach = 8.0;
 constexpr qreal kKnob = 5.0;
-constexpr float kKeyStep = 0.01F;
+constexpr float kStopKeyStep = 0.01F;
 
 class GradientEditor : public ValueEditor {
 public:
@@ -66,7 +66,7 @@ private:
 
 GradientBar::GradientBar(QWidget* parent) : QWidget(parent) {
     setObjectName("gradient-bar");
-    setFixedHeight(kHeight);
+    setFixedHeight(kGradientHeight);
     setFocusPolicy(Qt::StrongFocus);
 }
 
@@ -85,7 +85,7 @@ void GradientBar::setColour(const LinearRgb& colour) {
 }
 
 QRectF GradientBar::bar() const {
-    return {kMargin, 2.0, std::max(width() - 2 * kMargin, 1.0), kBarHeight};
+    return {kGradientMargin, 2.0, std::max(width() - 2 * kGradientMargin, 1.0), kBarHeight};
 }
 
 QPointF GradientBar::fromPlace(float at) const {
@@ -100,7 +100,7 @@ float GradientBar::placeOf(qreal x) const {
 
 int GradientBar::stopAt(qreal x) const {
     int best = -1;
-    qreal nearest = kReach;
+    qreal nearest = kStopReach;
     for (std::size_t i = 0; i < m_gradient.stops.size(); ++i)
         if (const qreal away = std::abs(fromPlace(m_gradient.stops[i].at).x() - x);
             away < nearest) {
@@ -172,7 +172,8 @@ void GradientBar::paintEvent(QPaintEvent*) {
     const QString place = tr("%1 %").arg(std::lround(static_cast<double>(chosen.at) * 100.0));
     const qreal half = 0.5 * painter.fontMetrics().horizontalAdvance(place) + 1;
     const qreal middle = std::clamp(fromPlace(chosen.at).x(), half, std::max(half, width() - half));
-    painter.drawText(QRectF(middle - half, kHeight - 15, 2 * half, 14), Qt::AlignCenter, place);
+    painter.drawText(QRectF(middle - half, kGradientHeight - 15, 2 * half, 14), Qt::AlignCenter,
+                     place);
 }
 
 void GradientBar::mousePressEvent(QMouseEvent* event) {
@@ -222,7 +223,7 @@ void GradientBar::keyPressEvent(QKeyEvent* event) {
         return;
     case Qt::Key_Left:
     case Qt::Key_Right: {
-        const float way = event->key() == Qt::Key_Left ? -kKeyStep : kKeyStep;
+        const float way = event->key() == Qt::Key_Left ? -kStopKeyStep : kStopKeyStep;
         moveStop(m_gradient.stops[static_cast<std::size_t>(m_chosen)].at + way);
         Q_EMIT rested();
         return;

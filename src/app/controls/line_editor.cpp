@@ -1,10 +1,12 @@
 #include "app/controls/line_editor.h"
 
 #include "app/controls/file_dialog.h"
+#include "app/controls/place_text.h"
 #include "app/controls/value_rows.h"
 #include "core/image/error.h"
 #include "core/settings/value_type.h"
 
+#include <QEvent>
 #include <QLineEdit>
 #include <QPushButton>
 
@@ -12,12 +14,11 @@ namespace noctis {
 
 namespace {
 
-constexpr QLatin1String kNoPlaces("[]");
-
 class LineEditor : public ValueEditor {
 public:
     LineEditor(const Parameter& parameter, const NameSource& names, QWidget* parent)
-        : ValueEditor(parent), m_parameter(parameter), m_names(names), m_line(new QLineEdit) {
+        : ValueEditor(parent), m_parameter(parameter), m_names(names), m_line(new QLineEdit),
+          m_shown(parameter.initial) {
         m_line->setFont(theme::font(12));
         m_line->setAccessibleName(qstring(parameter.label));
         if (parameter.type == ValueType::Places)
@@ -33,6 +34,8 @@ public:
         if (parameter.use != TextUse::Free)
             addPicker(row);
         connect(m_line, &QLineEdit::editingFinished, this, [this] { take(m_line->text()); });
+        if (parameter.type == ValueType::File)
+            m_line->installEventFilter(this);
     }
     void showValue(const Value& value) override {
         m_shown = value;
@@ -40,6 +43,17 @@ public:
             return;
         m_line->setText(shownText());
         m_line->setCursorPosition(0);  // a long one shows its beginning
+        if (m_parameter.type == ValueType::File)
+            m_line->setToolTip(qstring(textFromValue(value)));
+    }
+    /// A file is shown by its name, and edited with its path.
+    bool eventFilter(QObject* watched, QEvent* event) override {
+        if (event->type() == QEvent::FocusIn)
+            m_line->setText(qstring(textFromValue(m_shown)));
+        else if (event->type() == QEvent::FocusOut)
+            QMetaObject::invokeMethod(
+                this, [this] { m_line->setText(shownText()); }, Qt::QueuedConnection);
+        return ValueEditor::eventFilter(watched, event);
     }
     void offerPicks() override {
         if (m_parameter.type != ValueType::Places || m_clicks != nullptr)
@@ -60,8 +74,10 @@ public:
 
 private:
     [[nodiscard]] QString shownText() const {
-        const QString text = qstring(textFromValue(m_shown));
-        return text == kNoPlaces ? QString() : text;
+        if (const auto* file = std::get_if<FilePath>(&m_shown))
+            return qstring(file->path.filename().string());
+        return isPlaced(m_parameter) ? placeText(m_parameter, m_shown)
+                                     : qstring(textFromValue(m_shown));
     }
     void addPicker(QHBoxLayout* row) {
         const bool file =
@@ -86,24 +102,30 @@ private:
     }
     void pickFile() {
         const bool font = m_parameter.use == TextUse::FontFile;
-        const QString file =
-            askFileToRead(this, font ? tr("Pick a font") : tr("Pick a picture"), m_line->text(),
-                          font ? tr("Fonts (*.otf *.ttf)")
-                               : tr("Pictures (*.exr *.hdr *.tif *.tiff *.png *.jpg)"));
+        const QString file = askFileToRead(
+            this, font ? tr("Pick a font") : tr("Pick a picture"), qstring(textFromValue(m_shown)),
+            font ? tr("Fonts (*.otf *.ttf)")
+                 : tr("Pictures (*.exr *.hdr *.tif *.tiff *.png *.jpg)"));
         if (file.isEmpty())
             return;
-        m_line->setText(file);
         take(file);
+        m_line->setText(shownText());
     }
     void take(const QString& text) {
+        // What is shown may be rounded: it changes nothing unless it is changed.
+        if (text == shownText() || text == qstring(textFromValue(m_shown)))
+            return;
         try {
-            const bool none = text.isEmpty() && m_parameter.type == ValueType::Places;
             const Value value =
-                valueFromText(m_parameter, (none ? QString(kNoPlaces) : text).toStdString());
-            m_line->setToolTip({});
+                isPlaced(m_parameter)
+                    ? checkedValue(m_parameter, valueFromPlaceText(m_parameter, text))
+                    : valueFromText(m_parameter, text.toStdString());
+            m_line->setToolTip(m_parameter.type == ValueType::File ? text : QString());
             if (value == m_shown)
                 return;
             m_shown = value;
+            if (!m_line->hasFocus() || isPlaced(m_parameter))
+                m_line->setText(shownText());
             Q_EMIT edited(value);
             Q_EMIT rested();
         } catch (const Error& error) {

@@ -30,7 +30,7 @@ void LowerArea::setLowered(bool lowered) {
     m_lowered = lowered;
     setMinimumHeight(lowered ? kHeadings : m_least);
     setMaximumHeight(lowered ? kHeadings : m_most);
-    m_button->setText(lowered ? tr("Raise") : tr("Lower"));
+    m_button->setText(lowered ? tr("Expand") : tr("Collapse"));
     m_button->adjustSize();
     placeButton();
 }

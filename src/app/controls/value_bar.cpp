@@ -17,8 +17,8 @@ namespace noctis {
 
 namespace {
 
-constexpr int kLabelWidth = 84;
-constexpr int kValueWidth = 68;
+constexpr int kBarLabelWidth = 84;
+constexpr int kBarValueWidth = 68;
 constexpr float kFineFactor = 0.1F;
 
 /// How the bar maps to values: evenly, or with more room for small ones.
@@ -40,7 +40,7 @@ ValueBar::ValueBar(QString label, Unit unit, Range range, QWidget* parent)
 }
 
 QRect ValueBar::track() const {
-    return {kLabelWidth, 0, std::max(20, width() - kLabelWidth - kValueWidth), height()};
+    return {kBarLabelWidth, 0, std::max(20, width() - kBarLabelWidth - kBarValueWidth), height()};
 }
 
 float ValueBar::placeOf(float value) const {
@@ -95,10 +95,10 @@ void ValueBar::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(theme::font(12));
     painter.setPen(theme::kQuiet);
-    painter.drawText(QRect(0, 0, kLabelWidth - 6, height()), Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kLabelWidth - 6));
+    painter.drawText(QRect(0, 0, kBarLabelWidth - 6, height()), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kBarLabelWidth - 6));
     painter.setPen(isEnabled() ? theme::kText : theme::kQuiet);
-    painter.drawText(QRect(width() - kValueWidth, 0, kValueWidth, height()),
+    painter.drawText(QRect(width() - kBarValueWidth, 0, kBarValueWidth, height()),
                      Qt::AlignVCenter | Qt::AlignRight, text());
     if (!m_instead.isEmpty())
         return;
@@ -120,7 +120,7 @@ void ValueBar::paintEvent(QPaintEvent*) {
 void ValueBar::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton)
         return;
-    if (event->position().x() > width() - kValueWidth) {
+    if (event->position().x() > width() - kBarValueWidth) {
         edit();
         return;
     }
@@ -196,7 +196,7 @@ void ValueBar::edit() {
         m_unit == Unit::Metre && formatNumber(m_value, m_unit).find("mm") != std::string::npos;
     if (m_inMillimetres)
         shown *= 1e3F;
-    m_editor = new LineOver(this, QRect(width() - kValueWidth, 0, kValueWidth, height()),
+    m_editor = new LineOver(this, QRect(width() - kBarValueWidth, 0, kBarValueWidth, height()),
                             QLocale::c().toString(static_cast<double>(shown), 'g', 6) +
                                 (m_inMillimetres ? QStringLiteral(" mm") : QString()));
     m_editor->setAccessibleName(m_label);

@@ -8,7 +8,7 @@
 namespace noctis {
 
 namespace {
-constexpr int kBetween = 12;
+constexpr int kBetween = 8;
 constexpr int kBetweenLines = 4;
 }  // namespace
 

@@ -38,7 +38,7 @@ QString directionText(const V3f& local) {
 
 }  // namespace
 
-Bearing::Bearing(QWidget* parent) : QWidget(parent) {
+Bearing::Bearing(QWidget* parent) : Instrument(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Bearing"));
@@ -49,8 +49,9 @@ Bearing::Bearing(QWidget* parent) : QWidget(parent) {
     measureAxes();
 }
 
-void Bearing::setCamera(const Camera& camera) {
-    m_camera = camera;
+void Bearing::setFrame(const MeasuredFrame& frame) {
+    m_camera = frame.shown.camera;
+    m_normals = frame.worldNormals;
     measureAxes();
     rebuild();
 }
@@ -75,11 +76,6 @@ void Bearing::measureAxes() {
     m_viewer = level.normalized();
     m_up = V3f(0.0F, 1.0F, 0.0F);
     m_right = m_up.cross(m_viewer);
-}
-
-void Bearing::setNormals(const Image& normals) {
-    m_normals = normals;
-    rebuild();
 }
 
 void Bearing::rebuild() {
@@ -143,8 +139,8 @@ void Bearing::setGroups(const std::vector<HandleGroup>& groups, const std::strin
     update();
 }
 
-void Bearing::setNeedle(std::optional<V3f> direction) {
-    m_needle = direction;
+void Bearing::setNeedle(const Needle& needle) {
+    m_needle = needle.facing;
     update();
 }
 
@@ -179,11 +175,12 @@ V3f Bearing::directionAt(const QPointF& place) const {
         .normalized();
 }
 
-QPointF Bearing::handlePlace(const std::string& owner, const std::string& handle) const {
+std::optional<QPointF> Bearing::handlePlace(const std::string& owner,
+                                            const std::string& handle) const {
     for (const Lamp& lamp : m_lamps)
         if (lamp.owner == owner && lamp.id == handle)
             return placeOf(lamp.towards);
-    return {-1.0, -1.0};
+    return std::nullopt;
 }
 
 int Bearing::lampAt(const QPointF& place) const {
@@ -318,12 +315,12 @@ void Bearing::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     const Lamp lamp = m_lamps[static_cast<std::size_t>(m_grabbed)];
-    Q_EMIT handleMoved(lamp.owner, lamp.id, directionAt(event->position()));
+    Q_EMIT handlesMoved({{lamp.owner, lamp.id, directionAt(event->position())}});
 }
 
 void Bearing::mouseReleaseEvent(QMouseEvent*) {
     if (std::exchange(m_grabbed, -1) >= 0)
-        Q_EMIT handleRested();
+        Q_EMIT handlesRested();
     update();
 }
 
@@ -350,8 +347,8 @@ void Bearing::keyPressEvent(QKeyEvent* event) {
         return;
     const Lamp lamp = m_lamps[static_cast<std::size_t>(m_keyed)];
     const qreal step = radius() * static_cast<qreal>(kKeyStep * kRadians) * 0.5;
-    Q_EMIT handleMoved(lamp.owner, lamp.id, directionAt(placeOf(lamp.towards) + way * step));
-    Q_EMIT handleRested();
+    Q_EMIT handlesMoved({{lamp.owner, lamp.id, directionAt(placeOf(lamp.towards) + way * step)}});
+    Q_EMIT handlesRested();
 }
 
 }  // namespace noctis

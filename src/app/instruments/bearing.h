@@ -1,11 +1,8 @@
 #pragma once
 
-#include "core/image/camera.h"
-#include "core/image/image.h"
-#include "core/project/handles.h"
+#include "app/instruments/instrument.h"
 
 #include <QImage>
-#include <QWidget>
 
 #include <optional>
 #include <vector>
@@ -15,34 +12,27 @@ namespace noctis {
 /// The ball of directions flattened to a disc, with the viewer at its centre: how much of the picture faces
 /// each way, lights as lamps, cones as rings, and the direction the surface under the pointer faces. The
 /// projection preserves area.
-class Bearing : public QWidget {
+class Bearing : public Instrument {
     Q_OBJECT
 public:
     explicit Bearing(QWidget* parent = nullptr);
 
-    void setCamera(const Camera& camera);
-    /// Normals of the picture, in the world; empty clears the disc.
-    void setNormals(const Image& normals);
-    /// Shows the directions of these groups; chosen: the owner whose step is chosen.
-    void setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen);
-    /// The direction that the surface under the pointer faces.
-    void setNeedle(std::optional<V3f> direction);
+    void setFrame(const MeasuredFrame& frame) override;
+    /// Shows the directions of the step that is chosen.
+    void setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) override;
+    void setNeedle(const Needle& needle) override;
+    /// Whether there is any direction to drag.
+    [[nodiscard]] bool isOfUse() const override { return !m_lamps.empty(); }
     /// Keeps the world's up direction up, however the camera is tilted.
     void setLevel(bool level);
     [[nodiscard]] bool isLevel() const { return m_level; }
-    /// Whether there is any direction to drag.
-    [[nodiscard]] bool hasHandles() const { return !m_lamps.empty(); }
 
-    /// Where a handle is, for tests that drag it.
-    [[nodiscard]] QPointF handlePlace(const std::string& owner, const std::string& handle) const;
+    [[nodiscard]] std::optional<QPointF> handlePlace(const std::string& owner,
+                                                     const std::string& handle) const override;
     [[nodiscard]] QPointF placeOf(const V3f& direction) const;
     [[nodiscard]] V3f directionAt(const QPointF& place) const;
     [[nodiscard]] QSize sizeHint() const override { return {236, 236}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {180, 180}; }
-
-Q_SIGNALS:
-    void handleMoved(const std::string& owner, const std::string& handle, const noctis::V3f& to);
-    void handleRested();
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -21,7 +21,7 @@ namespace {
 constexpr qreal kTop = 18.0;
 constexpr qreal kBottom = 24.0;
 constexpr qreal kHills = 40.0;  ///< the axis, from the left
-constexpr qreal kGrabReach = 9.0;
+constexpr qreal kHandleGrabReach = 9.0;
 
 }  // namespace
 
@@ -68,7 +68,7 @@ float HeightAxis::heightAt(qreal y) const {
 
 int HeightAxis::handleAt(const QPointF& at) const {
     int best = -1;
-    qreal nearest = kGrabReach;
+    qreal nearest = kHandleGrabReach;
     for (int i = 0; i < 2; ++i) {
         const qreal away = std::abs(placeOf(m_range[static_cast<std::size_t>(i)]) - at.y());
         if (away < nearest) {

@@ -1,5 +1,6 @@
 #include "app/instruments/plan.h"
 
+#include "app/controls/instrument_head.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "core/passes/statistics.h"
@@ -15,19 +16,54 @@ namespace noctis {
 namespace {
 
 constexpr int kDotsAcross = 72;
-constexpr qreal kReach = 9.0;
-constexpr qreal kEdge = 18.0;
+constexpr qreal kHandleReach = 9.0;
+constexpr qreal kPlanEdge = 18.0;
 constexpr float kDirectionAt = 0.28F;  ///< of the range
 
 }  // namespace
 
-Plan::Plan(QWidget* parent) : QWidget(parent) {
+Plan::Plan(QWidget* parent) : Instrument(parent) {
     setMouseTracking(true);
+    addHeading(this, tr("Plan"));
     setAccessibleName(tr("Plan"));
     setToolTip(tr("The scene from above or from the side. Drag the camera, its direction, a "
                   "distance, a light, a locator or a box; drag a sun around the middle. "
                   "Double-click a light or locator to put it back. The wheel zooms."));
 }
+
+void Plan::setFrame(const MeasuredFrame& frame) {
+    setCamera(frame.shown.camera, frame.shown.aspect());
+    setDepth(frame.depth ? frame.depth->image : Image());
+    m_lamps.clear();
+    for (const auto& [name, light] : frame.lights)
+        if (light.kind != SceneLightKind::Sun && light.kind != SceneLightKind::Dome)
+            m_lamps.push_back({{}, qstring(name), light.position, true});
+}
+
+void Plan::setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) {
+    std::vector<PlanMark> marks;
+    std::vector<PlanBox> boxes;
+    for (const HandleGroup& group : groups) {
+        if (stepOfOwner(group.owner) != chosen)
+            continue;
+        for (const Handle* handle : group.shown(HandleKind::Point)) {
+            const HandleRef own{group.owner, handle->id};
+            marks.push_back({own, qstring(handle->label), group.point(*handle), true});
+            if (handle->opposite.empty())
+                continue;
+            const Handle& opposite = group.handle(handle->opposite);
+            boxes.push_back({{own, HandleRef{group.owner, opposite.id}},
+                             group.point(*handle),
+                             group.point(opposite)});
+        }
+    }
+    m_canMove = !marks.empty();
+    marks.insert(marks.end(), m_lamps.begin(), m_lamps.end());
+    setMarks(std::move(marks));
+    setBoxes(std::move(boxes));
+}
+
+bool Plan::isOfUse() const { return m_canMove; }
 
 void Plan::measureAxes() {
     V3f forward;
@@ -69,7 +105,8 @@ void Plan::setDepth(const Image& depth) {
         }
     // Twice the median distance shows what matters, however far away the horizon is.
     const std::array<float, 1> middle{0.5F};
-    if (const auto found = percentilesOf(depth, 0, middle); !found.empty() && m_grab == Grab::None)
+    if (const auto found = percentilesOf(depth, 0, middle);
+        !found.empty() && m_held.grab == Grab::None)
         m_range = std::max(2.2F * found[0], 0.1F);
     update();
 }
@@ -120,12 +157,12 @@ V2f Plan::local(const V3f& world) const {
 }
 
 QPointF Plan::place(const V2f& at) const {
-    const qreal long_ = m_side ? width() - 2 * kEdge : height() - kHeader - kEdge;
+    const qreal long_ = m_side ? width() - 2 * kPlanEdge : height() - kHeader - kPlanEdge;
     const qreal scale = long_ / static_cast<qreal>(m_range);
     const qreal along = static_cast<qreal>(at.x) * scale;
     const qreal across = static_cast<qreal>(at.y) * scale;
-    return m_side ? QPointF(kEdge + along, kHeader + (height() - kHeader) * 0.55 - across)
-                  : QPointF(width() / 2.0 + across, height() - kEdge - along);
+    return m_side ? QPointF(kPlanEdge + along, kHeader + (height() - kHeader) * 0.55 - across)
+                  : QPointF(width() / 2.0 + across, height() - kPlanEdge - along);
 }
 
 V2f Plan::metresAt(const QPointF& point) const {
@@ -150,35 +187,51 @@ QPointF Plan::directionPlace() const {
     return place(V2f(std::cos(m_tilt) * length, std::sin(m_tilt) * length));
 }
 
-QPointF Plan::distancePlace(std::size_t index) const {
+QPointF Plan::placeOf(const PlanDistance& distance) const {
     // On the wedge's right or upper edge, where nothing covers it.
-    const float metres = std::min(m_distances[index].metres, m_range * 0.98F);
+    const float metres = std::min(distance.metres, m_range * 0.98F);
     const float turn = m_tilt + halfAngle();
     const float length = metres / std::cos(halfAngle());
     return place(V2f(std::cos(turn) * length, std::sin(turn) * length));
 }
 
-QPointF Plan::markPlace(std::size_t index) const { return place(local(m_marks[index].position)); }
+QPointF Plan::placeOf(const PlanMark& mark) const { return place(local(mark.position)); }
 
-std::pair<Plan::Grab, std::size_t> Plan::grabAt(const QPointF& point) const {
-    const auto near = [&](const QPointF& at) { return QLineF(at, point).length() < kReach; };
-    for (std::size_t i = 0; i < m_distances.size(); ++i)
-        if (near(distancePlace(i)))
-            return {Grab::Distance, i};
-    for (std::size_t i = 0; i < m_marks.size(); ++i)
-        if (m_marks[i].movable && near(markPlace(i)))
-            return {Grab::Mark, i};
-    for (std::size_t i = 0; i < m_suns.size(); ++i)
-        if (near(sunPlace(i)))
-            return {Grab::Sun, i};
-    if (!m_held && near(directionPlace()))
-        return {Grab::Direction, 0};
-    if (!m_held && near(cameraPlace()))
-        return {Grab::Camera, 0};
-    for (std::size_t i = 0; i < m_boxes.size(); ++i)
-        if (outlineOf(m_boxes[i]).containsPoint(point, Qt::OddEvenFill))
-            return {Grab::Box, i};
-    return {Grab::None, 0};
+std::optional<QPointF> Plan::handlePlace(const std::string& owner,
+                                         const std::string& handle) const {
+    const HandleRef wanted{owner, handle};
+    const auto in = [&](const auto& things) -> std::optional<QPointF> {
+        for (const auto& thing : things)
+            if (thing.handle == wanted)
+                return placeOf(thing);
+        return std::nullopt;
+    };
+    if (const auto found = in(m_distances))
+        return found;
+    if (const auto found = in(m_marks))
+        return found;
+    return in(m_suns);
+}
+
+Plan::Held Plan::heldAt(const QPointF& point) const {
+    const auto near = [&](const QPointF& at) { return QLineF(at, point).length() < kHandleReach; };
+    for (const PlanDistance& distance : m_distances)
+        if (near(placeOf(distance)))
+            return {Grab::Distance, distance.handle};
+    for (const PlanMark& mark : m_marks)
+        if (mark.movable() && near(placeOf(mark)))
+            return {Grab::Mark, mark.handle};
+    for (const PlanSun& sun : m_suns)
+        if (near(placeOf(sun)))
+            return {Grab::Sun, sun.handle};
+    if (!m_cameraFixed && near(directionPlace()))
+        return {Grab::Direction};
+    if (!m_cameraFixed && near(cameraPlace()))
+        return {Grab::Camera};
+    for (const PlanBox& box : m_boxes)
+        if (outlineOf(box).containsPoint(point, Qt::OddEvenFill))
+            return {Grab::Box, box.handles[0]};
+    return {};
 }
 
 QPointF Plan::wedgePlace(float turn, float depth) const {
@@ -189,11 +242,11 @@ QPointF Plan::wedgePlace(float turn, float depth) const {
 QPointF Plan::domeCentre() const { return {width() / 2.0, kHeader + (height() - kHeader) / 2.0}; }
 
 qreal Plan::domeRadius() const {
-    return std::max(20.0, std::min<qreal>(width(), height() - kHeader) / 2.0 - kEdge);
+    return std::max(20.0, std::min<qreal>(width(), height() - kHeader) / 2.0 - kPlanEdge);
 }
 
-QPointF Plan::sunPlace(std::size_t index) const {
-    const V3f& towards = m_suns[index].towards;
+QPointF Plan::placeOf(const PlanSun& sun) const {
+    const V3f& towards = sun.towards;
     const auto along = static_cast<qreal>(towards.dot(m_along)) * domeRadius();
     const auto across = static_cast<qreal>(towards.dot(m_across)) * domeRadius();
     return domeCentre() + (m_side ? QPointF(along, -across) : QPointF(across, -along));
@@ -212,62 +265,69 @@ V3f Plan::directionAt(const QPointF& point, const PlanSun& sun) const {
 }
 
 void Plan::mousePressEvent(QMouseEvent* event) {
-    std::tie(m_grab, m_index) = grabAt(event->position());
+    m_held = heldAt(event->position());
     m_last = event->position();
 }
 
 void Plan::mouseMoveEvent(QMouseEvent* event) {
-    const V2f now = metresAt(event->position());
-    switch (m_grab) {
-    case Grab::None:
-        setCursor(grabAt(event->position()).first == Grab::None ? Qt::ArrowCursor
-                                                                : Qt::SizeAllCursor);
+    if (m_held.grab == Grab::None) {
+        setCursor(heldAt(event->position()).grab == Grab::None ? Qt::ArrowCursor
+                                                               : Qt::SizeAllCursor);
         return;
-    case Grab::Camera: {
-        const V2f way = now - metresAt(m_last);
-        Q_EMIT cameraMoved(m_along * way.x + m_across * way.y);
-        break;
     }
-    case Grab::Mark: {
-        const V2f way = now - metresAt(m_last);
-        Q_EMIT markMoved(m_index, m_along * way.x + m_across * way.y);
-        break;
-    }
-    case Grab::Box: {
-        const V2f way = now - metresAt(m_last);
-        Q_EMIT boxMoved(m_index, m_along * way.x + m_across * way.y);
-        break;
-    }
-    case Grab::Sun:
-        Q_EMIT sunTurned(m_index, directionAt(event->position(), m_suns[m_index]));
-        break;
-    case Grab::Direction: {
-        const V2f before = metresAt(m_last);
+    const V2f before = metresAt(m_last);
+    const V2f now = metresAt(event->position());
+    const V3f way = m_along * (now.x - before.x) + m_across * (now.y - before.y);
+    if (m_held.grab == Grab::Camera) {
+        Q_EMIT cameraMoved(way);
+    } else if (m_held.grab == Grab::Direction) {
         const float turn = std::atan2(now.y, now.x) - std::atan2(before.y, before.x);
         Q_EMIT cameraTurned(m_side ? turn : -turn);
-        break;
-    }
-    case Grab::Distance: {
-        const float depth = now.x * std::cos(m_tilt) + now.y * std::sin(m_tilt);
-        Q_EMIT distanceMoved(m_index, std::max(depth, 0.001F));
-        break;
-    }
+    } else {
+        moveHeld(event->position(), way);
     }
     m_last = event->position();
 }
 
+void Plan::moveHeld(const QPointF& to, const V3f& way) {
+    const HandleRef held = m_held.handle;
+    const auto move = [&](const HandleValue& value) {
+        Q_EMIT handlesMoved({{held.owner, held.handle, value}});
+    };
+    // What is moved may be gone, by undo say.
+    const auto find = [&](const auto& things) {
+        return std::ranges::find(things, held, [](const auto& thing) { return thing.handle; });
+    };
+    if (m_held.grab == Grab::Distance) {
+        const V2f now = metresAt(to);
+        move(std::max(now.x * std::cos(m_tilt) + now.y * std::sin(m_tilt), 0.001F));
+    } else if (m_held.grab == Grab::Sun) {
+        if (const auto sun = find(m_suns); sun != m_suns.end())
+            move(directionAt(to, *sun));
+    } else if (m_held.grab == Grab::Mark) {
+        if (const auto mark = find(m_marks); mark != m_marks.end())
+            move(V3f(mark->position + way));
+    } else if (m_held.grab == Grab::Box) {
+        const auto box =
+            std::ranges::find(m_boxes, held, [](const PlanBox& each) { return each.handles[0]; });
+        if (box == m_boxes.end())
+            return;
+        const auto [one, other] = box->handles;
+        Q_EMIT handlesMoved({{one.owner, one.handle, V3f(box->one + way)},
+                             {other.owner, other.handle, V3f(box->other + way)}});
+    }
+}
+
 void Plan::mouseReleaseEvent(QMouseEvent*) {
-    if (std::exchange(m_grab, Grab::None) != Grab::None)
-        Q_EMIT rested();
+    if (std::exchange(m_held, {}).grab != Grab::None)
+        Q_EMIT handlesRested();
     update();
 }
 
 void Plan::mouseDoubleClickEvent(QMouseEvent* event) {
-    const auto [grab, index] = grabAt(event->position());
-    if (grab == Grab::Mark)
-        Q_EMIT markReset(index);
-    if (grab == Grab::Sun)
-        Q_EMIT sunReset(index);
+    const Held held = heldAt(event->position());
+    if (held.grab == Grab::Mark || held.grab == Grab::Sun)
+        Q_EMIT handleReset(held.handle.owner, held.handle.handle);
 }
 
 void Plan::wheelEvent(QWheelEvent* event) {

@@ -1,17 +1,16 @@
 #pragma once
 
+#include "app/instruments/instrument.h"
 #include "app/look/label_places.h"
-#include "core/passes/pass_set.h"
 
-#include <QWidget>
-
-#include <optional>
+#include <array>
 #include <vector>
 
 namespace noctis {
 
 /// A distance of the Plan that can be dragged.
 struct PlanDistance {
+    HandleRef handle;
     QString label;
     QColor colour;
     float metres = 0.0F;  ///< planar, from the camera
@@ -19,21 +18,25 @@ struct PlanDistance {
 
 /// Something that stands in the Plan.
 struct PlanMark {
+    HandleRef handle;  ///< without an owner it can't be moved
     QString label;
     V3f position{0.0F};
     bool shines = false;
-    bool movable = false;
+
+    [[nodiscard]] bool movable() const { return !handle.owner.empty(); }
 };
 
 /// A box along the world's axes.
 struct PlanBox {
-    V3f one{0.0F};  ///< any two opposite corners
+    std::array<HandleRef, 2> handles;  ///< of any two opposite corners
+    V3f one{0.0F};
     V3f other{0.0F};
 };
 
 /// A light with a direction but no place. It is drawn on a dome of directions, seen the way the Plan is: from
 /// above, the rim is the horizon; from the side, it is level with what the camera looks at.
 struct PlanSun {
+    HandleRef handle;
     QString label;
     V3f towards{0, 1, 0};  ///< where it shines from, unit, in the world
 };
@@ -41,10 +44,16 @@ struct PlanSun {
 /// The scene from above or from the side, with the camera's wedge: dots where surfaces are, lines at distances,
 /// marks for lights and locators, suns on a dome, outlines of boxes. Camera, direction, distances, marks, suns
 /// and boxes can be dragged; the wheel zooms.
-class Plan : public QWidget {
+class Plan : public Instrument {
     Q_OBJECT
 public:
     explicit Plan(QWidget* parent = nullptr);
+
+    /// Its camera, its surfaces, and where its lights are.
+    void setFrame(const MeasuredFrame& frame) override;
+    /// Shows the points of the step that is chosen.
+    void setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) override;
+    [[nodiscard]] bool isOfUse() const override;
 
     void setCamera(const Camera& camera, float aspect);
     /// Surfaces, from a depth pass of that camera.
@@ -54,16 +63,15 @@ public:
     void setBoxes(std::vector<PlanBox> boxes);
     void setSuns(std::vector<PlanSun> suns);
     void setFromSide(bool side);
-    /// Makes the camera and its direction fixed.
-    void setCameraHeld(bool held) { m_held = held; }
+    /// Whether the camera and its direction stay where they are.
+    void setCameraFixed(bool fixed) { m_cameraFixed = fixed; }
     [[nodiscard]] bool isFromSide() const { return m_side; }
 
+    [[nodiscard]] std::optional<QPointF> handlePlace(const std::string& owner,
+                                                     const std::string& handle) const override;
     /// Where things are, for tests that drag them.
     [[nodiscard]] QPointF cameraPlace() const;
     [[nodiscard]] QPointF directionPlace() const;
-    [[nodiscard]] QPointF distancePlace(std::size_t index) const;
-    [[nodiscard]] QPointF markPlace(std::size_t index) const;
-    [[nodiscard]] QPointF sunPlace(std::size_t index) const;
     /// Where a sun overhead stands; those at the horizon stand around it.
     [[nodiscard]] QPointF domeCentre() const;
     [[nodiscard]] const std::vector<PlanMark>& marks() const { return m_marks; }
@@ -73,13 +81,8 @@ public:
 Q_SIGNALS:
     void cameraMoved(const noctis::V3f& way);  ///< in the world, m
     void cameraTurned(float radians);          ///< to the left, or up when seen from the side
-    void distanceMoved(std::size_t index, float metres);
-    void markMoved(std::size_t index, const noctis::V3f& way);  ///< in the world, m
-    void boxMoved(std::size_t index, const noctis::V3f& way);   ///< in the world, m
-    void markReset(std::size_t index);                          ///< to where the scene has it
-    void sunTurned(std::size_t index, const noctis::V3f& towards);
-    void sunReset(std::size_t index);
-    void rested();
+    /// Put it back to where the scene has it.
+    void handleReset(const std::string& owner, const std::string& handle);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -98,7 +101,16 @@ private:
     [[nodiscard]] QPointF place(const V2f& local) const;
     [[nodiscard]] V2f metresAt(const QPointF& point) const;
     [[nodiscard]] float halfAngle() const;
-    [[nodiscard]] std::pair<Grab, std::size_t> grabAt(const QPointF& point) const;
+    /// What is held: for a box, by the handle of its first corner.
+    struct Held {
+        Grab grab = Grab::None;
+        HandleRef handle{};
+    };
+    [[nodiscard]] Held heldAt(const QPointF& point) const;
+    [[nodiscard]] QPointF placeOf(const PlanDistance& distance) const;
+    [[nodiscard]] QPointF placeOf(const PlanMark& mark) const;
+    [[nodiscard]] QPointF placeOf(const PlanSun& sun) const;
+    void moveHeld(const QPointF& to, const V3f& way);
     void measureAxes();
     [[nodiscard]] QPolygonF outlineOf(const PlanBox& box) const;
     void paintBoxes(QPainter& painter) const;
@@ -122,15 +134,16 @@ private:
     V3f m_across{1, 0, 0};
     float m_tilt = 0.0F;  ///< of the camera's axis against m_along, in the plane seen
     bool m_side = false;
-    bool m_held = false;
+    bool m_cameraFixed = true;
     float m_range = 20.0F;                      ///< m, from the camera to the far edge
     std::vector<std::pair<V3f, float>> m_dots;  ///< and their depth
     std::vector<PlanDistance> m_distances;
     std::vector<PlanMark> m_marks;
     std::vector<PlanSun> m_suns;
     std::vector<PlanBox> m_boxes;
-    Grab m_grab = Grab::None;
-    std::size_t m_index = 0;
+    std::vector<PlanMark> m_lamps;  ///< of the frame
+    bool m_canMove = false;         ///< any of its marks
+    Held m_held;
     QPointF m_last;
 };
 

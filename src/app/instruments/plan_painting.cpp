@@ -81,20 +81,18 @@ void Plan::paintWedge(QPainter& painter) const {
 }
 
 void Plan::paintDistances(QPainter& painter, LabelPlaces& names) const {
-    for (std::size_t i = 0; i < m_distances.size(); ++i) {
-        const PlanDistance& d = m_distances[i];
+    for (const PlanDistance& d : m_distances) {
         const float metres = std::min(d.metres, m_range * 0.98F);
         painter.setPen(QPen(d.colour, d.metres > m_range ? 0.8 : 1.4,
                             d.metres > m_range ? Qt::DashLine : Qt::SolidLine));
         painter.drawLine(wedgePlace(-halfAngle(), metres), wedgePlace(halfAngle(), metres));
         painter.setBrush(theme::kPanel);
-        painter.drawEllipse(distancePlace(i), 3.5, 3.5);
+        painter.drawEllipse(placeOf(d), 3.5, 3.5);
     }
-    for (std::size_t i = 0; i < m_distances.size(); ++i) {
-        const PlanDistance& d = m_distances[i];
+    for (const PlanDistance& d : m_distances) {
         const QString text = d.label + QLatin1Char(' ') + metresText(d.metres);
         const qreal wide = painter.fontMetrics().horizontalAdvance(text);
-        QPointF foot = distancePlace(i) + (m_side ? QPointF(6, -6) : QPointF(8, 4));
+        QPointF foot = placeOf(d) + (m_side ? QPointF(6, -6) : QPointF(8, 4));
         foot.setX(std::min(foot.x(), width() - 6.0 - wide));
         // Distances beyond the edge of the Plan share one place, so their names go side by side.
         std::vector<QPointF> feet{foot};
@@ -125,9 +123,9 @@ void Plan::paintMarks(QPainter& painter, LabelPlaces& names) const {
 }
 
 void Plan::paintSuns(QPainter& painter, LabelPlaces& names) const {
-    for (std::size_t i = 0; i < m_suns.size(); ++i) {
-        const bool held = m_grab == Grab::Sun && m_index == i;
-        const QPointF at = sunPlace(i);
+    for (const PlanSun& sun : m_suns) {
+        const bool held = m_held.grab == Grab::Sun && m_held.handle == sun.handle;
+        const QPointF at = placeOf(sun);
         if (held) {
             painter.setBrush(Qt::NoBrush);
             painter.setPen(QPen(theme::kHairline, 1));
@@ -142,10 +140,10 @@ void Plan::paintSuns(QPainter& painter, LabelPlaces& names) const {
                 const QPointF start = at + QPointF(-along.y(), along.x()) * aside + along * 8.0;
                 painter.drawLine(start, start + along * (aside == 0.0 ? 9.0 : 6.0));
             }
-        painter.setBrush(m_suns[i].towards.y < 0.0F ? QBrush(theme::kPanel) : QBrush(theme::kNear));
+        painter.setBrush(sun.towards.y < 0.0F ? QBrush(theme::kPanel) : QBrush(theme::kNear));
         painter.drawEllipse(at, 4.5, 4.5);
-        const float degrees = std::asin(std::clamp(m_suns[i].towards.y, -1.0F, 1.0F)) * 57.29578F;
-        const QString label = tr("%1, %2° high").arg(m_suns[i].label).arg(std::lround(degrees));
+        const float degrees = std::asin(std::clamp(sun.towards.y, -1.0F, 1.0F)) * 57.29578F;
+        const QString label = tr("%1, %2° high").arg(sun.label).arg(std::lround(degrees));
         const qreal wide = painter.fontMetrics().horizontalAdvance(label);
         // Above it, or beside it where the camera is below.
         const bool upper = at.y() < domeCentre().y();
@@ -162,19 +160,19 @@ void Plan::paintSuns(QPainter& painter, LabelPlaces& names) const {
 
 void Plan::paintCamera(QPainter& painter) const {
     painter.setPen(QPen(theme::kAccent, 1.2));
-    painter.setBrush(m_grab == Grab::Direction ? theme::kAccent : theme::kPanel);
+    painter.setBrush(m_held.grab == Grab::Direction ? theme::kAccent : theme::kPanel);
     painter.drawEllipse(directionPlace(), 4, 4);
     painter.fillRect(QRectF(cameraPlace() - QPointF(4, 4), QSizeF(8, 8)), theme::kText);
 }
 
 LabelPlaces Plan::labelPlaces() const {
     std::vector<QPointF> handles{cameraPlace(), directionPlace()};
-    for (std::size_t i = 0; i < m_distances.size(); ++i)
-        handles.push_back(distancePlace(i));
-    for (std::size_t i = 0; i < m_marks.size(); ++i)
-        handles.push_back(markPlace(i));
-    for (std::size_t i = 0; i < m_suns.size(); ++i)
-        handles.push_back(sunPlace(i));
+    for (const PlanDistance& distance : m_distances)
+        handles.push_back(placeOf(distance));
+    for (const PlanMark& mark : m_marks)
+        handles.push_back(placeOf(mark));
+    for (const PlanSun& sun : m_suns)
+        handles.push_back(placeOf(sun));
     LabelPlaces places(QRectF(0.0, kHeader - 4.0, width(), height() - kHeader));
     for (const QPointF& handle : handles)
         places.take(QRectF(handle - QPointF(4.5, 4.5), QSizeF(9.0, 9.0)));

@@ -23,8 +23,8 @@ namespace {
 
 constexpr qreal kLeft = 52.0;
 constexpr qreal kRight = 16.0;
-constexpr qreal kTop = 34.0;
-constexpr qreal kBottom = 22.0;
+constexpr qreal kSectionTop = 34.0;
+constexpr qreal kSectionBottom = 22.0;
 /// Minimum height range as a part of the length, so that level ground stays level.
 constexpr float kLeastRoom = 5e-4F;
 
@@ -71,8 +71,8 @@ void Section::setNeedle(std::optional<float> along) {
 }
 
 QRectF Section::plot() const {
-    return {kLeft, kTop, std::max(40.0, width() - kLeft - kRight),
-            std::max(30.0, height() - kTop - kBottom)};
+    return {kLeft, kSectionTop, std::max(40.0, width() - kLeft - kRight),
+            std::max(30.0, height() - kSectionTop - kSectionBottom)};
 }
 
 float Section::stretch() const {
@@ -107,7 +107,7 @@ QString Section::reading() const {
         };
         const float here = at(i);
         if (!std::isfinite(here))
-            return text + tr("   here a hole");
+            return text + tr("   hole here");
         const float rise = at(i + 1) - at(i - 1);
         const float way =
             m_length / last *

@@ -23,7 +23,7 @@ constexpr qreal kGrabReach = 9.0;
 
 }  // namespace
 
-Sounding::Sounding(QWidget* parent) : QWidget(parent) {
+Sounding::Sounding(QWidget* parent) : Instrument(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Sounding"));
@@ -42,12 +42,12 @@ Sounding::Sounding(QWidget* parent) : QWidget(parent) {
     });
 }
 
-void Sounding::setDepth(const std::optional<Pass>& depth) {
-    m_depth = depth ? std::optional(depth->image) : std::nullopt;
+void Sounding::setFrame(const MeasuredFrame& frame) {
+    m_depth = frame.depth ? std::optional(frame.depth->image) : std::nullopt;
     layOut();
 }
 
-void Sounding::setLanes(const std::vector<HandleGroup>& groups, const std::string& chosen) {
+void Sounding::setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) {
     std::vector<HandleGroup> before;
     for (const Lane& lane : m_lanes)
         before.push_back(lane.group);
@@ -64,8 +64,8 @@ void Sounding::setLanes(const std::vector<HandleGroup>& groups, const std::strin
     update();
 }
 
-void Sounding::setNeedle(std::optional<float> metres) {
-    m_needle = metres;
+void Sounding::setNeedle(const Needle& needle) {
+    m_needle = needle.metres;
     m_needleIsOwn = false;
     update();
 }
@@ -116,12 +116,13 @@ qreal Sounding::handleX(const Grab& grab) const {
     return std::clamp(m_axis.at(metres), m_axis.left - 4.0, m_axis.right + 8.0);
 }
 
-QPointF Sounding::handlePlace(const std::string& owner, const std::string& handle) const {
+std::optional<QPointF> Sounding::handlePlace(const std::string& owner,
+                                             const std::string& handle) const {
     for (std::size_t i = 0; i < m_lanes.size(); ++i)
         for (std::size_t h = 0; h < m_lanes[i].handles.size(); ++h)
             if (m_lanes[i].group.owner == owner && m_lanes[i].handles[h]->id == handle)
-                return {handleX({i, h}), laneArea(i).center().y()};
-    return {};
+                return QPointF(handleX({i, h}), laneArea(i).center().y());
+    return std::nullopt;
 }
 
 std::optional<Sounding::Grab> Sounding::grabAt(const QPointF& at) const {
@@ -151,7 +152,7 @@ void Sounding::mousePressEvent(QMouseEvent* event) {
     }
     for (std::size_t lane = 0; lane < m_lanes.size(); ++lane)
         if (laneArea(lane).contains(event->position()))
-            Q_EMIT laneChosen(m_lanes[lane].group.owner);
+            Q_EMIT ownerChosen(m_lanes[lane].group.owner);
 }
 
 void Sounding::mouseMoveEvent(QMouseEvent* event) {
@@ -162,8 +163,8 @@ void Sounding::mouseMoveEvent(QMouseEvent* event) {
         const std::string handle = lane.handles[m_grab->handle]->id;
         m_needle = metres;  // lights what is at the dragged distance
         m_needleIsOwn = true;
-        Q_EMIT axisPointed(metres);
-        Q_EMIT handleMoved(owner, handle, metres);
+        Q_EMIT distancePointed(metres);
+        Q_EMIT handlesMoved({{owner, handle, metres}});
         return;
     }
     m_over = grabAt(event->position());
@@ -172,20 +173,20 @@ void Sounding::mouseMoveEvent(QMouseEvent* event) {
                         !m_counts.empty();
     m_needle = onAxis ? std::optional(metres) : std::nullopt;
     m_needleIsOwn = onAxis;
-    Q_EMIT axisPointed(onAxis ? metres : 0.0F);
+    Q_EMIT distancePointed(onAxis ? metres : 0.0F);
     update();
 }
 
 void Sounding::mouseReleaseEvent(QMouseEvent*) {
     if (std::exchange(m_grab, std::nullopt))
-        Q_EMIT handleRested();
+        Q_EMIT handlesRested();
 }
 
 void Sounding::leaveEvent(QEvent*) {
     m_over.reset();
     if (std::exchange(m_needleIsOwn, false)) {
         m_needle.reset();
-        Q_EMIT axisPointed(0.0F);
+        Q_EMIT distancePointed(0.0F);
     }
     update();
 }
@@ -213,15 +214,15 @@ void Sounding::keyPressEvent(QKeyEvent* event) {
         const qreal x = handleX(grab) + (event->key() == Qt::Key_Left ? -way : way);
         const std::string owner = m_lanes[grab.lane].group.owner;
         const std::string handle = m_lanes[grab.lane].handles[grab.handle]->id;
-        Q_EMIT handleMoved(owner, handle, m_axis.metresAt(x));
-        Q_EMIT handleRested();
+        Q_EMIT handlesMoved({{owner, handle, m_axis.metresAt(x)}});
+        Q_EMIT handlesRested();
         return;
     }
     default:
         return QWidget::keyPressEvent(event);
     }
     m_keyed = all[index];
-    Q_EMIT laneChosen(m_lanes[m_keyed.lane].group.owner);
+    Q_EMIT ownerChosen(m_lanes[m_keyed.lane].group.owner);
     update();
 }
 

@@ -1,10 +1,7 @@
 #pragma once
 
 #include "app/instruments/depth_axis.h"
-#include "core/passes/pass_set.h"
-#include "core/project/handles.h"
-
-#include <QWidget>
+#include "app/instruments/instrument.h"
 
 #include <optional>
 #include <vector>
@@ -13,28 +10,22 @@ namespace noctis {
 
 /// The depth axis: the distances of the picture as a silhouette, a needle, and a lane for each step that
 /// works by distance, whose handles are dragged in metres.
-class Sounding : public QWidget {
+class Sounding : public Instrument {
     Q_OBJECT
 public:
     explicit Sounding(QWidget* parent = nullptr);
 
-    /// The depth pass to stand on the axis; empty clears it.
-    void setDepth(const std::optional<Pass>& depth);
-    /// Shows the groups that have a lane; chosen: an owner.
-    void setLanes(const std::vector<HandleGroup>& groups, const std::string& chosen = {});
-    /// Puts the needle at a distance seen in the picture; none hides it.
-    void setNeedle(std::optional<float> metres);
+    /// Its depth stands on the axis.
+    void setFrame(const MeasuredFrame& frame) override;
+    /// Shows the groups that have a lane.
+    void setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) override;
+    void setNeedle(const Needle& needle) override;
+    [[nodiscard]] bool isWide() const override { return true; }
 
     [[nodiscard]] const DepthAxis& axis() const { return m_axis; }
-    /// Where a handle is, for tests that drag it.
-    [[nodiscard]] QPointF handlePlace(const std::string& owner, const std::string& handle) const;
+    [[nodiscard]] std::optional<QPointF> handlePlace(const std::string& owner,
+                                                     const std::string& handle) const override;
     [[nodiscard]] QSize minimumSizeHint() const override { return {320, 180}; }
-
-Q_SIGNALS:
-    void axisPointed(float metres);  ///< 0 when the pointer leaves
-    void handleMoved(const std::string& owner, const std::string& handle, float metres);
-    void handleRested();
-    void laneChosen(const std::string& owner);
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -71,7 +71,7 @@ void PictureBar::buildCompare(QHBoxLayout& row) {
     const std::tuple<Compare, QString, QString> ways[] = {
         {Compare::None, tr("Now"), tr("The picture as it is.")},
         {Compare::Wipe, tr("Wipe"), tr("Before and now, with a line to drag.")},
-        {Compare::SideBySide, tr("Beside"), tr("Before and now, side by side.")},
+        {Compare::SideBySide, tr("Side by side"), tr("Before and now, side by side.")},
         {Compare::Before, tr("Before"),
          tr("The picture without the recipe. Hold B for a quick look.")}};
     for (const auto& [compare, text, help] : ways) {

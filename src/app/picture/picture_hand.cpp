@@ -1,16 +1,11 @@
 #include "app/picture/picture_hand.h"
 
-#include "app/instruments/bearing.h"
 #include "app/instruments/depth_overlay.h"
-#include "app/instruments/plan.h"
-#include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
-#include "core/image/resample.h"
 #include "core/passes/derived_pixels.h"
-#include "core/passes/world_normals.h"
 #include "core/steps/registry.h"
 
 #include <algorithm>
@@ -20,78 +15,77 @@ namespace noctis {
 
 namespace {
 
-constexpr int kTintWidth = 320;
-
 bool focuses(const Step& step) {
     return step.usable() && !stepCatalogue().type(step.type).focusParameter.empty();
 }
 
 }  // namespace
 
-PictureHand::PictureHand(Session& session, RecipePanel& recipe, const Instruments& on,
-                         QObject* parent)
-    : QObject(parent), m_session(session), m_recipe(recipe), m_on(on) {
-    connect(m_on.view, &PictureView::clicked, this, &PictureHand::takeClick);
-    connect(m_on.view, &PictureView::handleMoved, this, &PictureHand::movePictureHandle);
-    connect(m_on.view, &PictureView::handleRested, this, &PictureHand::rest);
-    connect(m_on.view, &PictureView::strokeBegun, this, &PictureHand::beginStroke);
-    connect(m_on.view, &PictureView::strokeLed, this, &PictureHand::leadStroke);
-    connect(m_on.view, &PictureView::strokeEnded, this, &PictureHand::endStroke);
-    connect(m_on.sounding, &Sounding::handleMoved, this,
-            [this](const std::string& owner, const std::string& handle, float metres) {
-                moveHandle(owner, handle, metres);
-                showBlur(owner);
+PictureHand::PictureHand(Session& session, RecipePanel& recipe, PictureView& view,
+                         std::vector<Instrument*> instruments, QObject* parent)
+    : QObject(parent), m_session(session), m_recipe(recipe), m_view(view),
+      m_instruments(std::move(instruments)),
+      m_drawing({[this]() -> const Where* {
+                     const std::string owner = m_recipe.inHand().owner();
+                     return criterionOf(m_session.project().recipe.steps, owner);
+                 },
+                 [this]() -> const Brush& { return m_recipe.brush(); },
+                 [this]() -> const PassSet& { return m_session.passes(); },
+                 [this](const QString& what, const QString& gesture, const Settings& settings) {
+                     if (!gesture.isEmpty())
+                         Q_EMIT moves();
+                     m_session.change(what, gesture, [&](Project& p) {
+                         criterionOf(p.recipe.steps, m_recipe.inHand().owner())->settings =
+                             settings;
+                     });
+                 }}) {
+    connect(&m_view, &PictureView::clicked, this, &PictureHand::takeClick);
+    connect(&m_view, &PictureView::handleMoved, this, &PictureHand::movePictureHandle);
+    connect(&m_view, &PictureView::handleRested, this, &PictureHand::rest);
+    connect(&m_view, &PictureView::strokeBegun, this,
+            [this](const QPointF& at, bool takesAway, qreal pressure) {
+                m_drawing.begin(toV2f(at), takesAway, static_cast<float>(pressure));
             });
-    connect(m_on.sounding, &Sounding::handleRested, this, &PictureHand::rest);
-    connect(m_on.sounding, &Sounding::laneChosen, this, [this](const std::string& owner) {
-        if (const std::string step = stepOfOwner(owner); m_recipe.chosen() != step)
-            m_recipe.choose(step);
+    connect(&m_view, &PictureView::strokeLed, this, [this](const QPointF& to, qreal pressure) {
+        m_drawing.lead(toV2f(to), static_cast<float>(pressure));
     });
-    connect(m_on.bearing, &Bearing::handleMoved, this,
-            [this](const std::string& owner, const std::string& handle, const V3f& to) {
-                moveHandle(owner, handle, to);
-            });
-    connect(m_on.bearing, &Bearing::handleRested, this, &PictureHand::rest);
-    connect(m_on.plan, &Plan::markMoved, this, &PictureHand::movePlanMark);
-    connect(m_on.plan, &Plan::boxMoved, this, &PictureHand::movePlanBox);
-    connect(m_on.plan, &Plan::rested, this, &PictureHand::rest);
+    connect(&m_view, &PictureView::strokeEnded, this, [this](const QPointF& at) {
+        m_drawing.end(toV2f(at));
+        rest();
+    });
+    for (Instrument* instrument : m_instruments) {
+        connect(instrument, &Instrument::handlesMoved, this,
+                [this](const std::vector<HandleMove>& moves) {
+                    move(moves);
+                    showBlur(moves.front().owner);
+                });
+        connect(instrument, &Instrument::handlesRested, this, &PictureHand::rest);
+        connect(instrument, &Instrument::ownerChosen, this, [this](const std::string& owner) {
+            if (const std::string step = stepOfOwner(owner); m_recipe.chosen() != step)
+                m_recipe.choose(step);
+        });
+    }
     connect(&m_recipe, &RecipePanel::inHandChanged, this, &PictureHand::takeDrawing);
-}
-
-MeasuredFrame measuredFrame(const PassSet& overview) {
-    MeasuredFrame frame{
-        {overview.cameraOrAssumed(), std::max(overview.width, 1), std::max(overview.height, 1)},
-        tryResolvePass(overview, PassKind::Depth),
-        {},
-        {}};
-    if (frame.depth)
-        frame.coarseDepth =
-            shrinkByCentre(frame.depth->image, std::max(1, overview.width / kTintWidth));
-    if (const auto normals = tryResolvePass(overview, PassKind::Normal))
-        frame.worldNormals = inWorld(*normals, frame.shown.camera);
-    return frame;
 }
 
 void PictureHand::takeFrame(const MeasuredFrame& frame) {
     m_focusMark.reset();
     m_coarseDepth = frame.coarseDepth;
-    const Image depth = frame.depth ? frame.depth->image : Image();
-    m_on.sounding->setDepth(frame.depth);
-    m_on.view->setDepth(depth);
-    m_on.bearing->setCamera(frame.shown.camera);
-    m_on.bearing->setNormals(frame.worldNormals);
-    m_on.plan->setCamera(frame.shown.camera, frame.shown.aspect());
-    m_on.plan->setDepth(depth);
+    m_view.setDepth(frame.depth ? frame.depth->image : Image());
+    for (Instrument* instrument : m_instruments)
+        instrument->setFrame(frame);
+    refresh();
 }
 
 void PictureHand::refresh() {
     const Recipe& recipe = m_session.project().recipe;
-    m_groups = handleGroups(recipe, stepCatalogue(), m_session.shownFrame());
-    m_on.sounding->setLanes(m_groups, m_recipe.chosen());
-    m_on.bearing->setGroups(m_groups, m_recipe.chosen());
-    m_on.bearing->setVisible(m_on.bearing->hasHandles());
+    m_groups = handleGroups(recipe.steps, stepCatalogue(), m_session.shownFrame());
+    for (Instrument* instrument : m_instruments) {
+        instrument->setGroups(m_groups, m_recipe.chosen());
+        instrument->setVisible(instrument->isWide() ||
+                               (instrument->isOfUse() && !m_session.passes().empty()));
+    }
     showPictureHandles();
-    showPlan();
     takeDrawing();
     QString focus;
     for (const Step& step : recipe.steps)
@@ -99,7 +93,7 @@ void PictureHand::refresh() {
             focus = tr("focus %1")
                         .arg(metresText(
                             step.settings.number(stepCatalogue().type(step.type).focusParameter)));
-    m_on.view->setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
+    m_view.setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
 }
 
 void PictureHand::showPictureHandles() {
@@ -124,34 +118,7 @@ void PictureHand::showPictureHandles() {
                 add(*handle, at.x, at.y, tr("%1 away").arg(metresText(at.z)));
         }
     }
-    m_on.view->setHandles(std::move(handles));
-}
-
-void PictureHand::showPlan() {
-    std::vector<PlanMark> marks;
-    std::vector<PlanBox> boxes;
-    m_planMarks.clear();
-    m_planBoxes.clear();
-    for (const HandleGroup& group : m_groups) {
-        if (stepOfOwner(group.owner) != m_recipe.chosen())
-            continue;
-        for (const Handle* handle : group.shown(HandleKind::Point)) {
-            marks.push_back({qstring(handle->label), group.point(*handle), true, true});
-            m_planMarks.emplace_back(group.owner, handle->id);
-            if (handle->opposite.empty())
-                continue;
-            const Handle& opposite = group.handle(handle->opposite);
-            boxes.push_back({group.point(*handle), group.point(opposite)});
-            m_planBoxes.emplace_back(group.owner, handle->id);
-        }
-    }
-    const bool shown = !marks.empty() && !m_session.passes().empty();
-    for (const auto& [name, light] : m_session.passes().lights)
-        if (light.kind != SceneLightKind::Sun && light.kind != SceneLightKind::Dome)
-            marks.push_back({qstring(name), light.position, true, false});
-    m_on.plan->setMarks(std::move(marks));
-    m_on.plan->setBoxes(std::move(boxes));
-    m_on.plan->setVisible(shown);
+    m_view.setHandles(std::move(handles));
 }
 
 const HandleGroup* PictureHand::groupOf(const std::string& owner) const {
@@ -161,18 +128,21 @@ const HandleGroup* PictureHand::groupOf(const std::string& owner) const {
     return nullptr;
 }
 
-void PictureHand::moveHandle(const std::string& owner, const std::string& handle,
-                             const HandleValue& to) {
-    const HandleGroup* group = groupOf(owner);
-    const Step* step = m_session.project().recipe.find(stepOfOwner(owner));
+void PictureHand::move(const std::vector<HandleMove>& moves) {
+    const HandleMove& first = moves.front();
+    const HandleGroup* group = groupOf(first.owner);
+    const Step* step = m_session.project().recipe.find(stepOfOwner(first.owner));
     if (group == nullptr || step == nullptr)
         return;
-    Q_EMIT moves();
+    Q_EMIT this->moves();
     m_session.change(
         tr("%1: %2").arg(qstring(titleOf(*step, stepCatalogue())),
-                         qstring(group->handle(handle).label)),
-        QStringLiteral("handle.%1.%2").arg(qstring(owner), qstring(handle)), [&](Project& p) {
-            noctis::moveHandle(p.recipe, stepCatalogue(), owner, handle, to, group->frame);
+                         qstring(group->handle(first.handle).label)),
+        QStringLiteral("handle.%1.%2").arg(qstring(first.owner), qstring(first.handle)),
+        [&, frame = group->frame](Project& p) {
+            for (const HandleMove& each : moves)
+                moveHandle(p.recipe.steps, stepCatalogue(), each.owner, each.handle, each.to,
+                           frame);
         });
 }
 
@@ -183,7 +153,7 @@ void PictureHand::movePictureHandle(const std::string& owner, const std::string&
         return;
     const Handle& moved = group->handle(handle);
     if (moved.kind == HandleKind::Place) {
-        moveHandle(owner, handle, toV2f(picture));
+        move({{owner, handle, toV2f(picture)}});
         return;
     }
     // A point of the scene stays as far from the picture as it was.
@@ -192,38 +162,12 @@ void PictureHand::movePictureHandle(const std::string& owner, const std::string&
         noctis::project(set.cameraOrAssumed(), group->point(moved), set.width, set.height).z;
     const CameraRay ray = cameraRay(set.cameraOrAssumed(), static_cast<float>(picture.x()),
                                     static_cast<float>(picture.y()), set.width, set.height);
-    moveHandle(owner, handle, V3f(ray.origin + ray.direction * (depth / ray.planarPerDistance)));
-}
-
-void PictureHand::movePlanMark(std::size_t index, const V3f& way) {
-    if (index >= m_planMarks.size())
-        return;
-    const auto [owner, handle] = m_planMarks[index];
-    if (const HandleGroup* group = groupOf(owner))
-        moveHandle(owner, handle, V3f(group->point(group->handle(handle)) + way));
-}
-
-void PictureHand::movePlanBox(std::size_t index, const V3f& way) {
-    if (index >= m_planBoxes.size())
-        return;
-    const auto [owner, corner] = m_planBoxes[index];
-    const HandleGroup* group = groupOf(owner);
-    const Step* step = m_session.project().recipe.find(stepOfOwner(owner));
-    if (group == nullptr || step == nullptr)
-        return;
-    Q_EMIT moves();
-    m_session.change(tr("%1: box").arg(qstring(titleOf(*step, stepCatalogue()))),
-                     QStringLiteral("box.") + qstring(owner), [&](Project& p) {
-                         for (const std::string& id : {corner, group->handle(corner).opposite})
-                             noctis::moveHandle(p.recipe, stepCatalogue(), owner, id,
-                                                V3f(group->point(group->handle(id)) + way),
-                                                group->frame);
-                     });
+    move({{owner, handle, V3f(ray.origin + ray.direction * (depth / ray.planarPerDistance))}});
 }
 
 void PictureHand::rest() {
     m_session.endGesture();
-    m_on.view->setOver({});
+    m_view.setOver({});
     Q_EMIT rested();
 }
 
@@ -232,7 +176,7 @@ void PictureHand::showBlur(const std::string& owner) {
     const Step* step = m_session.project().recipe.find(owner);
     if (group == nullptr || step == nullptr || !focuses(*step) || m_coarseDepth.empty())
         return;
-    m_on.view->setOver(blurOverlay(m_coarseDepth, *group));
+    m_view.setOver(blurOverlay(m_coarseDepth, *group));
 }
 
 std::optional<HandleValue> PictureHand::valueAt(HandleKind kind, const QPointF& picture) const {
@@ -276,7 +220,7 @@ void PictureHand::takeClick(const QPointF& picture, Qt::KeyboardModifiers keys) 
                             V3f& at = std::get<V3f>(*value);
                             at += (eye - at) * handle->offSurface;
                         }
-                        moveHandle(group->owner, handle->id, *value);
+                        move({{group->owner, handle->id, *value}});
                         rest();
                         return;
                     }
@@ -316,7 +260,7 @@ bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
     const V3f mirrored = (normal * (2.0F * facing) - towardsViewer).normalized();
     m_session.change(tr("%1: highlight").arg(qstring(titleOf(step, stepCatalogue()))), {},
                      [&, id = step.id](Project& p) {
-                         placeHighlight(p.recipe, stepCatalogue(), id, std::get<V3f>(*place),
+                         placeHighlight(p.recipe.steps, stepCatalogue(), id, std::get<V3f>(*place),
                                         mirrored, m_session.shownFrame());
                      });
     return true;
@@ -336,6 +280,12 @@ void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
     });
     m_session.endGesture();
     refresh();
+}
+
+void PictureHand::takeDrawing() {
+    const Drawing drawing = m_drawing.drawing();
+    m_view.setDrawn(drawing != Drawing::None,
+                    drawing == Drawing::Brush ? static_cast<qreal>(m_recipe.brush().radius) : 0.0);
 }
 
 }  // namespace noctis

@@ -2,9 +2,7 @@
 
 #include "app/controls/file_dialog.h"
 #include "app/controls/hairline.h"
-#include "app/instruments/bearing.h"
-#include "app/instruments/plan.h"
-#include "app/instruments/sounding.h"
+#include "app/instruments/registry.h"
 #include "app/look/panel_width.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
@@ -69,7 +67,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     m_bar = new PictureBar(*m_view);
     middle->addWidget(m_bar);
     middle->addWidget(hairline(false));
-    middle->addWidget(buildSounding());
+    middle->addWidget(buildInstruments());
 
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -80,7 +78,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     layout->addWidget(hairline(true));
     layout->addWidget(m_recipe);
 
-    m_hand = new PictureHand(m_session, *m_recipe, {m_view, m_sounding, m_bearing, m_plan}, this);
+    m_hand = new PictureHand(m_session, *m_recipe, *m_view, m_instruments, this);
     m_rest.setSingleShot(true);
     m_rest.setInterval(kRestMs);
     connect(&m_rest, &QTimer::timeout, this, [this] { setHandMoving(false); });
@@ -146,8 +144,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
     connect(m_view, &PictureView::pointerLeft, this, [this] {
-        m_sounding->setNeedle(std::nullopt);
-        m_bearing->setNeedle(std::nullopt);
+        setNeedle({});
         m_bar->setReading({}, {});
     });
     connect(m_bar, &PictureBar::channelChosen, this, [this](int channel) {
@@ -160,33 +157,31 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         showPass({});
     });
     connect(&m_session, &Session::relinking, this, [this] { setFormer(m_picture); });
-    connect(m_sounding, &Sounding::axisPointed, m_view, &PictureView::setLitDistance);
+    for (const Instrument* instrument : m_instruments)
+        connect(instrument, &Instrument::distancePointed, m_view, &PictureView::setLitDistance);
     connect(m_hand, &PictureHand::moves, this, [this] { setHandMoving(true); });
     connect(m_hand, &PictureHand::rested, this, [this] { setHandMoving(false); });
 }
 
-QWidget* PictureRoom::buildSounding() {
+QWidget* PictureRoom::buildInstruments() {
     auto* box = new QWidget;
     box->setFixedHeight(236);
     auto* row = new QHBoxLayout(box);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
-    m_sounding = new Sounding;
-    m_plan = new Plan;
-    m_plan->setCameraHeld(true);
-    auto* title = new QLabel(tr("Plan"), m_plan);
-    title->setProperty("role", "quiet");
-    title->setFont(theme::font(12));
-    title->move(12, 6);
-    m_bearing = new Bearing;
-    m_plan->setFixedWidth(kInstrumentWidth);
-    m_bearing->setFixedWidth(kInstrumentWidth);
-    m_plan->hide();
-    m_bearing->hide();
-    row->addWidget(m_sounding, 1);
-    row->addWidget(m_plan);
-    row->addWidget(m_bearing);
+    m_instruments = makeInstruments(box);
+    for (Instrument* instrument : m_instruments) {
+        if (!instrument->isWide())
+            instrument->setFixedWidth(kInstrumentWidth);
+        row->addWidget(instrument, instrument->isWide() ? 1 : 0);
+        instrument->setVisible(instrument->isWide());
+    }
     return box;
+}
+
+void PictureRoom::setNeedle(const Needle& needle) {
+    for (Instrument* instrument : m_instruments)
+        instrument->setNeedle(needle);
 }
 
 void PictureRoom::resizeEvent(QResizeEvent*) { m_recipe->setFixedWidth(panelWidth(width())); }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/instruments/instrument.h"
 #include "app/rooms/room.h"
 #include "app/session/background.h"
 #include "app/session/picture_worker.h"
@@ -10,17 +11,14 @@
 
 namespace noctis {
 
-class Bearing;
 class ExportPanel;
 class FrameChooser;
 class PassPrints;
 class PictureBar;
 class PictureHand;
 class PictureView;
-class Plan;
 class ReadingPanel;
 class RecipePanel;
-class Sounding;
 
 /// The room where the picture is worked: prints, picture, recipe, and the instruments below.
 class PictureRoom : public Room {
@@ -30,9 +28,8 @@ public:
 
     [[nodiscard]] PictureView& view() { return *m_view; }
     [[nodiscard]] RecipePanel& recipe() { return *m_recipe; }
-    [[nodiscard]] Sounding& sounding() { return *m_sounding; }
-    [[nodiscard]] Bearing& bearing() { return *m_bearing; }
-    [[nodiscard]] Plan& plan() { return *m_plan; }
+    /// The instrument of that class.
+    template <typename Kind> [[nodiscard]] Kind& instrument() const { return *findChild<Kind*>(); }
     [[nodiscard]] PictureWorker& worker() { return m_worker; }
     /// Whether everything shown is as it is asked for.
     [[nodiscard]] bool settled() const {
@@ -62,7 +59,8 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
-    QWidget* buildSounding();
+    QWidget* buildInstruments();
+    void setNeedle(const Needle& needle);
     void takePasses();
     /// Brings what stands in a pass's place to what is chosen.
     void takeShown(const QString& name, int channel, const QImage& picture,
@@ -82,9 +80,7 @@ private:
     PassPrints* m_prints;
     PictureView* m_view;
     RecipePanel* m_recipe;
-    Sounding* m_sounding;
-    Bearing* m_bearing;
-    Plan* m_plan;
+    std::vector<Instrument*> m_instruments;
     PictureHand* m_hand;
     ReadingPanel* m_reading;
     ExportPanel* m_export;
@@ -97,7 +93,7 @@ private:
     QImage m_whereMask;
     bool m_handMoves = false;
     QTimer m_rest;
-    ViewTransform m_beforeView = ViewTransform::Film;
+    ViewTransform m_beforeView = ViewTransform::SoftShoulder;
     float m_beforeExposure = 0.0F;
     // Last, as they use the above.
     Background m_exporting{this};

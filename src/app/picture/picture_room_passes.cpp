@@ -1,6 +1,4 @@
 // Which passes Picture shows, and what they say of the place under the pointer.
-#include "app/instruments/bearing.h"
-#include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
 #include "app/picture/frame_chooser.h"
 #include "app/picture/pass_prints.h"
@@ -89,21 +87,24 @@ QStringList channelsOf(const Pass& pass) {
 
 void PictureRoom::takePasses() {
     const PassSet& set = m_session.passes();
-    m_measuring.ask([this, set]() -> Latest::Result {
+    const auto& files = m_session.project().passFiles;
+    const auto numbered = std::find_if(files.begin(), files.end(),
+                                       [](const auto& file) { return frameOf(file).has_value(); });
+    FrameTime time;
+    if (numbered == files.end()) {
+        m_frames->setFrames({}, 0);
+    } else {
+        time.number = *frameOf(*numbered);
+        m_frames->setFrames(framesBeside(*numbered), time.number);
+    }
+    m_measuring.ask([this, set, time]() -> Latest::Result {
         const PassSet overview = overviewOf(set);
-        return [this, frame = measuredFrame(overview),
+        return [this, frame = measuredFrame(overview, time),
                 prints = printsOf(set, derivedOf(set, overview))] {
             m_prints->setPrints(prints);
             m_hand->takeFrame(frame);
         };
     });
-    const auto& files = m_session.project().passFiles;
-    const auto numbered = std::find_if(files.begin(), files.end(),
-                                       [](const auto& file) { return frameOf(file).has_value(); });
-    if (numbered == files.end())
-        m_frames->setFrames({}, 0);
-    else
-        m_frames->setFrames(framesBeside(*numbered), *frameOf(*numbered));
     m_worker.setPasses(set);
     if (!isThere(set, m_shownPass.toStdString())) {
         // One that is taken for another kind may have another name.
@@ -124,23 +125,24 @@ void PictureRoom::probe(const QPointF& picture) {
     const PassSet& set = m_session.passes();
     if (set.empty() || x < 0 || y < 0 || x >= set.width || y >= set.height) {
         m_bar->setReading({}, {});
-        m_sounding->setNeedle(std::nullopt);
+        setNeedle({});
         return;
     }
     QStringList parts{QStringLiteral("%1, %2").arg(x).arg(y)};
-    std::vector<ProbeReading> readings = probeAt(set, x, y);
-    for (ProbeReading& derived : derivedAt(set, x, y))
+    std::vector<ProbedValue> readings = probeAt(set, x, y);
+    for (ProbedValue& derived : derivedAt(set, x, y))
         readings.push_back(std::move(derived));
-    const bool sky = std::any_of(readings.begin(), readings.end(), [](const ProbeReading& r) {
+    const bool sky = std::any_of(readings.begin(), readings.end(), [](const ProbedValue& r) {
         return r.kind == PassKind::Depth && !std::isfinite(r.value.front());
     });
     if (sky)  // of which other passes have their backgrounds alone
         parts << tr("sky");
-    for (const ProbeReading& reading : readings) {
+    Needle needle;
+    for (const ProbedValue& reading : readings) {
         if (reading.kind == PassKind::Depth)
-            m_sounding->setNeedle(reading.value.front());
+            needle.metres = reading.value.front();
         if (reading.kind == PassKind::Normal && reading.value.size() >= 3)
-            m_bearing->setNeedle(V3f(reading.value[0], reading.value[1], reading.value[2]));
+            needle.facing = V3f(reading.value[0], reading.value[1], reading.value[2]);
         const bool repeats =
             reading.kind == PassKind::Distance || reading.kind == PassKind::Coverage;
         if (sky && passKindInfo(reading.kind).data())
@@ -148,8 +150,9 @@ void PictureRoom::probe(const QPointF& picture) {
         if (!reading.meaning.empty() && !repeats && !parts.contains(qstring(reading.meaning)))
             parts << qstring(reading.meaning);
     }
+    setNeedle(needle);
     QString all;
-    for (const ProbeReading& reading : readings) {
+    for (const ProbedValue& reading : readings) {
         all += qstring(reading.pass) + QLatin1String(":");
         for (const float v : reading.value)
             all += QStringLiteral(" %1").arg(static_cast<double>(v), 0, 'g', 5);

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/look/handle_marks.h"
+#include "app/hand/handle_marks.h"
 #include "app/look/viewport.h"
 #include "app/look/wipe_line.h"
 #include "core/image/image.h"

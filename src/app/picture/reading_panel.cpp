@@ -137,7 +137,7 @@ void ReadingPanel::buildFirstRow(QVBoxLayout& column) {
         if (!m_filling)
             Q_EMIT angleSet(static_cast<float>(qDegreesToRadians(degrees)));
     });
-    m_angleBox = group({quiet(tr("No camera; view")), m_angle});
+    m_angleBox = group({quiet(tr("No camera. Angle of view")), m_angle});
     m_detailBox = new QWidget;
     auto* details = new QHBoxLayout(m_detailBox);
     details->setContentsMargins(0, 0, 0, 0);

@@ -1,13 +1,12 @@
 #include "app/picture/recipe_panel.h"
 
+#include "app/cards/pass_names.h"
 #include "app/controls/file_dialog.h"
+#include "app/controls/tab_button.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
-#include "app/picture/pass_names.h"
-#include "app/picture/step_card.h"
 #include "app/session/session.h"
 #include "core/image/safe_write.h"
-#include "core/project/handles.h"
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 
@@ -25,10 +24,10 @@ namespace noctis {
 
 namespace {
 
-QPushButton* linkButton(const QString& text, const QString& help) {
-    auto* button = new QPushButton(text);
-    button->setProperty("role", "link");
-    button->setToolTip(help);
+/// As large as headings are.
+QPushButton* headLink(const QString& text, const QString& help) {
+    QPushButton* button = linkButton(text, help);
+    button->setFont(theme::font(13));
     return button;
 }
 
@@ -53,7 +52,9 @@ Phase phaseOf(const Step& step) {
 
 }  // namespace
 
-RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+RecipePanel::RecipePanel(Session& session, QWidget* parent)
+    : StepList([&session](TextUse use) { return namesIn(session.passes(), use); }, parent),
+      m_session(session) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 6, 8, 0);
     layout->setSpacing(2);
@@ -70,9 +71,44 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent) : QWidget(parent), m
         choose({});
     });
     connect(&m_session, &Session::projectChanged, this, &RecipePanel::refresh);
+    connect(this, &StepList::refused, &m_session,
+            [&session](const QString& why) { Q_EMIT session.notified(why, true); });
     connect(&m_session, &Session::passesChanged, this, &RecipePanel::refresh);
-    rebuild();
+    connect(this, &StepList::chosenChanged, this, [this] {
+        for (StepCard* card : cards())
+            if (card->step().id == chosen())
+                m_scroll->ensureWidgetVisible(card);
+        setWhereShown(WhereShown::No);
+    });
+    connect(this, &StepList::inHandChanged, this, [this] {
+        // What is drawn is seen while it is drawn.
+        if (inHand().any() && m_whereShown == WhereShown::No)
+            setWhereShown(WhereShown::Overlay);
+    });
+    rebuildCards();
 }
+
+Steps RecipePanel::steps() const { return m_session.project().recipe.steps; }
+
+StepTypes RecipePanel::types() const { return stepCatalogue(); }
+
+ShownFrame RecipePanel::frame() const { return m_session.shownFrame(); }
+
+NamedWheres RecipePanel::wheres() const { return m_session.project().recipe.wheres; }
+
+CardOffers RecipePanel::offersFor(const Step& step) const {
+    CardOffers offers;
+    // A preset keeps where the lens is focused: that belongs to the picture.
+    if (step.usable())
+        offers.kept = stepCatalogue().type(step.type).focusParameter;
+    return offers;
+}
+
+void RecipePanel::changeSteps(const QString& what, const QString& gesture, const Edit& edit) {
+    m_session.change(what, gesture, [&](Project& p) { edit(p.recipe.steps); });
+}
+
+void RecipePanel::endGesture() { m_session.endGesture(); }
 
 QWidget* RecipePanel::buildHead() {
     auto* bar = new QWidget;
@@ -81,8 +117,8 @@ QWidget* RecipePanel::buildHead() {
     auto* heading = new QLabel(tr("Recipe"));
     heading->setProperty("role", "heading");
     auto* looks =
-        linkButton(tr("Looks"), tr("A look is a saved recipe: open one, or keep this one."));
-    auto* add = linkButton(tr("Add a step"), tr("Add a step to the recipe."));
+        headLink(tr("Looks"), tr("A look is a saved recipe: open one, or keep this one."));
+    auto* add = headLink(tr("Add a step"), tr("Add a step to the recipe."));
     looks->setObjectName("looks");
     add->setObjectName("add step");
     connect(add, &QPushButton::clicked, this, [this, add] { offerSteps(add); });
@@ -167,14 +203,6 @@ void RecipePanel::keepLook() {
     }
 }
 
-bool RecipePanel::hasRoom() {
-    if (m_session.project().recipe.steps.size() < kMostSteps)
-        return true;
-    Q_EMIT m_session.notified(
-        tr("A recipe has at most %1 steps; remove one first.").arg(kMostSteps), true);
-    return false;
-}
-
 void RecipePanel::addStep(const std::string& type) {
     if (!hasRoom())
         return;
@@ -185,22 +213,11 @@ void RecipePanel::addStep(const std::string& type) {
     Q_EMIT stepAdded();
 }
 
-StepCard* RecipePanel::cardOf(const std::string& id) const {
-    for (const auto& [step, card] : m_cards)
-        if (step == id)
-            return card;
-    return nullptr;
-}
-
-void RecipePanel::rebuild() {
-    const Recipe& recipe = m_session.project().recipe;
+void RecipePanel::layOut() {
     auto* column = new QWidget;
     auto* layout = new QVBoxLayout(column);
     layout->setContentsMargins(0, 0, 6, 8);
     layout->setSpacing(6);
-    m_cards.clear();
-    for (const Step& step : recipe.steps)
-        m_cards.emplace_back(step.id, nullptr);
     for (const Phase phase : {Phase::Light, Phase::Air, Phase::Lens, Phase::Finish})
         addPhase(*layout, phase);
     layout->addStretch(1);
@@ -208,7 +225,6 @@ void RecipePanel::rebuild() {
     if (QWidget* old = m_scroll->takeWidget())
         old->deleteLater();
     m_scroll->setWidget(column);
-    setProblems(m_problems);
 }
 
 void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
@@ -228,7 +244,7 @@ void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
     for (const StepType& type : stepCatalogue().types())
         if (recipe.steps.empty() && type.phase == phase) {
             QPushButton* offer =
-                linkButton(tr("Add %1").arg(qstring(type.label).toLower()), qstring(type.help));
+                headLink(tr("Add %1").arg(qstring(type.label).toLower()), qstring(type.help));
             connect(offer, &QPushButton::clicked, this, [this, id = type.id] { addStep(id); });
             layout.addWidget(offer, 0, Qt::AlignLeft);
         }
@@ -238,158 +254,49 @@ void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
 }
 
 void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
-    auto* card =
-        new StepCard(step, [this](TextUse use) { return namesIn(m_session.passes(), use); });
-    for (auto& [id, there] : m_cards)
-        if (id == step.id)
-            there = card;
-    card->setStep(step, m_session.project().recipe.wheres, m_session.shownFrame());
-    card->setOpen(m_chosen == step.id);
+    StepCard* card = makeCard(step);
     card->setSoloed(m_soloed == step.id);
     layout.addWidget(card);
     const std::string id = step.id;
-    connect(card, &StepCard::opened, this,
-            [this, id] { choose(m_chosen == id ? std::string() : id); });
-    connect(card, &StepCard::edited, this, &RecipePanel::editStep);
-    connect(card, &StepCard::rested, this, [this] {
-        m_session.endGesture();
-        Q_EMIT handMoves(false);
-    });
-    connect(card, &StepCard::moveAsked, this, [this, id](int way) { moveStep(id, way); });
-    connect(card, &StepCard::duplicateAsked, this, [this, id] { duplicateStep(id); });
-    connect(card, &StepCard::removeAsked, this, [this, id] { removeStep(id); });
     connect(card, &StepCard::soloAsked, this, [this, id](bool on) { solo(on ? id : ""); });
     connect(card, &StepCard::shareWhereAsked, this,
             [this, id](const QString& name) { shareWhere(id, name); });
     connect(card, &StepCard::whereShownAsked, this, &RecipePanel::setWhereShown);
     connect(card, &StepCard::exportWhereAsked, this, [this, id] { Q_EMIT exportWhereAsked(id); });
-    connect(card, &StepCard::inHandAsked, this, [this, id](const QString& way, bool on) {
-        takeInHand(on ? ownerOfCriterion(id, way.toStdString()) : std::string());
-    });
-    connect(card, &StepCard::brushChanged, this, [this](const Brush& brush) {
-        m_brush = brush;
-        Q_EMIT inHandChanged();
-    });
-}
-
-void RecipePanel::takeInHand(const std::string& owner) {
-    m_inHand = owner;
-    for (const auto& [step, card] : m_cards) {
-        const std::string mark = ownerOfCriterion(step, {});
-        card->setInHand(owner.starts_with(mark) && !owner.empty()
-                            ? std::optional(owner.substr(mark.size()))
-                            : std::nullopt);
-    }
-    // What is drawn is seen while it is drawn.
-    if (!owner.empty() && m_whereShown == WhereShown::No)
-        setWhereShown(WhereShown::Overlay);
-    Q_EMIT inHandChanged();
 }
 
 void RecipePanel::refresh() {
-    const Recipe& recipe = m_session.project().recipe;
-    if (recipe.find(m_chosen) == nullptr)
-        m_chosen.clear();
-    if (!m_inHand.empty() && criterionOf(recipe, m_inHand) == nullptr)
-        takeInHand({});
-    if (!m_soloed.empty() && recipe.find(m_soloed) == nullptr)
+    if (!m_soloed.empty() && m_session.project().recipe.find(m_soloed) == nullptr)
         solo({});
-    bool same = recipe.steps.size() == m_cards.size();
-    for (std::size_t i = 0; same && i < m_cards.size(); ++i)
-        same = m_cards[i].first == recipe.steps[i].id && m_cards[i].second->isFor(recipe.steps[i]);
-    if (!same) {
-        rebuild();
-        return;
-    }
-    for (std::size_t i = 0; i < m_cards.size(); ++i)
-        m_cards[i].second->setStep(recipe.steps[i], recipe.wheres, m_session.shownFrame());
-}
-
-void RecipePanel::setProblems(const QMap<QString, QString>& byStep) {
-    m_problems = byStep;
-    for (const auto& [id, card] : m_cards)
-        if (const Step* step = m_session.project().recipe.find(id); step && step->usable())
-            card->setProblem(byStep.value(qstring(id)));
-}
-
-void RecipePanel::choose(const std::string& id) {
-    m_chosen = id;
-    for (const auto& [step, card] : m_cards)
-        card->setOpen(step == id);
-    if (StepCard* card = cardOf(id))
-        m_scroll->ensureWidgetVisible(card);
-    setWhereShown(WhereShown::No);
-    takeInHand({});
-    Q_EMIT chosenChanged();
+    refreshCards();
 }
 
 void RecipePanel::setWhereShown(WhereShown shown) {
     const bool changed = shown != m_whereShown;
     m_whereShown = shown;
-    if (StepCard* card = cardOf(m_chosen))
-        card->setWhereShown(shown);
+    for (StepCard* card : cards())
+        if (card->step().id == chosen())
+            card->setWhereShown(shown);
     if (changed)
         Q_EMIT shownChanged();
 }
 
 void RecipePanel::solo(const std::string& id) {
     m_soloed = id;
-    for (const auto& [step, card] : m_cards)
-        card->setSoloed(step == id);
+    for (StepCard* card : cards())
+        card->setSoloed(card->step().id == id);
     Q_EMIT shownChanged();
 }
 
-void RecipePanel::editStep(const QString& what, const QString& gesture, const Step& step) {
-    if (!gesture.isEmpty())
-        Q_EMIT handMoves(true);
-    const QString whole =
-        gesture.isEmpty() ? QString() : QStringLiteral("step.%1.%2").arg(qstring(step.id), gesture);
-    m_session.change(what, whole, [&](Project& p) {
-        if (Step* there = p.recipe.find(step.id))
-            *there = step;
-    });
-}
-
-void RecipePanel::moveStep(const std::string& id, int way) {
-    const auto& steps = m_session.project().recipe.steps;
-    const auto count = static_cast<std::ptrdiff_t>(steps.size());
-    const auto index =
-        std::find_if(steps.begin(), steps.end(), [&](const Step& s) { return s.id == id; }) -
-        steps.begin();
-    if (index == count)
-        return;
-    const Phase phase = phaseOf(steps[static_cast<std::size_t>(index)]);
-    auto other = index + way;
-    while (other >= 0 && other < count && phaseOf(steps[static_cast<std::size_t>(other)]) != phase)
-        other += way;
-    if (other < 0 || other >= count)
-        return;
-    m_session.change(tr("Move a step"), {}, [&](Project& p) {
-        std::swap(p.recipe.steps[static_cast<std::size_t>(index)],
-                  p.recipe.steps[static_cast<std::size_t>(other)]);
-    });
-}
-
-void RecipePanel::duplicateStep(const std::string& id) {
-    if (!hasRoom())
-        return;
-    m_session.change(tr("Duplicate"), {}, [&](Project& p) {
-        auto& steps = p.recipe.steps;
-        const auto at =
-            std::find_if(steps.begin(), steps.end(), [&](const Step& s) { return s.id == id; });
-        if (at == steps.end())
-            return;
-        Step copy = *at;
-        copy.id = p.recipe.freeId(copy.type);
-        copy.name = freeTitle(p.recipe, stepCatalogue(), titleOf(copy, stepCatalogue()));
-        steps.insert(at + 1, std::move(copy));
-    });
-}
-
-void RecipePanel::removeStep(const std::string& id) {
-    m_session.change(tr("Remove"), {}, [&](Project& p) {
-        std::erase_if(p.recipe.steps, [&](const Step& s) { return s.id == id; });
-    });
+int RecipePanel::distanceToNext(const std::string& step, int way) const {
+    // A step stays in its phase.
+    const Steps& all = m_session.project().recipe.steps;
+    const auto from = findStep(all, step) - all.data();
+    for (auto to = from + way; to >= 0 && to < std::ssize(all); to += way)
+        if (phaseOf(all[static_cast<std::size_t>(to)]) ==
+            phaseOf(all[static_cast<std::size_t>(from)]))
+            return static_cast<int>(to - from);
+    return 0;
 }
 
 void RecipePanel::shareWhere(const std::string& id, const QString& name) {

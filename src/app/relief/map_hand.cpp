@@ -3,9 +3,9 @@
 #include "app/look/picture_paint.h"
 #include "app/relief/map_view.h"
 #include "app/relief/relief_panel.h"
+#include "core/operations/registry.h"
 #include "core/project/handles.h"
 #include "core/relief/sources.h"
-#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 
 #include <cmath>
@@ -17,13 +17,21 @@ namespace {
 
 constexpr std::size_t kPlacesOfPlane = 3;
 
-/// The source's card. Its places are the frame's; those of an operation are cells of the map.
-constexpr const char* kSource = "source";
+/// What is clicked belongs to no step.
+constexpr const char* kClicked = "clicked";
 
 }  // namespace
 
 MapHand::MapHand(Session& session, MapView& map, ReliefPanel& panel, QObject* parent)
-    : QObject(parent), m_session(session), m_map(map), m_panel(panel) {
+    : QObject(parent), m_session(session), m_map(map), m_panel(panel),
+      m_drawing({[this] { return criterionOf(operations(), m_panel.inHand().owner()); },
+                 [this]() -> const Brush& { return m_panel.brush(); },
+                 [this]() -> const PassSet& { return m_worked->passes; },
+                 [this](const QString& what, const QString& gesture, const Settings& settings) {
+                     change(what, gesture, [&](Steps& steps) {
+                         criterionOf(steps, m_panel.inHand().owner())->settings = settings;
+                     });
+                 }}) {
     connect(&m_panel, &ReliefPanel::inHandChanged, this, [this] {
         m_clicked.clear();
         refresh();
@@ -52,20 +60,10 @@ const Relief* MapHand::relief() const {
     return shown ? reliefOf(m_session.project(), m_panel.reliefId()) : nullptr;
 }
 
-const Where* MapHand::where() const {
+const Steps& MapHand::operations() const {
+    static const Steps none;
     const Relief* there = relief();
-    if (there == nullptr)
-        return nullptr;
-    for (const Shaping& shaping : there->shapings)
-        if (shaping.id == m_panel.editing())
-            return &shaping.where;
-    return nullptr;
-}
-
-const Where* MapHand::inHand() const {
-    const Where* whole = where();
-    const auto& way = m_panel.inHand().way;
-    return whole == nullptr || !way ? nullptr : criterionAt(*whole, *way);
+    return there != nullptr ? there->operations : none;
 }
 
 V2f MapHand::framePlace(const QPointF& cells) const {
@@ -94,39 +92,31 @@ void MapHand::refresh() {
 
 void MapHand::showHandles() {
     std::vector<PictureHandle> handles;
-    if (const Where* whole = where())
-        addHandles(*whole, {}, handles);
+    const StepTypes types = operationTypes(reliefCatalogue(), stepCatalogue());
+    for (const HandleGroup& group : handleGroups(operations(), types)) {
+        // Places of an operation itself are cells of the map, and clicked.
+        if (stepOfOwner(group.owner) != m_panel.chosen() || group.owner == m_panel.chosen())
+            continue;
+        for (const Handle* handle : group.shown(HandleKind::Place)) {
+            const V2f cell = cellOf(m_worked->map->full(), std::get<V2f>(group.at(*handle)),
+                                    m_worked->frame.width, m_worked->frame.height) *
+                             static_cast<float>(m_worked->factor);
+            if (std::isfinite(cell.x))
+                handles.push_back(
+                    {group.owner, handle->id, qstring(handle->label),
+                     QPointF(static_cast<qreal>(cell.x), static_cast<qreal>(cell.y))});
+        }
+    }
     for (const V2f& place : m_clicked)
-        handles.push_back({kSource,
+        handles.push_back({kClicked,
                            {},
                            tr("clicked"),
                            QPointF(static_cast<qreal>(place.x), static_cast<qreal>(place.y))});
     m_map.setHandles(std::move(handles));
 }
 
-void MapHand::addHandles(const Where& where, const std::string& way,
-                         std::vector<PictureHandle>& to) const {
-    if (where.kind == Where::Kind::Criterion) {
-        const HandleGroup group{
-            way, {}, nullptr, &stepCatalogue().criterion(where.name).handles, where.settings, true};
-        for (const Handle* handle : group.shown(HandleKind::Place)) {
-            const V2f at = std::get<V2f>(handle->at(where.settings, {}));
-            const V2f cell =
-                cellOf(m_worked->map->full(), at, m_worked->frame.width, m_worked->frame.height) *
-                static_cast<float>(m_worked->factor);
-            if (std::isfinite(cell.x))
-                to.push_back({way, handle->id, qstring(handle->label),
-                              QPointF(static_cast<qreal>(cell.x), static_cast<qreal>(cell.y))});
-        }
-    }
-    for (std::size_t i = 0; i < where.parts.size(); ++i)
-        addHandles(where.parts[i], way + "/" + std::to_string(i), to);
-}
-
 void MapHand::showDrawing() {
-    const Where* part = inHand();
-    const Drawing drawing =
-        part == nullptr ? Drawing::None : drawingOf(stepCatalogue().criterion(part->name));
+    const Drawing drawing = m_drawing.drawing();
     QString text;
     if (drawing == Drawing::Shape)
         text = tr("Drag it out on the map.");
@@ -145,71 +135,49 @@ void MapHand::showDrawing() {
     m_map.setDrawn(!text.isEmpty(), brush, text);
 }
 
-void MapHand::change(const QString& what, const QString& gesture, const std::string& way,
-                     const Settings& settings) {
+void MapHand::change(const QString& what, const QString& gesture,
+                     const std::function<void(Steps&)>& edit) {
     const Relief* there = relief();
     if (there == nullptr)
         return;
     if (!gesture.isEmpty())
         Q_EMIT moves();
-    m_session.change(what, gesture, [&](Project& p) {
-        for (Shaping& shaping : reliefOf(p, there->id)->shapings)
-            if (shaping.id == m_panel.editing())
-                if (Where* part = criterionAt(shaping.where, way))
-                    part->settings = settings;
-    });
-}
-
-void MapHand::draw(const QString& gesture, const SettingsEdit& by) {
-    const Where* part = inHand();
-    if (part == nullptr)
-        return;
-    const CriterionType& type = stepCatalogue().criterion(part->name);
-    if (const std::optional<Settings> now = by(type, part->settings))
-        change(tr("Draw: %1").arg(qstring(type.label)), gesture, *m_panel.inHand().way, *now);
+    m_session.change(what, gesture,
+                     [&, id = there->id](Project& p) { edit(reliefOf(p, id)->operations); });
 }
 
 void MapHand::leadStroke(const V2f& to) {
     if (!std::isfinite(to.x))  // a hole has no place in the frame
         return;
-    draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
-        return std::exchange(m_begun, true)
-                   ? m_shape.lead(type, s, m_panel.brush(), to, 1.0F)
-                   : m_shape.begin(type, s, m_panel.brush(), to, m_takesAway, 1.0F);
-    });
+    if (std::exchange(m_begun, true))
+        m_drawing.lead(to, 1.0F);
+    else
+        m_drawing.begin(to, m_takesAway, 1.0F);
 }
 
 void MapHand::endStroke(const V2f& at) {
-    if (!std::isfinite(at.x))
-        return;
-    draw({}, [&](const CriterionType& type, const Settings& s) {
-        return drawingOf(type) == Drawing::Pick
-                   ? picked(type, s, m_worked->passes, static_cast<int>(std::floor(at.x)),
-                            static_cast<int>(std::floor(at.y)))
-                   : ShapeHand::end(type, s, at);
-    });
+    if (std::isfinite(at.x))
+        m_drawing.end(at);
 }
 
-void MapHand::moveHandle(const std::string& way, const std::string& handle, const QPointF& cells) {
-    const Where* whole = where();
-    const Where* part = whole == nullptr ? nullptr : criterionAt(*whole, way);
+void MapHand::moveHandle(const std::string& owner, const std::string& handle,
+                         const QPointF& cells) {
+    const Where* part = criterionOf(operations(), owner);
     const V2f to = framePlace(cells);
-    if (part == nullptr || handle.empty() || !std::isfinite(to.x))
+    if (part == nullptr || !std::isfinite(to.x))
         return;
-    const CriterionType& type = stepCatalogue().criterion(part->name);
-    Settings settings = part->settings;
-    for (const Handle& each : type.handles)
-        if (each.id == handle)
-            each.moveTo(settings, to, {});
-    change(tr("%1: where").arg(qstring(type.label)),
-           QStringLiteral("handle.%1.%2").arg(qstring(way), qstring(handle)), way, settings);
+    change(tr("%1: where").arg(qstring(stepCatalogue().criterion(part->name).label)),
+           QStringLiteral("handle.%1.%2").arg(qstring(owner), qstring(handle)), [&](Steps& steps) {
+               noctis::moveHandle(steps, operationTypes(reliefCatalogue(), stepCatalogue()), owner,
+                                  handle, to);
+           });
 }
 
 void MapHand::click(const QPointF& cells) {
     const Relief* there = relief();
     if (there == nullptr)
         return;
-    if (m_panel.editing() == kSource && !std::isfinite(framePlace(cells).x)) {
+    if (m_panel.chosen() == kSourceCard && !std::isfinite(framePlace(cells).x)) {
         Q_EMIT m_session.notified(
             tr("Nothing was seen there: click where the map shows a surface."), true);
         return;
@@ -221,7 +189,7 @@ void MapHand::click(const QPointF& cells) {
     }
     PlaceList places = m_clicked;
     const std::string setting = m_panel.inHand().picked;
-    if (m_panel.editing() == kSource)
+    if (m_panel.chosen() == kSourceCard)
         for (V2f& place : places)
             place = framePlace({static_cast<qreal>(place.x), static_cast<qreal>(place.y)});
     for (V2f& place : places)  // a hand isn't more precise, and short numbers are readable
@@ -229,10 +197,10 @@ void MapHand::click(const QPointF& cells) {
     m_panel.setInHand({});
     m_session.change(tr("Click three places"), {}, [&](Project& p) {
         Relief& changed = *reliefOf(p, there->id);
-        if (m_panel.editing() == kSource)
+        if (m_panel.chosen() == kSourceCard)
             changed.settings.set(setting, std::move(places));
-        else if (Shaping* shaping = changed.find(m_panel.editing()))
-            shaping->settings.set(setting, std::move(places));
+        else if (Step* operation = findStep(changed.operations, m_panel.chosen()))
+            operation->settings.set(setting, std::move(places));
     });
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/look/handle_marks.h"
-#include "app/picture/shape_drawing.h"
+#include "app/hand/handle_marks.h"
+#include "app/hand/where_hand.h"
 #include "app/session/relief_worker.h"
 
 #include <QObject>
@@ -33,29 +33,22 @@ private:
     /// A place of the map, in cells of the full one, as a place of the frame; NaN where the map shows none.
     [[nodiscard]] V2f framePlace(const QPointF& cells) const;
     [[nodiscard]] const Relief* relief() const;
-    /// The open card's Where; null for none.
-    [[nodiscard]] const Where* where() const;
-    /// The criterion that is drawn; null for none.
-    [[nodiscard]] const Where* inHand() const;
+    /// The steps of the list whose handles are shown: the relief's operations.
+    [[nodiscard]] const Steps& operations() const;
     void showHandles();
-    void addHandles(const Where& where, const std::string& way,
-                    std::vector<PictureHandle>& to) const;
     void showDrawing();
-    using SettingsEdit =
-        std::function<std::optional<Settings>(const CriterionType&, const Settings&)>;
-    void draw(const QString& gesture, const SettingsEdit& by);
-    void change(const QString& what, const QString& gesture, const std::string& way,
-                const Settings& settings);
+    void change(const QString& what, const QString& gesture,
+                const std::function<void(Steps&)>& edit);
     void click(const QPointF& cells);
     void leadStroke(const V2f& to);
     void endStroke(const V2f& at);
-    void moveHandle(const std::string& way, const std::string& handle, const QPointF& cells);
+    void moveHandle(const std::string& owner, const std::string& handle, const QPointF& cells);
 
     Session& m_session;
     MapView& m_map;
     ReliefPanel& m_panel;
     std::shared_ptr<const WorkedRelief> m_worked;
-    ShapeHand m_shape;
+    WhereHand m_drawing;
     bool m_begun = false;  ///< a stroke begins where the map first shows something
     bool m_takesAway = false;
     PlaceList m_clicked;

@@ -128,7 +128,7 @@ void MapView::measureDifference() {
     if (!m_map || !m_other || m_compare != Compare::Difference)
         return;
     HeightField difference = differenceOf(m_map->full(), m_other->full());
-    m_differs = spreadOf(difference.heights);
+    m_differs = heightStatisticsOf(difference.heights);
     m_difference = std::make_shared<const FieldPyramid>(std::move(difference));
 }
 

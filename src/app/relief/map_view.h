@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/look/handle_marks.h"
+#include "app/hand/handle_marks.h"
 #include "app/look/viewport.h"
 #include "app/look/wipe_line.h"
 #include "core/relief/map_picture.h"
@@ -31,7 +31,7 @@ public:
     /// Tints what is about this high; not a number: nothing.
     void setLitHeight(float height);
     /// What a map that is compared with by its difference differs by.
-    [[nodiscard]] const HeightSpread& difference() const { return m_differs; }
+    [[nodiscard]] const HeightStatistics& difference() const { return m_differs; }
     void setTiled(bool tiled);
     void setOther(std::shared_ptr<const FieldPyramid> other, Compare compare);
     /// The line of the section, cells of the full map; none: nothing is drawn.
@@ -127,7 +127,7 @@ private:
     QString m_reading;
     std::optional<QPointF> m_pointer;
     std::shared_ptr<const FieldPyramid> m_difference;
-    HeightSpread m_differs;
+    HeightStatistics m_differs;
 };
 
 }  // namespace noctis

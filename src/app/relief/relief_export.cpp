@@ -181,9 +181,10 @@ void ReliefExport::updateNote() {
         const HeightReport report = reportOf(m_worked->map->full(), typeOf(bits));
         text = bits == 32
                    ? tr("Floats in metres above %1.").arg(qstring(m_worked->map->full().level))
-                   : tr("A step is %1. Elsewhere: displacement scale %2, middle level %3.%4")
-                         .arg(metres(report.step), metres(report.displacementScale()))
-                         .arg(static_cast<double>(report.middleLevel()), 0, 'f', 4)
+                   : tr("A step is %1. In other programs: %2 from black to white, height 0 is grey "
+                        "%3.%4")
+                         .arg(metres(report.step), metres(report.blackToWhite()))
+                         .arg(static_cast<double>(report.greyOfZero()), 0, 'f', 4)
                          .arg(bits == 8 ? tr(" 8 bits show as bands.") : QString());
     } else if (what == QLatin1String(kSolid)) {
         text = tr("In metres, closed with walls and a floor where it has a base.");

@@ -2,9 +2,8 @@
 #include "app/controls/clear_layout.h"
 #include "app/look/picture_paint.h"
 #include "app/relief/relief_panel.h"
-#include "app/relief/shaping_card.h"
+#include "core/operations/registry.h"
 #include "core/relief/sources.h"
-#include "core/shaping/registry.h"
 
 #include <QLabel>
 #include <QPushButton>
@@ -52,16 +51,15 @@ void ReliefPanel::offer(const QString& text, const QString& help, std::function<
 }
 
 void ReliefPanel::setProblem(const QString& why) {
-    // "level: what is wrong" belongs to that operation's card.
-    bool found = false;
-    for (ShapingCard* card : m_cards) {
-        const QString prefix = qstring(card->type()) + QStringLiteral(": ");
-        const bool its = !why.isEmpty() && why.startsWith(prefix);
-        card->setProblem(its ? why.mid(prefix.size()) : QString());
-        found |= its;
-    }
-    if (!found && !m_cards.empty())
-        m_cards.front()->setProblem(why);
+    // "level 2: what is wrong" belongs to that operation's card, all else to the source's.
+    QMap<QString, QString> problems;
+    if (why.isEmpty())
+        return setProblems(problems);
+    problems[QLatin1String(kSourceCard)] = why;
+    for (const Step& step : steps())
+        if (const QString prefix = qstring(step.id) + QStringLiteral(": "); why.startsWith(prefix))
+            problems = {{qstring(step.id), why.mid(prefix.size())}};
+    setProblems(problems);
 }
 
 void ReliefPanel::setWorked(const WorkedRelief& worked) {
@@ -72,16 +70,16 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
     setNumber("range", rangeText(r.range));
     setNumber("step", metres(r.step));
     m_figures->show();
-    setNumber("scale", metres(r.displacementScale()));
-    setNumber("middle", QString::number(static_cast<double>(r.middleLevel()), 'f', 4));
-    setNumber("pixel", metres(field.metresAPixel / static_cast<float>(worked.factor)));
+    setNumber("black_to_white", metres(r.blackToWhite()));
+    setNumber("grey_of_zero", QString::number(static_cast<double>(r.greyOfZero()), 'f', 4));
+    setNumber("pixel", metres(field.metresPerPixel / static_cast<float>(worked.factor)));
     setNumber("level", qstring(field.level));
     setNumber("clipped", percent(r.clipped));
     setNumber("holes", percent(r.holes));
-    m_values.at("scale")->setProperty("copied",
-                                      QString::number(static_cast<double>(r.displacementScale())));
-    m_values.at("middle")->setProperty("copied",
-                                       QString::number(static_cast<double>(r.middleLevel())));
+    m_values.at("black_to_white")
+        ->setProperty("copied", QString::number(static_cast<double>(r.blackToWhite())));
+    m_values.at("grey_of_zero")
+        ->setProperty("copied", QString::number(static_cast<double>(r.greyOfZero())));
     QStringList warnings;
     for (const std::string& warning : r.warnings)
         warnings << qstring(warning);
@@ -98,7 +96,7 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
     const auto holds = [&](const char* words) {
         return warnings.join(' ').contains(QLatin1String(words));
     };
-    const auto adds = [this](const char* type) { return [this, type] { addShaping(type); }; };
+    const auto adds = [this](const char* type) { return [this, type] { addOperation(type); }; };
     if (holds("tilted"))
         offer(tr("Level it"), tr("Removes the tilt."), adds("level"));
     if (r.holes > 0.0)
@@ -112,17 +110,17 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
             });
         });
     if (holds("upside down"))
-        offer(tr("Turn it over"), tr("Turns hills into valleys and valleys into hills."), [this] {
-            change(tr("Turn it over"), {}, [](Relief& relief) {
+        offer(tr("Invert heights"), tr("Turns hills into valleys and valleys into hills."), [this] {
+            change(tr("Invert heights"), {}, [](Relief& relief) {
                 if (relief.source == "grey") {
                     const auto black = relief.settings.get<float>("black");
                     relief.settings.set("black", relief.settings.get<float>("white"));
                     relief.settings.set("white", black);
                     return;
                 }
-                Shaping turned = newShaping(reliefCatalogue(), "exaggerate", relief);
+                Step turned = newOperation(reliefCatalogue(), "exaggerate", relief);
                 turned.settings.set("factor", -1.0F);
-                relief.shapings.insert(relief.shapings.begin(), std::move(turned));
+                relief.operations.insert(relief.operations.begin(), std::move(turned));
             });
         });
     if (holds("bands can be smoothed"))
@@ -134,10 +132,10 @@ void ReliefPanel::setWorked(const WorkedRelief& worked) {
         offer(tr("Range from the map"), tr("Black is the lowest height and white the highest."),
               [this] {
                   change(tr("Range from the map"), {}, [](Relief& relief) {
-                      for (Shaping& shaping : relief.shapings)
-                          if (shaping.type == "range") {
-                              shaping.settings.set("by", std::string("spread"));
-                              shaping.settings.set("left_out", 0.0F);
+                      for (Step& operation : relief.operations)
+                          if (operation.type == "range" && operation.usable()) {
+                              operation.settings.set("by", std::string("spread"));
+                              operation.settings.set("left_out", 0.0F);
                           }
                   });
               });

@@ -3,8 +3,9 @@
 #include "app/controls/clear_layout.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "core/operations/registry.h"
 #include "core/relief/sources.h"
-#include "core/shaping/registry.h"
+#include "core/steps/registry.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -27,30 +28,53 @@ constexpr int kBesideCards = 6;  ///< the scroll bar's room
 }  // namespace
 
 ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
-    : QWidget(parent), m_session(session), m_names(std::move(names)) {
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(12, 6, kMargin, 12);
-    layout->setSpacing(6);
+    : StepList(std::move(names), parent), m_session(session) {
+    m_layout = new QVBoxLayout(this);
+    m_layout->setContentsMargins(12, 6, kMargin, 12);
+    m_layout->setSpacing(6);
+    connect(this, &StepList::refused, &m_session,
+            [&session](const QString& why) { Q_EMIT session.notified(why, true); });
+    buildHead();
+    auto* scroll = new QScrollArea;
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setWidget(buildColumn());
+    m_layout->addWidget(scroll, 1);
+    m_write = new QPushButton(tr("Write the heights…"));
+    m_write->setObjectName("write-heights");
+    m_write->setProperty("role", "main");
+    m_write->setToolTip(tr("Writes the map, a map derived from it, or the solid to a file."));
+    connect(m_write, &QPushButton::clicked, this, &ReliefPanel::writeAsked);
+    auto* below = new QHBoxLayout;
+    below->setContentsMargins(0, 0, kBesideCards, 0);
+    below->addWidget(m_write);
+    m_layout->addLayout(below);
+}
+
+void ReliefPanel::buildHead() {
     auto* head = new QHBoxLayout;
-    auto* title = new QLabel(tr("Shape"));
+    auto* title = new QLabel(tr("Operations"));
     title->setProperty("role", "heading");
     head->addWidget(title, 1);
-    auto* add = new QPushButton(tr("Add"));
-    add->setObjectName("add-shaping");
+    auto* add = new QPushButton(tr("Add an operation"));
+    add->setObjectName("add-operation");
     add->setProperty("role", "link");
     add->setToolTip(tr("Adds an operation to the end."));
     m_add = new QMenu(add);
-    for (const ShapingType& type : reliefCatalogue().shapings) {
+    for (const OperationType& type : reliefCatalogue().operations) {
         QAction* action =
-            m_add->addAction(qstring(type.label), this, [this, id = type.id] { addShaping(id); });
+            m_add->addAction(qstring(type.label), this, [this, id = type.id] { addOperation(id); });
         action->setToolTip(qstring(type.help));
     }
     m_add->setToolTipsVisible(true);
     connect(add, &QPushButton::clicked, this,
             [this, add] { m_add->exec(add->mapToGlobal(QPoint(0, add->height()))); });
     head->addWidget(add);
-    layout->addLayout(head);
+    m_layout->addLayout(head);
+}
 
+QWidget* ReliefPanel::buildColumn() {
     auto* inside = new QWidget;
     auto* column = new QVBoxLayout(inside);
     column->setContentsMargins(0, 0, kBesideCards, 0);
@@ -58,7 +82,7 @@ ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
     m_cardsLayout = new QVBoxLayout;
     m_cardsLayout->setSpacing(6);
     column->addLayout(m_cardsLayout);
-    auto* numbers = new QLabel(tr("Comes out as"));
+    auto* numbers = new QLabel(tr("Output"));
     numbers->setProperty("role", "heading");
     m_numbers = new QGridLayout;
     m_numbers->setContentsMargins(8, 0, 0, 0);
@@ -89,29 +113,14 @@ ReliefPanel::ReliefPanel(Session& session, NameSource names, QWidget* parent)
     m_notes->setWordWrap(true);
     column->addWidget(m_notes);
     column->addStretch(1);
-    auto* scroll = new QScrollArea;
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setWidget(inside);
-    layout->addWidget(scroll, 1);
-
-    m_write = new QPushButton(tr("Write the heights…"));
-    m_write->setObjectName("write-heights");
-    m_write->setProperty("role", "main");
-    m_write->setToolTip(tr("Writes the map, a map derived from it, or the solid to a file."));
-    connect(m_write, &QPushButton::clicked, this, &ReliefPanel::writeAsked);
-    auto* below = new QHBoxLayout;
-    below->setContentsMargins(0, 0, kBesideCards, 0);
-    below->addWidget(m_write);
-    layout->addLayout(below);
+    return inside;
 }
 
 void ReliefPanel::buildNumbers() {
     const std::pair<const char*, QString> rows[] = {{"range", tr("Range")},
                                                     {"step", tr("Step at 16 bits")},
-                                                    {"scale", tr("Displacement scale")},
-                                                    {"middle", tr("Middle level")},
+                                                    {"black_to_white", tr("From black to white")},
+                                                    {"grey_of_zero", tr("Grey of height 0")},
                                                     {"pixel", tr("Pixel size")},
                                                     {"level", tr("Height 0 is")},
                                                     {"clipped", tr("Clipped")},
@@ -140,11 +149,71 @@ const Relief* ReliefPanel::relief() const { return reliefOf(m_session.project(),
 
 void ReliefPanel::setRelief(const std::string& id) {
     m_id = id;
-    m_editing.clear();
     if (relief() == nullptr)
         m_figures->hide();
+    choose({});
     rebuildCards();
-    setInHand({});
+}
+
+Steps ReliefPanel::steps() const {
+    const Relief* there = relief();
+    if (there == nullptr)
+        return {};
+    Steps all;
+    all.push_back({.id = kSourceCard, .type = there->source, .settings = there->settings});
+    all.insert(all.end(), there->operations.begin(), there->operations.end());
+    return all;
+}
+
+StepTypes ReliefPanel::types() const {
+    const Relief* there = relief();
+    // The source stands among the operations.
+    return {[source = there != nullptr ? there->source
+                                       : std::string()](std::string_view id) -> const Declaration& {
+                if (id == source)
+                    return reliefSource(id);
+                return reliefCatalogue().operation(id);
+            },
+            stepCatalogue()};
+}
+
+CardOffers ReliefPanel::offersFor(const Step& step) const {
+    CardOffers offers;
+    offers.mixes = false;
+    offers.showsWhere = false;
+    offers.picksPlaces = true;
+    if (step.id == kSourceCard) {
+        offers.fixed = true;
+        offers.title = tr("Source: %1").arg(qstring(reliefSource(step.type).label));
+    }
+    return offers;
+}
+
+void ReliefPanel::changeSteps(const QString& what, const QString& gesture, const Edit& edit) {
+    change(what, gesture, [&](Relief& r) { edit(r.operations); });
+}
+
+void ReliefPanel::replaceStep(const QString& what, const QString& gesture, const Step& step) {
+    if (step.id == kSourceCard)
+        change(what, gesture, [&](Relief& r) { r.settings = step.settings; });
+    else
+        StepList::replaceStep(what, gesture, step);
+}
+
+int ReliefPanel::distanceToNext(const std::string& step, int way) const {
+    const Steps all = steps();
+    const auto to = findStep(all, step) - all.data() + way;
+    return to > 0 && to < std::ssize(all) ? way : 0;
+}
+
+void ReliefPanel::endGesture() { m_session.endGesture(); }
+
+void ReliefPanel::layOut() {
+    clearLayout(*m_cardsLayout);
+    const Steps all = steps();
+    m_write->setEnabled(!all.empty());
+    for (const Step& step : all)
+        m_cardsLayout->addWidget(makeCard(step));
 }
 
 void ReliefPanel::change(const QString& what, const QString& gesture,
@@ -157,130 +226,22 @@ void ReliefPanel::change(const QString& what, const QString& gesture,
     });
 }
 
-void ReliefPanel::addShaping(const std::string& type) {
+void ReliefPanel::addOperation(const std::string& type) {
     const Relief* there = relief();
-    if (there == nullptr)
+    if (there == nullptr || !hasRoom())
         return;
-    const Shaping added = newShaping(reliefCatalogue(), type, *there);
-    m_editing = added.id;
+    const Step added = newOperation(reliefCatalogue(), type, *there);
     // The range is what is written: it stays last.
-    change(tr("Add %1").arg(qstring(reliefCatalogue().shaping(type).label)), {}, [&](Relief& r) {
-        auto end = r.shapings.end();
-        if (type != "range" && !r.shapings.empty() && r.shapings.back().type == "range")
-            --end;
-        r.shapings.insert(end, added);
-    });
-}
-
-void ReliefPanel::takeProject() {
-    const Relief* there = relief();
-    std::vector<std::string> wanted;
-    if (there != nullptr) {
-        wanted.emplace_back("source");
-        for (const Shaping& shaping : there->shapings)
-            wanted.push_back(shaping.id);
-    }
-    std::vector<std::string> shown;
-    for (const ShapingCard* card : m_cards)
-        shown.push_back(card->id());
-    const bool sameSource =
-        !m_cards.empty() && there != nullptr && m_cards.front()->type() == there->source;
-    if (wanted != shown || !sameSource) {
-        rebuildCards();
-        return;
-    }
-    Shaping source;
-    source.id = "source";
-    source.type = there->source;
-    source.settings = there->settings;
-    m_cards.front()->setShaping(source);
-    for (std::size_t i = 0; i < there->shapings.size(); ++i)
-        m_cards[i + 1]->setShaping(there->shapings[i]);
-}
-
-void ReliefPanel::rebuildCards() {
-    clearLayout(*m_cardsLayout);
-    m_cards.clear();
-    const Relief* there = relief();
-    m_write->setEnabled(there != nullptr);
-    if (there == nullptr)
-        return;
-    const auto add = [this](ShapingCard* card) {
-        m_cardsLayout->addWidget(card);
-        m_cards.push_back(card);
-        card->setOpen(card->id() == m_editing);
-        connect(card, &ShapingCard::opened, this, &ReliefPanel::open);
-        connect(card, &ShapingCard::inHandAsked, this, [this](const QString& way, bool on) {
-            setInHand(on ? InHand{way.toStdString(), {}} : InHand{});
-        });
-        connect(card, &ShapingCard::picksAsked, this, [this](const QString& setting, bool on) {
-            setInHand(on ? InHand{{}, setting.toStdString()} : InHand{});
-        });
-        connect(card, &ShapingCard::brushChanged, this, [this](const Brush& brush) {
-            m_brush = brush;
-            Q_EMIT inHandChanged();
-        });
-        connect(card, &ShapingCard::rested, this, [this] {
-            Q_EMIT handMoves(false);
-            m_session.endGesture();
-        });
-        connect(card, &ShapingCard::moved, this, [this](const std::string& id, int way) {
-            change(tr("Move an operation"), {}, [&](Relief& r) {
-                for (std::size_t i = 0; i < r.shapings.size(); ++i) {
-                    const auto other = static_cast<std::size_t>(static_cast<int>(i) + way);
-                    if (r.shapings[i].id == id && other < r.shapings.size()) {
-                        std::swap(r.shapings[i], r.shapings[other]);
-                        return;
-                    }
-                }
-            });
-        });
-        connect(card, &ShapingCard::removed, this, [this](const std::string& id) {
-            change(tr("Remove"), {}, [&](Relief& r) {
-                std::erase_if(r.shapings, [&](const Shaping& s) { return s.id == id; });
-            });
-        });
-    };
-    auto* source = new ShapingCard(*there, m_names);
-    add(source);
-    connect(source, &ShapingCard::edited, this,
-            [this](const QString& what, const QString& gesture, const Shaping& shaping) {
-                change(what, QStringLiteral("source.") + gesture,
-                       [&](Relief& r) { r.settings = shaping.settings; });
-            });
-    for (const Shaping& shaping : there->shapings) {
-        auto* card = new ShapingCard(shaping, m_names);
-        add(card);
-        connect(card, &ShapingCard::edited, this,
-                [this](const QString& what, const QString& gesture, const Shaping& changed) {
-                    m_editing = changed.id;
-                    if (!gesture.isEmpty())
-                        Q_EMIT handMoves(true);
-                    change(what,
-                           gesture.isEmpty() ? QString()
-                                             : qstring(changed.id) + QLatin1Char('.') + gesture,
-                           [&](Relief& r) {
-                               if (Shaping* found = r.find(changed.id))
-                                   *found = changed;
-                           });
+    changeSteps(tr("Add %1").arg(qstring(reliefCatalogue().operation(type).label)), {},
+                [&](Steps& steps) {
+                    auto end = steps.end();
+                    if (type != "range" && !steps.empty() && steps.back().type == "range")
+                        --end;
+                    steps.insert(end, added);
                 });
-    }
+    choose(added.id);
 }
 
-void ReliefPanel::open(const std::string& id) {
-    m_editing = m_editing == id ? std::string() : id;
-    for (ShapingCard* each : m_cards)
-        each->setOpen(each->id() == m_editing);
-    setInHand({});
-}
-
-void ReliefPanel::setInHand(InHand inHand) {
-    m_inHand = std::move(inHand);
-    for (ShapingCard* each : m_cards) {
-        const bool its = each->id() == m_editing;
-        each->setInHand(its ? m_inHand.way : std::nullopt, its ? m_inHand.picked : std::string());
-    }
-    Q_EMIT inHandChanged();
-}
+void ReliefPanel::takeProject() { refreshCards(); }
 
 }  // namespace noctis

@@ -1,20 +1,18 @@
 #pragma once
 
-#include "app/picture/shape_drawing.h"
-#include "app/relief/shaping_card.h"
+#include "app/cards/step_list.h"
 #include "app/session/relief_worker.h"
-
-#include <QWidget>
 
 class QGridLayout;
 class QLabel;
 class QMenu;
 class QPushButton;
+class QVBoxLayout;
 
 namespace noctis {
 
-/// The right side of the room: source and shapings as cards, and what comes out of them in numbers.
-class ReliefPanel : public QWidget {
+/// The right side of the room: source and operations as cards, and what comes out of them in numbers.
+class ReliefPanel : public StepList {
     Q_OBJECT
 public:
     ReliefPanel(Session& session, NameSource names, QWidget* parent = nullptr);
@@ -23,31 +21,27 @@ public:
     void takeProject();
     void setWorked(const WorkedRelief& worked);
     void setProblem(const QString& why);
-    /// The shaping whose card is open; empty: none.
-    [[nodiscard]] const std::string& editing() const { return m_editing; }
     /// The relief whose cards these are.
     [[nodiscard]] const std::string& reliefId() const { return m_id; }
-    /// What of that card is drawn or clicked on the map.
-    struct InHand {
-        std::optional<std::string> way{};  ///< to a criterion of its Where
-        std::string picked{};              ///< a setting that is places
-        [[nodiscard]] bool any() const { return way || !picked.empty(); }
-    };
-    [[nodiscard]] const InHand& inHand() const { return m_inHand; }
-    void setInHand(InHand inHand);
-    [[nodiscard]] const Brush& brush() const { return m_brush; }
-    void addShaping(const std::string& type);
-    /// Opens a card, or closes it if it is open.
-    void open(const std::string& id);
+    void addOperation(const std::string& type);
 
 Q_SIGNALS:
-    void handMoves(bool moves);
-    void inHandChanged();
     void writeAsked();
 
+protected:
+    [[nodiscard]] Steps steps() const override;
+    [[nodiscard]] StepTypes types() const override;
+    [[nodiscard]] CardOffers offersFor(const Step& step) const override;
+    void changeSteps(const QString& what, const QString& gesture, const Edit& edit) override;
+    void replaceStep(const QString& what, const QString& gesture, const Step& step) override;
+    [[nodiscard]] int distanceToNext(const std::string& step, int way) const override;
+    void endGesture() override;
+    void layOut() override;
+
 private:
+    void buildHead();
+    QWidget* buildColumn();
     void buildNumbers();
-    void rebuildCards();
     void change(const QString& what, const QString& gesture,
                 const std::function<void(Relief&)>& edit);
     void setNumber(const char* row, const QString& text);
@@ -56,13 +50,9 @@ private:
     [[nodiscard]] const Relief* relief() const;
 
     Session& m_session;
-    NameSource m_names;
     std::string m_id;
-    std::string m_editing;
-    InHand m_inHand;
-    Brush m_brush;
+    QVBoxLayout* m_layout = nullptr;
     QVBoxLayout* m_cardsLayout = nullptr;
-    std::vector<ShapingCard*> m_cards;
     QMenu* m_add = nullptr;
     QWidget* m_figures = nullptr;  ///< hidden until there is a map
     QGridLayout* m_numbers = nullptr;
@@ -72,5 +62,8 @@ private:
     QVBoxLayout* m_remedies = nullptr;
     QPushButton* m_write = nullptr;
 };
+
+/// The id of the source's card.
+inline constexpr const char* kSourceCard = "source";
 
 }  // namespace noctis

@@ -4,10 +4,10 @@
 #include "app/look/picture_paint.h"
 #include "app/relief/relief_room.h"
 #include "core/image/error.h"
+#include "core/operations/registry.h"
 #include "core/relief/derived_maps.h"
 #include "core/relief/map_pass.h"
 #include "core/relief/sources.h"
-#include "core/shaping/registry.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -136,11 +136,12 @@ void ReliefRoom::showMapMenu(const QPointF& cells, const QPoint& global) {
                 Relief* relief = reliefOf(p, m_chosen);
                 if (relief == nullptr)
                     return;
-                auto level = std::find_if(relief->shapings.begin(), relief->shapings.end(),
-                                          [](const Shaping& s) { return s.type == "level"; });
-                if (level == relief->shapings.end())
-                    level = relief->shapings.insert(
-                        relief->shapings.begin(), newShaping(reliefCatalogue(), "level", *relief));
+                auto level = std::find_if(relief->operations.begin(), relief->operations.end(),
+                                          [](const Step& s) { return s.type == "level"; });
+                if (level == relief->operations.end())
+                    level = relief->operations.insert(
+                        relief->operations.begin(),
+                        newOperation(reliefCatalogue(), "level", *relief));
                 PlaceList points = level->settings.get<PlaceList>("points");
                 points.emplace_back(static_cast<float>(cells.x()), static_cast<float>(cells.y()));
                 level->settings.set("by", std::string("points"));

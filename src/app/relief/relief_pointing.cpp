@@ -4,7 +4,7 @@
 #include "app/look/picture_paint.h"
 #include "app/relief/relief_room.h"
 #include "app/relief/relief_tools.h"
-#include "core/shaping/registry.h"
+#include "core/operations/registry.h"
 
 #include <QLineF>
 
@@ -15,6 +15,11 @@ namespace noctis {
 namespace {
 
 constexpr int kSectionSamples = 700;
+
+bool endsWithRange(const Relief& relief) {
+    return !relief.operations.empty() && relief.operations.back().type == "range" &&
+           relief.operations.back().usable();
+}
 
 }  // namespace
 
@@ -31,7 +36,7 @@ void ReliefRoom::refreshSection() {
         return V2f(static_cast<float>(p.x() / factor), static_cast<float>(p.y() / factor));
     };
     const float length = static_cast<float>(QLineF((*m_line)[0], (*m_line)[1]).length() / factor) *
-                         field.metresAPixel;
+                         field.metresPerPixel;
     m_section->setHeights(sectionOf(field, at((*m_line)[0]), at((*m_line)[1]), kSectionSamples),
                           length);
     std::vector<float> behind;
@@ -80,15 +85,15 @@ float ReliefRoom::heightUnder(const QPointF& cells) const {
 void ReliefRoom::moveRange(float from, float to) {
     m_moving = true;
     if (const Relief* relief = reliefOf(m_session.project(), m_chosen);
-        relief != nullptr && !relief->shapings.empty() && relief->shapings.back().type == "range")
-        m_editing = relief->shapings.back().id;
+        relief != nullptr && endsWithRange(*relief))
+        m_editing = relief->operations.back().id;
     m_session.change(tr("Range"), QStringLiteral("relief.range"), [&](Project& p) {
         Relief* relief = reliefOf(p, m_chosen);
         if (relief == nullptr)
             return;
-        if (relief->shapings.empty() || relief->shapings.back().type != "range")
-            relief->shapings.push_back(newShaping(reliefCatalogue(), "range", *relief));
-        Settings& settings = relief->shapings.back().settings;
+        if (!endsWithRange(*relief))
+            relief->operations.push_back(newOperation(reliefCatalogue(), "range", *relief));
+        Settings& settings = relief->operations.back().settings;
         settings.set("by", std::string("heights"));
         settings.set("from", from);
         settings.set("to", to);

@@ -1,12 +1,12 @@
 #include "app/relief/relief_room.h"
 
+#include "app/cards/pass_names.h"
 #include "app/controls/hairline.h"
 #include "app/instruments/height_axis.h"
 #include "app/instruments/section.h"
 #include "app/look/panel_width.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
-#include "app/picture/pass_names.h"
 #include "app/relief/map_hand.h"
 #include "app/relief/relief_export.h"
 #include "app/relief/relief_panel.h"
@@ -14,8 +14,8 @@
 #include "app/relief/relief_tools.h"
 #include "app/relief/solid_view.h"
 #include "core/image/colour.h"
+#include "core/operations/registry.h"
 #include "core/relief/sources.h"
-#include "core/shaping/registry.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -199,7 +199,7 @@ QString ReliefRoom::headSize() const {
         .arg(field.width() * m_worked->factor)
         .arg(field.height() * m_worked->factor)
         .arg(qstring(lengthText(
-            static_cast<double>(field.metresAPixel / static_cast<float>(m_worked->factor)))));
+            static_cast<double>(field.metresPerPixel / static_cast<float>(m_worked->factor)))));
 }
 
 void ReliefRoom::enter() {
@@ -266,7 +266,7 @@ void ReliefRoom::takeProject() {
         m_solid->setMap(nullptr, {});
         return;
     }
-    m_worker.request({*relief, m_editing.empty() ? m_panel->editing() : m_editing, m_moving});
+    m_worker.request({*relief, m_editing.empty() ? m_panel->chosen() : m_editing, m_moving});
     if (m_worked && m_worked->request.relief == *relief && !m_moving)
         fillPrints();  // of maps that were added meanwhile
 }
@@ -293,7 +293,7 @@ void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
     m_map->setHint({});
     m_map->setRange(worked->report.range);
     m_map->setMap(worked->map, worked->factor);
-    m_axis->setHeights(worked->spread.lowest, worked->spread.highest, worked->counts);
+    m_axis->setHeights(worked->statistics.lowest, worked->statistics.highest, worked->counts);
     m_axis->setRange(worked->report.range);
     m_panel->setWorked(*worked);
     refreshSection();
@@ -310,7 +310,7 @@ void ReliefRoom::takeWorked(const std::shared_ptr<const WorkedRelief>& worked) {
         picture =
             viewed(beauty->image, m_session.project().viewTransform, m_session.project().exposure);
     m_solid->setMap(worked->map, picture);
-    const float spacing = roundSpacing(worked->report.displacementScale(), 12);
+    const float spacing = roundSpacing(worked->report.blackToWhite(), 12);
     const auto& range = worked->report.range;
     const LengthUnit unit = lengthUnitFor(std::max(std::abs(range[0]), std::abs(range[1])));
     m_tools->setSpacing(QStringLiteral("%1 %2")
@@ -358,7 +358,7 @@ void ReliefRoom::holdBefore(bool hold) {
         return;
     Relief shown = *relief;
     if (hold)
-        shown.shapings.clear();
+        shown.operations.clear();
     m_worker.request({shown, {}, false});
 }
 

@@ -83,7 +83,7 @@ private:
     std::string m_chosen;
     bool m_entered = false;
     bool m_moving = false;
-    std::string m_editing;                    ///< the shaping a hand is at outside of the cards
+    std::string m_editing;                    ///< the operation a hand is at outside of the cards
     std::vector<View> m_views;                ///< as the worker knows them
     std::map<std::string, Relief> m_printed;  ///< what prints were made of, or can't be
     std::shared_ptr<const WorkedRelief> m_worked;

@@ -14,7 +14,7 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBetween = 2;  // px
+constexpr int kBetweenTools = 2;  // px
 
 }  // namespace
 
@@ -61,11 +61,12 @@ ReliefTools::ReliefTools(MapView& map, QWidget* parent) : QWidget(parent) {
     connect(compare, &QPushButton::clicked, this, [this, compare] {
         Q_EMIT compareAsked(compare->mapToGlobal(QPoint(0, compare->height())));
     });
-    QPushButton* laid = tabButton(tr("Picture on it"), tr("Lays the picture on the solid."),
+    QPushButton* laid = tabButton(tr("Drape the picture"), tr("Lays the picture on the solid."),
                                   QStringLiteral("with-picture"));
     connect(laid, &QPushButton::toggled, this, &ReliefTools::pictureLaid);
     left.insert(left.end(), {m_contours, tile});
-    line->addWidget(new WrapLine(lineGroup(left, kBetween), lineGroup({compare, laid}, kBetween)));
+    line->addWidget(
+        new WrapLine(lineGroup(left, kBetweenTools), lineGroup({compare, laid}, kBetweenTools)));
 }
 
 void ReliefTools::setSpacing(const QString& length) {

@@ -22,7 +22,7 @@ struct PictureRequest {
     std::string editing{};  ///< the id of the step being edited
     std::string solo{};     ///< of the only step that is shown
     std::string where{};    ///< of the step whose Where is wanted, too
-    ViewTransform view = ViewTransform::Film;
+    ViewTransform view = ViewTransform::SoftShoulder;
     float exposure = 0.0F;
     bool moving = false;  ///< the hand moves: coarse now, full once it rests
     /// Whether both show the same picture, coarse or full.

@@ -1,9 +1,9 @@
 #include "app/session/relief_worker.h"
 
 #include "app/look/picture_paint.h"
+#include "core/operations/registry.h"
 #include "core/passes/statistics.h"
 #include "core/relief/upside_down.h"
-#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 
 #include <algorithm>
@@ -34,11 +34,11 @@ std::string keyOf(const ReliefFrom& from, unsigned serial) {
     return key;
 }
 
-std::vector<float> countsOf(const HeightField& field, const HeightSpread& spread) {
-    if (!(spread.range() > 0.0F))
+std::vector<float> countsOf(const HeightField& field, const HeightStatistics& statistics) {
+    if (!(statistics.range() > 0.0F))
         return {};
     std::vector<float> counts =
-        histogramOf(field.heights, 0, kBins, spread.lowest, spread.highest, false);
+        histogramOf(field.heights, 0, kBins, statistics.lowest, statistics.highest, false);
     const float most = std::max(*std::max_element(counts.begin(), counts.end()), 1.0F);
     for (float& count : counts)
         count /= most;
@@ -165,8 +165,8 @@ void ReliefWorker::work(const Job& job, const std::stop_token& stop) {
         if (const auto agreement = agreementWith(job.around.frame, field))
             if (isUpsideDown(*agreement))
                 shown->report.warnings.push_back(upsideDownText(*agreement));
-        shown->spread = spreadOf(field.heights);
-        shown->counts = countsOf(field, shown->spread);
+        shown->statistics = heightStatisticsOf(field.heights);
+        shown->counts = countsOf(field, shown->statistics);
         shown->map = std::make_shared<const FieldPyramid>(std::move(field));
     } catch (const std::exception& error) {
         why = QString::fromUtf8(error.what());

@@ -18,7 +18,7 @@ namespace noctis {
 /// What the room shows of a relief.
 struct ReliefRequest {
     Relief relief;
-    std::string editing{};  ///< the shaping the hand is at
+    std::string editing{};  ///< the operation the hand is at
     bool moving = false;    ///< smaller now, full once the hand rests
     bool operator==(const ReliefRequest&) const = default;
 };
@@ -28,7 +28,7 @@ struct WorkedRelief {
     ReliefRequest request;
     std::shared_ptr<const FieldPyramid> map;
     HeightReport report;  ///< of 16 bits
-    HeightSpread spread;
+    HeightStatistics statistics;
     std::vector<float> counts;  ///< of heights from lowest to highest, 0..1
     int factor = 1;             ///< its size over the full one
     QString source;             ///< where it is from

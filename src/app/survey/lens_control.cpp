@@ -51,7 +51,7 @@ LensControl::LensControl(Session& session, QWidget* parent) : QWidget(parent), m
     m_value = new NumberBox;
     m_value->setAccessibleName(tr("Lens"));
     m_value->setKeyboardTracking(false);
-    m_value->setFixedWidth(92);
+    m_value->setFixedWidth(74);
     m_parallel = tabButton(tr("Parallel"),
                            tr("Looks without perspective: things keep their size at any distance."),
                            QStringLiteral("parallel"));
@@ -137,7 +137,7 @@ void LensControl::setParallel(bool on) {
 }
 
 void LensControl::readBy(LensReading::By by) {
-    m_session.change(tr("Lens reading"), {}, [&](Project& p) { p.lens.by = by; });
+    m_session.change(tr("Set lens by"), {}, [&](Project& p) { p.lens.by = by; });
 }
 
 void LensControl::setSensor(double millimetres) {

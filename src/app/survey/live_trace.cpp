@@ -16,7 +16,7 @@ constexpr double kSmallest = 0.125;
 constexpr double kMostSmaller = 0.75;
 constexpr double kMostLarger = 1.1;
 constexpr int kLiveSamples = 96;
-constexpr int kRestMs = 160;
+constexpr int kHandRestMs = 160;
 
 Tile tileOf(const QRectF& part, int width, int height) {
     return {static_cast<int>(part.left() * width), static_cast<int>(part.top() * height),
@@ -29,7 +29,7 @@ Tile tileOf(const QRectF& part, int width, int height) {
 LiveTrace::LiveTrace(Session& session, std::function<Size()> size, QObject* parent)
     : QObject(parent), m_session(session), m_size(std::move(size)) {
     m_rest.setSingleShot(true);
-    m_rest.setInterval(kRestMs);
+    m_rest.setInterval(kHandRestMs);
     connect(&m_rest, &QTimer::timeout, this, [this] { trace(false); });
     connect(
         &m_worker, &RenderWorker::refined, this,

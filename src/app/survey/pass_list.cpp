@@ -21,7 +21,7 @@ namespace noctis {
 
 namespace {
 
-constexpr int kRestMs = 250;
+constexpr int kDepthRestMs = 250;
 constexpr int kBesideCards = 6;  ///< the scroll bar's room
 
 }  // namespace
@@ -152,7 +152,7 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
         refresh();
     });
     m_lookAhead.setSingleShot(true);
-    m_lookAhead.setInterval(kRestMs);
+    m_lookAhead.setInterval(kDepthRestMs);
     connect(&m_lookAhead, &QTimer::timeout, this, &PassList::lookForWarnings);
     connect(&m_session, &Session::projectChanged, this, &PassList::refresh);
     connect(&m_session, &Session::projectChanged, &m_lookAhead, qOverload<>(&QTimer::start));
@@ -322,7 +322,7 @@ void PassList::refresh() {
         m_state->setText(
             !m_session.scene() ? tr("No scene")
             : stale == 0
-                ? tr("All are current")
+                ? tr("Everything is up to date")
                 : tr("%n to render", nullptr, stale).replace("%n", QString::number(stale)));
     }
 }

@@ -36,7 +36,7 @@ QString summaryOf(const PassRequest& request) {
         if (p.id == "samples")
             parts << qstring(counted(static_cast<std::size_t>(*number), "sample"));
         else if (p.id == "denoise" && *number > 0.0F)
-            parts << QObject::tr("cleaned");
+            parts << QObject::tr("denoised");
         else if ((p.id == "noise" || p.id == "seconds" ||
                   (p.isNumber() && p.unit == Unit::Metre)) &&
                  *number > 0.0F)

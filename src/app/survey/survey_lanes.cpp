@@ -76,6 +76,14 @@ const std::vector<Handle>& mistHandles() {
     return handles;
 }
 
+std::map<std::string, V3f>* movedOf(Project& project, const std::string& owner) {
+    MovedPlaces& moved = project.moved;
+    return owner == kLightsOwner     ? &moved.lights
+           : owner == kLocatorsOwner ? &moved.locators
+           : owner == kSunsOwner     ? &moved.suns
+                                     : nullptr;
+}
+
 Settings rampSettings(const DepthRange& ramp) {
     return {{"near", ramp.nearest}, {"far", ramp.farthest}};
 }
@@ -115,7 +123,7 @@ std::vector<HandleGroup> surveyLanes(const Project& project, const DepthRange& a
         lanes.push_back({kMistOwner, QObject::tr("Mist").toStdString(), &mistLane(), &mistHandles(),
                          mist != nullptr ? mist->settings : passRequest(PassKind::Mist).settings,
                          true});
-    for (HandleGroup& group : handleGroups(project.recipe, stepCatalogue(), frame))
+    for (HandleGroup& group : handleGroups(project.recipe.steps, stepCatalogue(), frame))
         if (group.isFocus())
             lanes.push_back(std::move(group));
     return lanes;
@@ -125,21 +133,33 @@ ShownFrame shownFrame(const Project& project, const Camera& camera) {
     return {camera, project.width, project.height};
 }
 
+bool isOfScene(const std::string& owner) {
+    return owner == kLightsOwner || owner == kLocatorsOwner || owner == kSunsOwner;
+}
+
+void resetSurveyHandle(Project& project, const std::string& owner, const std::string& handle) {
+    if (std::map<std::string, V3f>* places = movedOf(project, owner))
+        places->erase(handle);
+}
+
 void moveSurveyHandle(Project& project, const DepthRange& automatic, const std::string& owner,
-                      const std::string& handle, float metres) {
+                      const std::string& handle, const HandleValue& to) {
     const auto move = [&](const std::vector<Handle>& handles, Settings& settings) {
         for (const Handle& each : handles)
             if (each.id == handle)
-                each.moveTo(settings, metres, {});
+                each.moveTo(settings, to, {});
     };
-    if (owner == kRampOwner) {
+    if (std::map<std::string, V3f>* places = movedOf(project, owner)) {
+        const V3f& place = std::get<V3f>(to);
+        (*places)[handle] = owner == kSunsOwner ? -place : place;
+    } else if (owner == kRampOwner) {
         Settings ends = rampSettings(rampOf(project, automatic));
         move(rampHandles(), ends);
         project.ramp = {ends.number("near"), ends.number("far")};
     } else if (owner == kMistOwner) {
         move(mistHandles(), askPass(project, {PassKind::Mist, {}}).settings);
     } else {
-        moveHandle(project.recipe, stepCatalogue(), owner, handle, metres);
+        moveHandle(project.recipe.steps, stepCatalogue(), owner, handle, to);
     }
 }
 

@@ -12,22 +12,10 @@
 
 namespace noctis {
 
-namespace {
-
-std::map<std::string, V3f>& placesOf(Project& project, bool lights) {
-    return lights ? project.moved.lights : project.moved.locators;
-}
-
-}  // namespace
-
 SurveyPlan::SurveyPlan(Session& session, TraceView& view, QWidget* parent)
     : Plan(parent), m_session(session), m_view(view) {
-    addHeading(this, tr("Plan"));
+    setCameraFixed(false);
     addSideLink();
-    connect(this, &Plan::distanceMoved, this, [this](std::size_t index, float metres) {
-        const auto [owner, handle] = m_handles[index];
-        Q_EMIT handleMoved(owner, handle, metres);
-    });
     connect(this, &Plan::cameraMoved, this, [this](const V3f& way) {
         m_view.changeCamera(tr("Move the camera"), [&](Camera& camera) {
             M44f shift;
@@ -36,19 +24,11 @@ SurveyPlan::SurveyPlan(Session& session, TraceView& view, QWidget* parent)
         });
     });
     connect(this, &Plan::cameraTurned, this, &SurveyPlan::turnCamera);
-    connect(this, &Plan::markMoved, this, &SurveyPlan::moveMark);
-    connect(this, &Plan::markReset, this, &SurveyPlan::resetMark);
-    connect(this, &Plan::sunTurned, this, [this](std::size_t index, const V3f& towards) {
-        const std::string key = m_sunKeys[index];
-        m_view.changeMoving(tr("Turn %1").arg(qstring(key)), QStringLiteral("turn.") + qstring(key),
-                            [&](Project& p) { p.moved.suns[key] = -towards; });
-    });
-    connect(this, &Plan::sunReset, this, [this](std::size_t index) {
-        const std::string key = m_sunKeys[index];
-        m_session.change(tr("Put %1 back").arg(qstring(key)), {},
-                         [&](Project& p) { p.moved.suns.erase(key); });
-    });
-    connect(this, &Plan::rested, &m_session, &Session::endGesture);
+    connect(this, &Plan::handleReset, this,
+            [this](const std::string& owner, const std::string& key) {
+                m_session.change(tr("Put %1 back").arg(qstring(key)), {},
+                                 [&](Project& p) { resetSurveyHandle(p, owner, key); });
+            });
 }
 
 void SurveyPlan::addSideLink() {
@@ -78,30 +58,14 @@ void SurveyPlan::turnCamera(float radians) {
     });
 }
 
-void SurveyPlan::moveMark(std::size_t index, const V3f& way) {
-    const Movable moved = m_movables[index];
-    const V3f place = marks()[index].position + way;
-    m_view.changeMoving(tr("Move %1").arg(qstring(moved.key)),
-                        QStringLiteral("move.") + qstring(moved.key),
-                        [&](Project& p) { placesOf(p, moved.light)[moved.key] = place; });
-}
-
-void SurveyPlan::resetMark(std::size_t index) {
-    const Movable moved = m_movables[index];
-    m_session.change(tr("Put %1 back").arg(qstring(moved.key)), {},
-                     [&](Project& p) { placesOf(p, moved.light).erase(moved.key); });
-}
-
-void SurveyPlan::refresh(const std::vector<HandleGroup>& lanes) {
-    const Project& project = m_session.project();
-    setCamera(m_session.view().camera, project.aspect());
+void SurveyPlan::setGroups(const std::vector<HandleGroup>& lanes, const std::string& /*chosen*/) {
+    setCamera(m_session.view().camera, m_session.project().aspect());
     showDistances(lanes);
     showMarks();
 }
 
 void SurveyPlan::showDistances(const std::vector<HandleGroup>& lanes) {
     std::vector<PlanDistance> distances;
-    m_handles.clear();
     for (const HandleGroup& lane : lanes) {
         const std::vector<const Handle*> handles = lane.shown(HandleKind::Distance);
         const bool isFocus = lane.isFocus();
@@ -114,8 +78,7 @@ void SurveyPlan::showDistances(const std::vector<HandleGroup>& lanes) {
                                  : isFocus ? tr("focus")
                                            : qstring(lane.label).toLower() + QLatin1Char(' ') +
                                                  qstring(handle.label);
-            distances.push_back({name, colour, lane.distance(handle)});
-            m_handles.emplace_back(lane.owner, handle.id);
+            distances.push_back({{lane.owner, handle.id}, name, colour, lane.distance(handle)});
         }
     }
     setDistances(std::move(distances));
@@ -125,16 +88,15 @@ void SurveyPlan::showMarks() {
     const Project& project = m_session.project();
     std::vector<PlanMark> marks;
     std::vector<PlanSun> suns;
-    m_movables.clear();
-    m_sunKeys.clear();
     if (const auto loaded = m_session.scene()) {
         const Scene& scene = loaded->scene;
         const std::vector<Locator> locators = locatorsOf(scene, project.moved);
         const std::vector<std::string> locatorNames = locatorKeys(scene);
         for (std::size_t i = 0; i < locators.size(); ++i) {
-            marks.push_back(
-                {qstring(locators[i].name), locators[i].toWorld.translation(), false, true});
-            m_movables.push_back({false, locatorNames[i]});
+            marks.push_back({{kLocatorsOwner, locatorNames[i]},
+                             qstring(locators[i].name),
+                             locators[i].toWorld.translation(),
+                             false});
         }
         const std::vector<Light> lights = lightsOf(scene, project.moved);
         const std::vector<std::string> lightNames = lightKeys(scene);
@@ -144,16 +106,17 @@ void SurveyPlan::showMarks() {
             if (lights[i].standIn && byPanorama)
                 continue;
             if (lights[i].kind == LightKind::Sun) {
-                suns.push_back({qstring(lights[i].name), -lights[i].direction.normalized()});
-                m_sunKeys.push_back(lightNames[i]);
+                suns.push_back({{kSunsOwner, lightNames[i]},
+                                qstring(lights[i].name),
+                                -lights[i].direction.normalized()});
                 continue;
             }
-            marks.push_back({qstring(lights[i].name), lights[i].position, true, true});
-            m_movables.push_back({true, lightNames[i]});
+            marks.push_back(
+                {{kLightsOwner, lightNames[i]}, qstring(lights[i].name), lights[i].position, true});
         }
     }
     for (const Pin& pin : project.pins)
-        marks.push_back({{}, pin.position, false, false});
+        marks.push_back({{}, {}, pin.position, false});
     setMarks(std::move(marks));
     setSuns(std::move(suns));
 }

@@ -191,7 +191,7 @@ QWidget* SurveyRoom::buildTools() {
                   QStringLiteral("blur"));
     connect(blur, &QPushButton::toggled, m_view, &TraceView::setBlurShown);
     QPushButton* cut = tabButton(
-        tr("Cut"),
+        tr("Clipping"),
         tr("Tints what lies outside the depth ramp, nearer than near or farther than far."),
         QStringLiteral("cut"));
     connect(cut, &QPushButton::toggled, m_view, &TraceView::setCutShown);
@@ -219,7 +219,6 @@ QWidget* SurveyRoom::buildTools() {
     });
     connect(&m_session, &Session::projectChanged, whole,
             [this, whole] { whole->setVisible(cropOf(m_session.project()).has_value()); });
-    tools->addSpacing(6);
     tools->addWidget(new FrameBar(m_session));
     return box;
 }
@@ -245,12 +244,13 @@ QWidget* SurveyRoom::buildInstruments() {
     connect(fit, &QPushButton::clicked, this, [this] {
         m_session.change(tr("Range from the picture"), {}, [](Project& p) { p.ramp = {}; });
     });
-    connect(m_sounding, &Sounding::handleMoved, this, &SurveyRoom::moveHandle);
-    connect(m_sounding, &Sounding::handleRested, &m_session, &Session::endGesture);
-    connect(m_plan, &SurveyPlan::handleMoved, this, &SurveyRoom::moveHandle);
-    const auto rest = [this] { m_view->setFocusDragged(false); };
-    connect(m_sounding, &Sounding::handleRested, this, rest);
-    connect(m_plan, &Plan::rested, this, rest);
+    for (Instrument* instrument :
+         {static_cast<Instrument*>(m_sounding), static_cast<Instrument*>(m_plan)}) {
+        connect(instrument, &Instrument::handlesMoved, this, &SurveyRoom::moveHandles);
+        connect(instrument, &Instrument::handlesRested, &m_session, &Session::endGesture);
+        connect(instrument, &Instrument::handlesRested, this,
+                [this] { m_view->setFocusDragged(false); });
+    }
     return area;
 }
 
@@ -264,31 +264,43 @@ void SurveyRoom::fitPicture() { m_view->fit(); }
 
 void SurveyRoom::showWholePixels() { m_view->setZoom(1.0, QRectF(m_view->rect()).center()); }
 
-void SurveyRoom::moveHandle(const std::string& owner, const std::string& handle, float metres) {
-    const std::vector<HandleGroup> all = lanes();
-    m_view->setFocusDragged(std::any_of(all.begin(), all.end(), [&](const HandleGroup& lane) {
-        return lane.owner == owner && lane.isFocus();
-    }));
-    m_session.change(
-        tr("Drag on the depth axis"),
-        QStringLiteral("survey.%1.%2").arg(qstring(owner), qstring(handle)),
-        [&](Project& p) { moveSurveyHandle(p, m_view->automaticRange(), owner, handle, metres); });
+void SurveyRoom::moveHandles(const std::vector<HandleMove>& moves) {
+    for (const HandleMove& move : moves) {
+        const auto edit = [&](Project& p) {
+            moveSurveyHandle(p, m_view->automaticRange(), move.owner, move.handle, move.to);
+        };
+        const QString gesture =
+            QStringLiteral("survey.%1.%2").arg(qstring(move.owner), qstring(move.handle));
+        if (isOfScene(move.owner)) {
+            const bool turned = move.owner == kSunsOwner;
+            m_view->changeMoving((turned ? tr("Turn %1") : tr("Move %1")).arg(qstring(move.handle)),
+                                 gesture, edit);
+            continue;
+        }
+        m_view->setFocusDragged(std::ranges::any_of(lanes(), [&](const HandleGroup& lane) {
+            return lane.owner == move.owner && lane.isFocus();
+        }));
+        m_session.change(tr("Drag on the depth axis"), gesture, edit);
+    }
 }
 
 void SurveyRoom::takeDepth(const std::optional<Pass>& depth) {
-    m_sounding->setDepth(depth);
+    MeasuredFrame frame;
+    frame.shown = shownFrame(m_session.project(), m_session.view().camera);
+    frame.depth = depth;
+    m_sounding->setFrame(frame);
     m_measure->setAutomaticRange(m_view->automaticRange());
     takeProject();
     if (depth) {
-        m_plan->setDepth(depth->image);
+        m_plan->setFrame(frame);
         m_passes->setDepth(depth->image);
     }
 }
 
 void SurveyRoom::takeProject() {
     const std::vector<HandleGroup> all = lanes();
-    m_plan->refresh(all);
-    m_sounding->setLanes(all);
+    m_plan->setGroups(all, {});
+    m_sounding->setGroups(all, {});
 }
 
 std::vector<HandleGroup> SurveyRoom::lanes() const {

@@ -1,9 +1,9 @@
 #pragma once
 
+#include "app/instruments/instrument.h"
 #include "app/rooms/room.h"
 #include "app/session/render_worker.h"
 #include "app/session/session.h"
-#include "core/project/handles.h"
 
 #include <QWidget>
 
@@ -55,7 +55,7 @@ private:
     QVBoxLayout* buildViews();
     QWidget* buildInstruments();
     void showRendered(const std::shared_ptr<const PassSet>& set);
-    void moveHandle(const std::string& owner, const std::string& handle, float metres);
+    void moveHandles(const std::vector<HandleMove>& moves);
     void takeDepth(const std::optional<Pass>& depth);
     [[nodiscard]] std::vector<HandleGroup> lanes() const;
     void takeProject();

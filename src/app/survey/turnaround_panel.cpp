@@ -19,7 +19,7 @@ namespace noctis {
 namespace {
 
 constexpr int kMostViews = 72;
-constexpr int kBetween = 8;  // px
+constexpr int kBetweenFields = 8;  // px
 
 QSpinBox* spin(int from, int to, int value, const QString& suffix, const QString& name,
                const QString& help) {
@@ -63,8 +63,8 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     close->setAccessibleName(tr("Close"));
     close->setToolTip(tr("Closes this strip."));
     layout->addWidget(new WrapLine(
-        lineGroup({title, m_object, m_count, m_start, m_elevation, m_parallel}, kBetween),
-        lineGroup({keep, render, close}, kBetween)));
+        lineGroup({title, m_object, m_count, m_start, m_elevation, m_parallel}, kBetweenFields),
+        lineGroup({keep, render, close}, kBetweenFields)));
     connect(keep, &QPushButton::clicked, this, &TurnaroundPanel::keepViews);
     connect(close, &QPushButton::clicked, this, &TurnaroundPanel::closed);
     connect(render, &QPushButton::clicked, this, [this] {

@@ -379,7 +379,7 @@ void ViewsStrip::renderNext() {
                 if (stop.stop_requested())
                     return {};
                 const QImage image =
-                    toQImage(viewed(set.passes.front().image, ViewTransform::Film, 0.0F));
+                    toQImage(viewed(set.passes.front().image, ViewTransform::SoftShoulder, 0.0F));
                 return [this, view, image] {
                     m_pictures[view.name] = {view, image};
                     rebuild();

@@ -298,7 +298,7 @@ void MainWindow::offerRecovery() {
             left.file.empty() ? tr("Unsaved changes from %1 were kept.").arg(when)
                               : tr("%1 has unsaved changes from %2.")
                                     .arg(qstring(left.file.stem().string()), when),
-            tr("Open it"), [this, left] { returnTo(left); },
+            tr("Open them"), [this, left] { returnTo(left); },
             [this, left] { m_session.decline(left); });
     }
 }

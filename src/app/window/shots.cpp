@@ -204,7 +204,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     letRest(200);
     shoot("relief-room");
     showRelief("both");
-    relief.panel().open("from_normals");
+    relief.panel().choose("from_normals");
     letRest(200);
     shoot("relief-detail");
     showRelief("ground");

@@ -54,7 +54,7 @@ TopBar::TopBar(Session& session, QMenu* menu, const std::vector<Room*>& allRooms
     m_view = new QComboBox;
     m_view->setAccessibleName(tr("View transform"));
     m_view->setToolTip(tr("How scene-linear light becomes what the screen shows."));
-    for (const ViewTransform view : {ViewTransform::Plain, ViewTransform::Film})
+    for (const ViewTransform view : {ViewTransform::Plain, ViewTransform::SoftShoulder})
         m_view->addItem(qstring(viewTransformLabel(view)));
     connect(m_view, &QComboBox::activated, this, [this](int index) {
         m_session.change(tr("View transform"), {},

@@ -12,14 +12,14 @@ CriterionType distanceCriterion();
 CriterionType heightCriterion();
 CriterionType axisCriterion();
 // places.cpp
-CriterionType ballCriterion();
+CriterionType sphereCriterion();
 CriterionType boxCriterion();
 CriterionType facingCriterion();
 // mattes.cpp
 CriterionType objectsCriterion();
 CriterionType materialsCriterion();
 CriterionType groupsCriterion();
-CriterionType idPictureCriterion();
+CriterionType idColourCriterion();
 // values.cpp
 CriterionType luminanceCriterion();
 CriterionType colourCriterion();

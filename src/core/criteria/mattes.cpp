@@ -45,7 +45,7 @@ CriterionType matteCriterion(const char* id, const char* label, PassKind kind, T
             if (s.names.size() > 2)
                 return fmt::format("{} and {} more", s.names.front(), s.names.size() - 1);
             return s.names.empty() ? std::string("nothing yet")
-                                   : fmt::format("{}", fmt::join(s.names, ", "));
+                                   : fmt::format("{}", fmt::join(s.names, " and "));
         })
         .preset("None", {{"names", NameList{}}})
         .point([kind](const S& s, const WorkingFrame& frame) {
@@ -54,7 +54,7 @@ CriterionType matteCriterion(const char* id, const char* label, PassKind kind, T
         .build();
 }
 
-struct IdPictureSettings {
+struct IdColourSettings {
     std::string pass;
     LinearRgb colour{1.0F, 0.0F, 0.0F};
     float within = 0.05F;
@@ -77,9 +77,9 @@ CriterionType groupsCriterion() {
                           "By the groups' names.");
 }
 
-CriterionType idPictureCriterion() {
-    using S = IdPictureSettings;
-    return CriterionBuilder<S>("id_picture", "Id picture")
+CriterionType idColourCriterion() {
+    using S = IdColourSettings;
+    return CriterionBuilder<S>("id_colour", "ID colour")
         .help("By a colour in a pass that paints each thing in a flat colour of its own.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes, "The pass with the flat colours.")
         .colour(&S::colour, "colour", "Colour", "The thing's colour.")

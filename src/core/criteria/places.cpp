@@ -37,13 +37,13 @@ V3f at(const Image& image, int x, int y) {
 
 }  // namespace
 
-CriterionType ballCriterion() {
+CriterionType sphereCriterion() {
     using S = BallSettings;
-    return CriterionBuilder<S>("ball", "Ball")
-        .help("What lies within a ball in the scene.")
-        .position(&S::centre, "centre", "Centre", "The ball's centre in the world.")
+    return CriterionBuilder<S>("sphere", "Sphere")
+        .help("What lies within a sphere in the scene.")
+        .position(&S::centre, "centre", "Centre", "The sphere's centre in the world.")
         .number(&S::radius, "radius", "Radius", Unit::Metre, {0.0F, kFar, 20.0F},
-                "The ball's radius.")
+                "The sphere's radius.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
                 "The distance over which its surface fades.")
         .reads(PassKind::Position, "places in the scene")
@@ -65,8 +65,8 @@ CriterionType boxCriterion() {
     using S = BoxSettings;
     return CriterionBuilder<S>("box", "Box")
         .help("What lies within a box along the world's axes.")
-        .position(&S::min, "min", "Least corner", "The corner with the least x, y and z.")
-        .position(&S::max, "max", "Greatest corner", "The corner with the greatest x, y and z.")
+        .position(&S::min, "min", "Minimum corner", "The corner with the least x, y and z.")
+        .position(&S::max, "max", "Maximum corner", "The corner with the greatest x, y and z.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
                 "The distance over which each side fades.")
         .reads(PassKind::Position, "places in the scene")
@@ -74,8 +74,8 @@ CriterionType boxCriterion() {
             const V3f size = s.max - s.min;
             return fmt::format("a box of {:.3g} × {:.3g} × {:.3g} m", size.x, size.y, size.z);
         })
-        .handle(HandleKind::Point, "min", "least corner")
-        .handle(HandleKind::Point, "max", "greatest corner")
+        .handle(HandleKind::Point, "min", "minimum corner")
+        .handle(HandleKind::Point, "max", "maximum corner")
         .boxFrom("min")
         .preset("Soft", {{"soft", 1.0F}})
         .point([](const S& s, const WorkingFrame& frame) {

@@ -11,10 +11,10 @@ std::vector<CriterionType> criterionTypes() {
         }
     };
     add(CriterionFamily::InScene,
-        {depthCriterion(), distanceCriterion(), heightCriterion(), axisCriterion(), ballCriterion(),
-         boxCriterion(), facingCriterion()});
+        {depthCriterion(), distanceCriterion(), heightCriterion(), axisCriterion(),
+         sphereCriterion(), boxCriterion(), facingCriterion()});
     add(CriterionFamily::ByName,
-        {objectsCriterion(), materialsCriterion(), groupsCriterion(), idPictureCriterion()});
+        {objectsCriterion(), materialsCriterion(), groupsCriterion(), idColourCriterion()});
     add(CriterionFamily::ByValue,
         {luminanceCriterion(), colourCriterion(), occlusionCriterion(), passCriterion()});
     add(CriterionFamily::Drawn, {ellipseCriterion(), rectangleCriterion(), gradientCriterion(),

@@ -20,7 +20,7 @@ namespace {
 
 constexpr int kBandHeight = 32;
 
-// The film-like view: stops about middle grey from kDarkest to kBrightest are laid on an S curve.
+// The soft shoulder: stops about middle grey from kDarkest to kBrightest are laid on an S curve.
 constexpr double kMiddleGrey = 0.18;
 constexpr double kDarkest = -9.0;
 constexpr double kBrightest = 5.5;
@@ -38,7 +38,7 @@ OCIO::ConstTransformRcPtr srgbCurve(OCIO::TransformDirection direction) {
 
 /// The soft shoulder, at a place 0..1 between the darkest and the brightest stop, sRGB-encoded. Middle
 /// grey stays where plain sRGB has it, with the same slope on both sides; the darkest stop is black.
-double filmCurve(double place) {
+double shoulderCurve(double place) {
     const double stops = kDarkest + place * (kBrightest - kDarkest);
     const double grey = 0.4614;  // middle grey, sRGB-encoded
     const double slope = 0.118;  // per stop, at middle grey
@@ -55,10 +55,10 @@ double filmCurve(double place) {
     return grey * (std::exp(rate * stops * slope / grey) - end) / (1.0 - end);
 }
 
-double filmOf(double linear) {
+double shoulderOf(double linear) {
     const double stops = linear > 0.0 ? std::log2(linear / kMiddleGrey) : kDarkest;
-    return filmCurve((std::clamp(stops, kDarkest, kBrightest) - kDarkest) /
-                     (kBrightest - kDarkest));
+    return shoulderCurve((std::clamp(stops, kDarkest, kBrightest) - kDarkest) /
+                         (kBrightest - kDarkest));
 }
 
 OCIO::ConstCPUProcessorRcPtr processorOf(const OCIO::ConstTransformRcPtr& transform) {
@@ -144,31 +144,31 @@ Image srgbFromLinear(const Image& linear) {
 }
 
 std::string_view viewTransformId(ViewTransform view) {
-    return view == ViewTransform::Film ? "film" : "plain";
+    return view == ViewTransform::SoftShoulder ? "soft_shoulder" : "plain";
 }
 
 std::string_view viewTransformLabel(ViewTransform view) {
-    return view == ViewTransform::Film ? "Soft shoulder" : "Plain sRGB";
+    return view == ViewTransform::SoftShoulder ? "Soft shoulder" : "Plain sRGB";
 }
 
 ViewTransform viewTransformNamed(std::string_view id) {
     if (id == "plain")
         return ViewTransform::Plain;
-    if (id == "film")
-        return ViewTransform::Film;
+    if (id == "soft_shoulder")
+        return ViewTransform::SoftShoulder;
     throw Error(ErrorCode::UnknownName,
-                fmt::format("there is no view transform {}; use plain or film", id));
+                fmt::format("there is no view transform {}; use plain or soft_shoulder", id));
 }
 
 Image viewed(const Image& linear, ViewTransform view, float exposure) {
     static const CurveTable plain([](double light) {
         return static_cast<double>(srgbFromLinear(static_cast<float>(light)));
     });
-    static const CurveTable film(filmOf);
-    const bool isFilm = view == ViewTransform::Film;
-    const CurveTable& curve = isFilm ? film : plain;
+    static const CurveTable shoulder(shoulderOf);
+    const bool isSoft = view == ViewTransform::SoftShoulder;
+    const CurveTable& curve = isSoft ? shoulder : plain;
     const float gain = std::exp2(exposure);
-    const float shared = isFilm ? kShared * gain : 0.0F;
+    const float shared = isSoft ? kShared * gain : 0.0F;
     const float own = gain - 3.0F * shared;
     Image out = Image::unset(linear.width(), linear.height(), {"R", "G", "B"});
     float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};

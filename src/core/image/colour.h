@@ -21,8 +21,8 @@ Image straightFromAssociated(const Image& associated);
 
 /// How the scene-linear picture is shown, and exported to 8 and 16 bits.
 enum class ViewTransform {
-    Plain,  ///< the sRGB curve; what is brighter than 1 is cut
-    Film,   ///< a soft shoulder over 12 stops, highlights desaturate gently
+    Plain,         ///< the sRGB curve; what is brighter than 1 is cut
+    SoftShoulder,  ///< a soft shoulder over 12 stops, highlights desaturate gently
 };
 
 std::string_view viewTransformId(ViewTransform view);

@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 
 #include <algorithm>
+#include <cctype>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -29,6 +30,8 @@ Json parseJson(std::string_view text) {
     try {
         return Json::parse(text, isShallow);
     } catch (const Json::parse_error& error) {
+        if (std::all_of(text.begin(), text.end(), [](unsigned char c) { return std::isspace(c); }))
+            throw Error(ErrorCode::BadFile, "is empty; open an older copy");
         const auto upTo = static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));
         const auto line = 1 + std::count(text.begin(), text.begin() + upTo, '\n');
         throw Error(

@@ -38,7 +38,8 @@ template <typename Work> Image painted(const Image& size, const Work& colourAt) 
 }
 
 /// The quantiles of an image, from no more pixels than it takes to choose colours by.
-std::vector<float> spreadOf(const Image& image, int channel, std::span<const float> fractions) {
+std::vector<float> heightStatisticsOf(const Image& image, int channel,
+                                      std::span<const float> fractions) {
     constexpr double kEnough = 1e6;
     const double pixels = static_cast<double>(image.width()) * image.height();
     const int factor = std::max(1, static_cast<int>(std::sqrt(pixels / kEnough)));
@@ -76,7 +77,7 @@ Image positionPicture(const Pass& pass) {
     const std::array<float, 2> ends{0.05F, 0.90F};
     std::array<std::array<float, 2>, 3> range{};
     for (int c = 0; c < 3; ++c) {
-        const std::vector<float> found = spreadOf(pass.image, c, ends);
+        const std::vector<float> found = heightStatisticsOf(pass.image, c, ends);
         if (found.size() == 2)
             range[static_cast<std::size_t>(c)] = {found[0], std::max(found[1], found[0] + 1e-3F)};
     }
@@ -100,7 +101,7 @@ Image positionPicture(const Pass& pass) {
 /// Brass above 0 and indigo below it, as near and far are, by how far from 0 most of it is.
 Image signedPicture(const Image& image) {
     const std::array<float, 2> ends{0.03F, 0.97F};
-    const std::vector<float> found = spreadOf(image, 0, ends);
+    const std::vector<float> found = heightStatisticsOf(image, 0, ends);
     const float span =
         found.size() == 2 ? std::max({std::abs(found[0]), std::abs(found[1]), 1e-6F}) : 1.0F;
     return painted(image, [&](int x, int y) {
@@ -115,7 +116,7 @@ Image motionPicture(const Image& image) {
     const std::array<float, 1> end{0.98F};
     float longest = 0.05F;  // px: shorter motion is rounding, and is not amplified
     for (int c = 0; c < image.channels(); ++c)
-        for (const float v : spreadOf(image, c, end))
+        for (const float v : heightStatisticsOf(image, c, end))
             longest = std::max(longest, std::abs(v));
     return painted(image, [&](int x, int y) {
         const float right = image(x, y, image.channels() - 2) / longest;
@@ -145,7 +146,7 @@ float placeOnDepthAxis(float metres, float nearest, float farthest) noexcept {
 
 DepthRange depthRangeOf(const Image& depth) {
     const std::array<float, 2> ends{0.0005F, 0.999F};  // a few stray pixels don't count
-    const std::vector<float> found = spreadOf(depth, 0, ends);
+    const std::vector<float> found = heightStatisticsOf(depth, 0, ends);
     if (found.size() < 2 || !(found[0] > 0.0F))
         return {};
     return {found[0], std::max(found[1], found[0] * 1.01F)};

@@ -169,7 +169,7 @@ const std::vector<PassKindInfo>& passKinds() {
          "How strongly a surface bends within a reach: edges above 0, grooves below."},
         {PassKind::Uv,
          "uv",
-         "Texture place",
+         "Texture coordinates",
          "",
          "uv",
          {"U", "V"},
@@ -354,10 +354,6 @@ const PassKindInfo& passKindInfo(PassKind kind) {
 }
 
 std::optional<PassKind> passKindNamed(std::string_view id) {
-    // Earlier files have another word for the mirrored part of light.
-    constexpr std::string_view kOld = "gloss.";
-    if (id.starts_with(kOld))
-        return passKindNamed(fmt::format("specular.{}", id.substr(kOld.size())));
     for (const PassKindInfo& info : passKinds())
         if (info.id == id)
             return info.kind;

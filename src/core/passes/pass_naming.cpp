@@ -131,9 +131,10 @@ std::vector<PassInFile> passesIn(const fs::path& path, const FileInfo& info) {
                 {"z", "depth"});
         if (onlyZ)
             pass.kind = PassKind::Depth;
-        pass.why = kind                              ? kFileSaysSo
-                   : onlyZ                           ? "its channel is Z"
-                   : pass.kind == PassKind::Colour   ? "nothing more in its name"
+        pass.why = kind    ? kFileSaysSo
+                   : onlyZ ? "its channel is Z"
+                   : pass.kind == PassKind::Colour
+                       ? "nothing in the name or values suggests otherwise"
                    : pass.name.empty() && !wholeFile ? "its channels are R, G and B"
                                                      : "from its name, " + asUtf8(name);
         if (wholeFile && pass.kind == PassKind::Colour && !kind)

@@ -194,7 +194,7 @@ Pass resolvePass(const PassSet& set, PassKind kind) {
     const bool needsDepth = kind == PassKind::Distance || kind == PassKind::Position ||
                             kind == PassKind::Mist || kind == PassKind::Normal;
     throw Error(ErrorCode::MissingPass,
-                fmt::format("there is no {} pass{}; render it in Survey or add a file that has it",
+                fmt::format("there is no {} pass{}; render it or add a file that has it",
                             passKindInfo(kind).id,
                             needsDepth ? " and no depth to derive it from" : ""));
 }

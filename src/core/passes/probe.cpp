@@ -93,15 +93,15 @@ std::string matteNameAt(const Pass& matte, int x, int y) {
     return found == matte.manifest.end() ? std::string() : found->second;
 }
 
-std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y) {
+std::vector<ProbedValue> probeAt(const PassSet& set, int x, int y) {
     if (x < 0 || y < 0 || x >= set.width || y >= set.height)
         throw Error(ErrorCode::BadSetting,
                     fmt::format("{},{} lies outside the picture of {} x {} pixels", x, y, set.width,
                                 set.height));
-    std::vector<ProbeReading> readings;
+    std::vector<ProbedValue> readings;
     for (const Pass& pass : set.passes) {
-        ProbeReading reading{
-            pass.name, pass.kind, {}, {}, std::string(passKindInfo(pass.kind).unit), {}};
+        ProbedValue reading{pass.name, pass.kind, {}, {}, std::string(passKindInfo(pass.kind).unit),
+                            {}};
         for (int c = 0; c < pass.image.channels(); ++c) {
             reading.channels.push_back(pass.image.channelName(c));
             reading.value.push_back(pass.image(x, y, c));
@@ -112,8 +112,8 @@ std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y) {
     return readings;
 }
 
-std::vector<ProbeReading> derivedAt(const PassSet& set, int x, int y) {
-    std::vector<ProbeReading> readings;
+std::vector<ProbedValue> derivedAt(const PassSet& set, int x, int y) {
+    std::vector<ProbedValue> readings;
     const auto add = [&](PassKind kind, const std::vector<float>& value) {
         const PassKindInfo& info = passKindInfo(kind);
         Pass pass;

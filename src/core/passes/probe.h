@@ -5,7 +5,7 @@
 namespace noctis {
 
 /// A pass's value at one pixel.
-struct ProbeReading {
+struct ProbedValue {
     std::string pass;
     PassKind kind = PassKind::Colour;
     std::vector<std::string> channels;
@@ -16,10 +16,10 @@ struct ProbeReading {
 
 /// Every measured pass's value at pixel (x, y).
 /// Errors   Error(BadSetting) outside the frame.
-std::vector<ProbeReading> probeAt(const PassSet& set, int x, int y);
+std::vector<ProbedValue> probeAt(const PassSet& set, int x, int y);
 
 /// Depth and position at a pixel of the frame where they were not measured but can be derived.
-std::vector<ProbeReading> derivedAt(const PassSet& set, int x, int y);
+std::vector<ProbedValue> derivedAt(const PassSet& set, int x, int y);
 
 /// The name in a matte that covers most of a pixel; empty for none.
 std::string matteNameAt(const Pass& matte, int x, int y);

@@ -33,28 +33,28 @@ struct HandleGroup {
 };
 
 /// The handles of every step and, after a step's own, those of its Where.
-std::vector<HandleGroup> handleGroups(const Recipe& recipe, const Catalogue& catalogue,
+std::vector<HandleGroup> handleGroups(const Steps& steps, const StepTypes& types,
                                       const ShownFrame& frame = {});
 
 /// Moves a handle of one of these groups; ignores one that is gone.
-void moveHandle(Recipe& recipe, const Catalogue& catalogue, const std::string& owner,
+void moveHandle(Steps& steps, const StepTypes& types, const std::string& owner,
                 const std::string& handle, const HandleValue& to, const ShownFrame& frame = {});
 
 /// Sets the step's own light so that a mirror at a surface would show it, through the handles declared for
 /// that; a light with a place keeps its distance from the surface. towardsLight: of unit length. Returns false,
 /// and changes nothing, if the step has no such light.
-bool placeHighlight(Recipe& recipe, const Catalogue& catalogue, const std::string& step,
+bool placeHighlight(Steps& steps, const StepTypes& types, const std::string& step,
                     const V3f& surface, const V3f& towardsLight, const ShownFrame& frame = {});
 
 /// The criterion at a path through a Where's parts, "/1/0"; none if there is none.
-const Where* criterionAt(const Where& where, std::string_view way);
-Where* criterionAt(Where& where, std::string_view way);
+const Where* criterionAt(const Where& where, std::string_view path);
+Where* criterionAt(Where& where, std::string_view path);
 
 /// The criterion of a step's Where that owner names; none if there is none.
-Where* criterionOf(Recipe& recipe, const std::string& owner);
-const Where* criterionOf(const Recipe& recipe, const std::string& owner);
-/// An owner for criterionOf: a step and the way through its Where's parts, "/1/0".
-std::string ownerOfCriterion(const std::string& step, const std::string& way);
+Where* criterionOf(Steps& steps, const std::string& owner);
+const Where* criterionOf(const Steps& steps, const std::string& owner);
+/// An owner for criterionOf: a step and the path through its Where's parts, "/1/0".
+std::string ownerOfCriterion(const std::string& step, const std::string& path);
 
 /// The step a group belongs to: its own, or the one whose Where it is.
 std::string stepOfOwner(const std::string& owner);

@@ -76,7 +76,7 @@ struct Project {
     Recipe recipe;
     std::vector<Relief> reliefs;  ///< height maps
     float exposure = 0.0F;        ///< EV, of the view
-    ViewTransform viewTransform = ViewTransform::Film;
+    ViewTransform viewTransform = ViewTransform::SoftShoulder;
     /// Fields and passes of the file that this Noctis doesn't know, kept as JSON.
     std::shared_ptr<const std::string> unknown{};
     std::shared_ptr<const std::string> unknownPasses{};

@@ -1,10 +1,11 @@
 #include "core/project/project_fields.h"
 
 #include "core/image/error.h"
+#include "core/operations/registry.h"
+#include "core/recipe/file_settings.h"
 #include "core/recipe/recipe_json.h"
 #include "core/scene/traceable.h"
 #include "core/settings/value_type.h"
-#include "core/shaping/registry.h"
 
 #include <array>
 
@@ -95,19 +96,8 @@ PassRequest passFromJson(const Json& json, const PassName& pass, Project& projec
     PassRequest request = passRequest(pass.kind, pass.subject);
     const Json settings = json.value("settings", Json::object());
     Json unknown = Json::object();
-    // Former ones first, in the order in which each builds on the ones before.
-    std::vector<std::string> ids = formerIds(pass.kind);
-    std::erase_if(ids, [&](const std::string& id) { return !settings.contains(id); });
-    for (const auto& [id, value] : settings.items())
-        if (formerParameter(pass.kind, id) == nullptr)
-            ids.push_back(id);
-    for (const std::string& id : ids) {
-        const Json& value = settings[id];
+    for (const auto& [id, value] : settings.items()) {
         try {
-            if (const Parameter* former = formerParameter(pass.kind, id)) {
-                setByFormerName(request, id, std::get<float>(valueFromJson(*former, value)));
-                continue;
-            }
             const Parameter& parameter = parameterNamed(passParameters(pass.kind), id);
             request.settings.set(parameter.id, valueFromJson(parameter, value));
         } catch (const Error& error) {
@@ -162,8 +152,8 @@ void readReliefs(Project& project, const Json& reliefs, const FieldContext& cont
     Json unknown = Json::array();
     for (const Json& json : reliefs) {
         try {
-            Relief relief =
-                reliefFromJson(json, reliefCatalogue(), context.catalogue, context.folder);
+            Relief relief = reliefFromJson(
+                json, operationTypes(reliefCatalogue(), context.catalogue), context.folder);
             if (relief.id.empty() || reliefOf(project, relief.id) != nullptr)
                 relief.id = fmt::format("relief_{}", project.reliefs.size() + 1);
             project.reliefs.push_back(std::move(relief));
@@ -180,7 +170,8 @@ void readReliefs(Project& project, const Json& reliefs, const FieldContext& cont
 Json writtenReliefs(const Project& project, const FieldContext& context) {
     Json reliefs = Json::array();
     for (const Relief& relief : project.reliefs)
-        reliefs.push_back(reliefToJson(relief, context.folder));
+        reliefs.push_back(reliefToJson(relief, operationTypes(reliefCatalogue(), context.catalogue),
+                                       context.folder));
     for (const Json& json : keptBeside(project.unknownReliefs, Json::array()))
         reliefs.push_back(json);
     return reliefs;
@@ -366,7 +357,7 @@ const std::vector<ProjectField>& projectFields() {
          },
          [](Project& p, const Json& j, C) {
              p.exposure = j.value("exposure", 0.0F);
-             p.viewTransform = viewTransformNamed(j.value("view", std::string("film")));
+             p.viewTransform = viewTransformNamed(j.value("view", std::string("soft_shoulder")));
          }},
     };
     return fields;

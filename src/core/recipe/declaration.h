@@ -9,6 +9,8 @@
 #include <utility>
 #include <vector>
 
+#include <nlohmann/json_fwd.hpp>
+
 namespace noctis {
 
 /// A pass that is read. The subject kEach stands for every available pass of the kind.
@@ -31,11 +33,18 @@ struct Preset {
     std::vector<std::pair<std::string, Value>> values;
 };
 
-/// Shared by steps and criteria: all that panels, files, instruments and the command line need.
+/// Converts settings of an older version, as in a file, to this one.
+using UpgradeFunction = std::function<void(nlohmann::json& settings, int from)>;
+
+/// Shared by steps, criteria, and sources of heights and operations on them: all that panels, files, instruments and the command line need.
 struct Declaration {
     std::string id;
     std::string label;
     std::string help;
+    int version = 1;
+    UpgradeFunction upgrade;  ///< unset for version 1
+    /// Adds what settings of a file imply; may be unset.
+    std::function<void(nlohmann::json& settings)> settle;
     std::vector<Parameter> parameters;
     std::vector<Preset> presets;
     std::vector<Handle> handles;
@@ -67,6 +76,15 @@ public:
     }
     Builder& help(std::string text) {
         m_type.help = std::move(text);
+        return this->self();
+    }
+    Builder& version(int number, UpgradeFunction upgrade = {}) {
+        m_type.version = number;
+        m_type.upgrade = std::move(upgrade);
+        return this->self();
+    }
+    Builder& settled(std::function<void(nlohmann::json&)> settle) {
+        m_type.settle = std::move(settle);
         return this->self();
     }
     Builder& preset(std::string label, std::vector<std::pair<std::string, Value>> values) {

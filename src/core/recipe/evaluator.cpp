@@ -27,7 +27,7 @@ std::string missingText(const PassNeed& need) {
     const bool derivable = need.pass.kind == PassKind::Distance ||
                            need.pass.kind == PassKind::Position ||
                            need.pass.kind == PassKind::Mist || need.pass.kind == PassKind::Normal;
-    return fmt::format("there is no {} pass{}{}; render it in Survey or add a file that has it",
+    return fmt::format("there is no {} pass{}{}; render it or add a file that has it",
                        need.pass.subject == kEach ? std::string(passKindInfo(need.pass.kind).id)
                        : need.pass.kind == PassKind::Colour ? need.pass.subject
                                                             : nameOf(need.pass),

@@ -46,12 +46,12 @@ MaskFunction combined(std::vector<MaskFunction> parts, const Combine& combine) {
     };
 }
 
-MaskFunction withLevels(MaskFunction mask, const MaskShaping& shaping) {
-    if (!shaping.hasLevels())
+MaskFunction withLevels(MaskFunction mask, const MaskRefinement& refinement) {
+    if (!refinement.hasLevels())
         return mask;
-    const float scale = 1.0F / (shaping.white - shaping.black);
-    const float power = 1.0F / shaping.gamma;
-    return [mask = std::move(mask), black = shaping.black, scale, power](const MaskRow& row) {
+    const float scale = 1.0F / (refinement.white - refinement.black);
+    const float power = 1.0F / refinement.gamma;
+    return [mask = std::move(mask), black = refinement.black, scale, power](const MaskRow& row) {
         mask(row);
         for (int x = 0; x < row.count; ++x) {
             const float part = std::clamp((row.mask[x] - black) * scale, 0.0F, 1.0F);
@@ -136,7 +136,7 @@ std::vector<MaskFunction> partsOf(const Where& where, const MaskInput& input,
     return parts;
 }
 
-/// Without what its shaping does to it.
+/// Without what its refinement does to it.
 MaskFunction bareMask(const Where& where, const MaskInput& input, const RunContext& run) {
     std::vector<MaskFunction> parts = partsOf(where, input, run);
     switch (where.kind) {
@@ -161,7 +161,7 @@ MaskFunction bareMask(const Where& where, const MaskInput& input, const RunConte
     if (type.point)
         return type.point(where.settings, input.frame);
     Where bare = where;
-    bare.shaping = {};
+    bare.refinement = {};
     const std::uint64_t key = keyOf(bare, input);
     if (const Result* kept = input.cache.recall(key))
         return rowsOf(kept->at(kOnly));
@@ -198,7 +198,7 @@ void growBy(cv::Mat& mask, int radius) {
     }
 }
 
-void spreadPlane(Image& out, int channel, float grow, float soften, const RunContext& run) {
+void refinePlane(Image& out, int channel, float grow, float soften, const RunContext& run) {
     cv::Mat work = matOf(out, out.editPlane(channel)).clone();
     const float whole = std::trunc(grow);
     growBy(work, static_cast<int>(whole));
@@ -243,7 +243,7 @@ bool hasPartOfPasses(const Where& where, const Catalogue& catalogue) {
 }
 
 bool needsWholePicture(const Where& where, const Catalogue& catalogue) {
-    if (where.shaping.spreads())
+    if (where.refinement.needsSurroundings())
         return readsPicture(where, catalogue);
     return std::any_of(where.parts.begin(), where.parts.end(),
                        [&](const Where& part) { return needsWholePicture(part, catalogue); });
@@ -252,23 +252,23 @@ bool needsWholePicture(const Where& where, const Catalogue& catalogue) {
 MaskFunction maskOf(const Where& where, const MaskInput& input, const RunContext& run) {
     if (input.carry && isOfPasses(where, input.catalogue))
         return carriedMask(where, input, run);
-    if (!where.shaping.spreads())
-        return withLevels(bareMask(where, input, run), where.shaping);
+    if (!where.refinement.needsSurroundings())
+        return withLevels(bareMask(where, input, run), where.refinement);
     Where shaped = where;
-    shaped.shaping.black = 0.0F;  // levels follow by the pixel
-    shaped.shaping.white = shaped.shaping.gamma = 1.0F;
+    shaped.refinement.black = 0.0F;  // levels follow by the pixel
+    shaped.refinement.white = shaped.refinement.gamma = 1.0F;
     const std::uint64_t key = keyOf(shaped, input);
     const Result* kept = input.cache.recall(key);
     Image mask = kept != nullptr ? kept->at(kOnly) : Image();
     if (mask.empty()) {
         const float scale = input.frame.context().pixelScale();
-        mask =
-            spread(filled(bareMask(where, input, run), input.frame, channelsOf(where, input), run),
-                   where.shaping.grow * scale, where.shaping.soften * scale, run);
+        mask = grownAndSoftened(
+            filled(bareMask(where, input, run), input.frame, channelsOf(where, input), run),
+            where.refinement.grow * scale, where.refinement.soften * scale, run);
         if (!run.stopped())
             input.cache.keep(key, {{kOnly, mask}});
     }
-    return withLevels(rowsOf(mask), where.shaping);
+    return withLevels(rowsOf(mask), where.refinement);
 }
 
 Image maskImage(const Where& plain, const MaskInput& input, const RunContext& run) {
@@ -285,19 +285,19 @@ Image maskImage(const Where& plain, const MaskInput& input, const RunContext& ru
     return mask.select({0}, {"Y"});
 }
 
-Image spread(const Image& mask, float grow, float soften, const RunContext& run) {
+Image grownAndSoftened(const Image& mask, float grow, float soften, const RunContext& run) {
     if (run.stopped() || mask.empty())
         return mask;
     Image out = mask;
     for (int c = 0; c < out.channels(); ++c)
-        spreadPlane(out, c, grow, soften, run);
+        refinePlane(out, c, grow, soften, run);
     return out;
 }
 
 void addToHash(Hash& hash, const Where& where) {
     hash.add(static_cast<std::uint64_t>(where.kind)).add(std::string_view(where.name));
     addToHash(hash, where.settings);
-    const MaskShaping& s = where.shaping;
+    const MaskRefinement& s = where.refinement;
     hash.add(s.grow).add(s.soften).add(s.black).add(s.white).add(s.gamma);
     hash.add(std::uint64_t{where.parts.size()});
     for (const Where& part : where.parts)

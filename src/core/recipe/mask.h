@@ -47,7 +47,8 @@ Image maskImage(const Where& plain, const MaskInput& input, const RunContext& ru
 
 /// Grows (or for less than 0 shrinks) what a mask covers by a disc of that many pixels, then blurs it by
 /// a Gaussian of that sigma.
-Image spread(const Image& mask, float growPixels, float softenPixels, const RunContext& run);
+Image grownAndSoftened(const Image& mask, float growPixels, float softenPixels,
+                       const RunContext& run);
 
 void addToHash(Hash& hash, const Where& where);
 

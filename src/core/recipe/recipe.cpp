@@ -44,32 +44,9 @@ void collectNeeds(const Where& where, const Catalogue& catalogue, std::vector<Pa
 
 }  // namespace
 
-bool Step::operator==(const Step& other) const {
-    return id == other.id && name == other.name && type == other.type && on == other.on &&
-           amount == other.amount && blend == other.blend && settings == other.settings &&
-           where == other.where && sameText(kept, other.kept);
-}
-
 bool Recipe::operator==(const Recipe& other) const {
     return steps == other.steps && wheres == other.wheres && lights == other.lights &&
            sameText(unknown, other.unknown);
-}
-
-const Step* Recipe::find(std::string_view id) const noexcept {
-    const auto found =
-        std::find_if(steps.begin(), steps.end(), [&](const Step& s) { return s.id == id; });
-    return found == steps.end() ? nullptr : &*found;
-}
-
-Step* Recipe::find(std::string_view id) noexcept {
-    return const_cast<Step*>(std::as_const(*this).find(id));
-}
-
-std::string Recipe::freeId(const std::string& type) const {
-    std::string id = type;
-    for (int i = 2; find(id) != nullptr; ++i)
-        id = fmt::format("{} {}", type, i);
-    return id;
 }
 
 const StepType& Catalogue::type(std::string_view id) const { return named(m_types, id, "step"); }
@@ -81,12 +58,12 @@ const CriterionType& Catalogue::criterion(std::string_view id) const {
 Step Catalogue::newStep(std::string_view id, const Recipe& recipe, const PassSet& passes) const {
     Step step;
     step.type = id;
-    step.id = recipe.freeId(step.type);
+    step.id = freeStepId(recipe.steps, step.type);
     const StepType& kind = type(id);
     step.settings = initialSettings(kind.parameters);
     if (kind.suit)
         kind.suit(step.settings, passes);
-    if (const std::string title = freeTitle(recipe, *this, kind.label); title != kind.label)
+    if (const std::string title = freeTitle(recipe.steps, *this, kind.label); title != kind.label)
         step.name = title;
     return step;
 }
@@ -110,16 +87,16 @@ std::vector<std::size_t> Catalogue::runningOrder(const Recipe& recipe) const {
     return order;
 }
 
-std::string titleOf(const Step& step, const Catalogue& catalogue) {
+std::string titleOf(const Step& step, const StepTypes& types) {
     if (!step.name.empty())
         return step.name;
-    return step.usable() ? catalogue.type(step.type).label : step.type;
+    return step.usable() ? types.type(step.type).label : step.type;
 }
 
-std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const std::string& wanted) {
+std::string freeTitle(const Steps& steps, const StepTypes& types, const std::string& wanted) {
     const auto taken = [&](const std::string& title) {
-        return std::any_of(recipe.steps.begin(), recipe.steps.end(),
-                           [&](const Step& step) { return titleOf(step, catalogue) == title; });
+        return std::any_of(steps.begin(), steps.end(),
+                           [&](const Step& step) { return titleOf(step, types) == title; });
     };
     std::string base = wanted;
     const auto digits = base.find_last_not_of("0123456789");
@@ -133,10 +110,7 @@ std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const st
 
 std::vector<std::filesystem::path> filesOf(const Recipe& recipe) {
     std::vector<std::filesystem::path> files;
-    for (const Step& step : recipe.steps) {
-        addFilesOf(step.settings, files);
-        addFilesOf(step.where, files);
-    }
+    addFilesOf(recipe.steps, files);
     for (const auto& [name, where] : recipe.wheres)
         addFilesOf(where, files);
     return files;
@@ -155,7 +129,8 @@ std::string summaryOf(const Where& where, const Catalogue& catalogue, const Show
     case Where::Kind::Unknown:
         return "unknown";
     case Where::Kind::Not:
-        return where.parts.empty() ? "" : "not " + summaryOf(where.parts.front(), catalogue, frame);
+        return where.parts.empty() ? ""
+                                   : "all but " + summaryOf(where.parts.front(), catalogue, frame);
     case Where::Kind::Criterion: {
         const CriterionType& type = catalogue.criterion(where.name);
         return type.summary ? type.summary(where.settings, frame) : type.label;

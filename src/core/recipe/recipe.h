@@ -1,40 +1,21 @@
 #pragma once
 
 #include "core/passes/scene_light.h"
-#include "core/recipe/blend.h"
 #include "core/recipe/criterion_type.h"
+#include "core/recipe/step.h"
 #include "core/recipe/step_type.h"
-#include "core/recipe/where.h"
 
+#include <functional>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace noctis {
 
-/// A step of a recipe. type is an id of the catalogue.
-struct Step {
-    std::string id{};    ///< unique in its recipe; stays through moving, undo and saving
-    std::string name{};  ///< the artist's; empty: the type's label
-    std::string type;
-    bool on = true;
-    float amount = 1.0F;  ///< 0..1
-    Blend blend = Blend::Normal;
-    Settings settings;
-    Where where{};
-    /// An unusable step of a newer or damaged file, as JSON: it never runs and is saved unchanged.
-    std::shared_ptr<const std::string> kept{};
-    std::string problem{};  ///< why it can't be used
-
-    [[nodiscard]] bool usable() const noexcept { return kept == nullptr; }
-    bool operator==(const Step&) const;
-};
-
-inline constexpr std::size_t kMostSteps = 1000;
-
 /// Steps in the artist's order; they run phase by phase, in that order within each.
 struct Recipe {
-    std::vector<Step> steps;
+    Steps steps;
     NamedWheres wheres{};
     NamedLights lights{};  ///< made by the artist; steps use them by name
     std::shared_ptr<const std::string>
@@ -42,10 +23,10 @@ struct Recipe {
     bool operator==(const Recipe&) const;
 
     /// None if there is none.
-    [[nodiscard]] const Step* find(std::string_view id) const noexcept;
-    [[nodiscard]] Step* find(std::string_view id) noexcept;
-    /// An unused id: the type's, with a number if needed.
-    [[nodiscard]] std::string freeId(const std::string& type) const;
+    [[nodiscard]] const Step* find(std::string_view id) const noexcept {
+        return findStep(steps, id);
+    }
+    [[nodiscard]] Step* find(std::string_view id) noexcept { return findStep(steps, id); }
 };
 
 /// All types of steps and criteria. Callers that evaluate pass it in, so that core/recipe depends on none of
@@ -73,11 +54,26 @@ private:
     std::vector<CriterionType> m_criteria;
 };
 
+/// The declarations of a list's steps, and of the criteria in their Wheres.
+struct StepTypes {
+    StepTypes(const Catalogue& catalogue)  // NOLINT: a catalogue is these, for a recipe
+        : type([&catalogue](std::string_view id) -> const Declaration& {
+              return catalogue.type(id);
+          }),
+          criteria(catalogue) {}
+    StepTypes(std::function<const Declaration&(std::string_view)> types, const Catalogue& catalogue)
+        : type(std::move(types)), criteria(catalogue) {}
+
+    /// Errors   Error(UnknownName), naming those there are.
+    std::function<const Declaration&(std::string_view id)> type;
+    const Catalogue& criteria;
+};
+
 /// A step's title: its name, or its type's label.
-std::string titleOf(const Step& step, const Catalogue& catalogue);
+std::string titleOf(const Step& step, const StepTypes& types);
 
 /// An unused title: the wanted one, with another number if needed.
-std::string freeTitle(const Recipe& recipe, const Catalogue& catalogue, const std::string& wanted);
+std::string freeTitle(const Steps& steps, const StepTypes& types, const std::string& wanted);
 
 /// Every file that a recipe's steps and Wheres name.
 std::vector<std::filesystem::path> filesOf(const Recipe& recipe);

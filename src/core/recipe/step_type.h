@@ -8,8 +8,6 @@
 #include <string>
 #include <vector>
 
-#include <nlohmann/json_fwd.hpp>
-
 namespace noctis {
 
 /// Steps run phase by phase, so that air is always in front of the lens.
@@ -43,16 +41,9 @@ struct CarriedMask {
 using CarryFunction = std::function<Image(const WorkingFrame& input, const Settings&,
                                           const CarriedMask&, const RunContext&)>;
 
-/// Converts settings of an older version, as in a file, to this one.
-using UpgradeFunction = std::function<void(nlohmann::json& settings, int from)>;
-
 /// A type of step: everything that the rest of Noctis knows about it.
 struct StepType : Declaration {
     Phase phase = Phase::Finish;
-    int version = 1;
-    UpgradeFunction upgrade;  ///< unset for version 1
-    /// Adds what settings of a file imply; may be unset.
-    std::function<void(nlohmann::json& settings)> settle;
     std::string
         focusParameter;  ///< set by a click in the picture, to the distance there; may be empty
     /// Adapts new settings to the available passes; may be unset.
@@ -72,15 +63,6 @@ template <typename S> class StepBuilder : public DeclarationBuilder<StepBuilder<
 public:
     StepBuilder(std::string id, std::string label) : Base(std::move(id), std::move(label)) {}
 
-    StepBuilder& version(int number, UpgradeFunction upgrade = {}) {
-        this->m_type.version = number;
-        this->m_type.upgrade = std::move(upgrade);
-        return *this;
-    }
-    StepBuilder& settled(std::function<void(nlohmann::json&)> settle) {
-        this->m_type.settle = std::move(settle);
-        return *this;
-    }
     StepBuilder& phase(Phase phase) {
         this->m_type.phase = phase;
         return *this;

@@ -39,7 +39,7 @@ Where plain(const Where& where, const NamedWheres& named, Expansion& expansion, 
         within.push_back(where.name);
         Where same = plain(found->second, named, expansion, depth + 1);
         within.pop_back();
-        if (where.shaping == MaskShaping{})
+        if (where.refinement == MaskRefinement{})
             return same;
         out.kind = Where::Kind::All;  // of one part: that part, shaped once more
         out.name.clear();
@@ -63,7 +63,7 @@ void requireFewParts(std::size_t parts) {
 bool Where::operator==(const Where& other) const {
     const bool sameKept = kept == other.kept || (kept && other.kept && *kept == *other.kept);
     return kind == other.kind && name == other.name && settings == other.settings &&
-           parts == other.parts && shaping == other.shaping && sameKept;
+           parts == other.parts && refinement == other.refinement && sameKept;
 }
 
 void addFilesOf(const Where& where, std::vector<std::filesystem::path>& files) {

@@ -11,19 +11,19 @@
 namespace noctis {
 
 /// What is done to a mask after it is made, in this order.
-struct MaskShaping {
+struct MaskRefinement {
     float grow = 0.0F;    ///< px of the full picture; negative shrinks
     float soften = 0.0F;  ///< px, sigma
     float black = 0.0F;   ///< clamp((x - black) / (white - black))^(1 / gamma)
     float white = 1.0F;
     float gamma = 1.0F;
-    bool operator==(const MaskShaping&) const = default;
+    bool operator==(const MaskRefinement&) const = default;
 
     [[nodiscard]] bool hasLevels() const noexcept {
         return black != 0.0F || white != 1.0F || gamma != 1.0F;
     }
     /// Whether a pixel needs its surroundings.
-    [[nodiscard]] bool spreads() const noexcept { return grow != 0.0F || soften > 0.0F; }
+    [[nodiscard]] bool needsSurroundings() const noexcept { return grow != 0.0F || soften > 0.0F; }
 };
 
 /// Where a step works, 0 to 1 in each pixel: a criterion, or a combination of others.
@@ -40,14 +40,14 @@ struct Where {
     std::string name;
     Settings settings;
     std::vector<Where> parts;
-    MaskShaping shaping;
+    MaskRefinement refinement;
     std::shared_ptr<const std::string> kept{};
     std::string problem{};  ///< of an unknown one
 
     bool operator==(const Where& other) const;
     /// Whether it limits nothing.
     [[nodiscard]] bool everywhere() const noexcept {
-        return kind == Kind::All && parts.empty() && shaping == MaskShaping{};
+        return kind == Kind::All && parts.empty() && refinement == MaskRefinement{};
     }
 };
 

@@ -46,7 +46,7 @@ struct Slope {
 
 Slope slopeAt(const HeightField& field, int x, int y) noexcept {
     const Image& h = field.heights;
-    const float perMetre = 1.0F / field.metresAPixel;
+    const float perMetre = 1.0F / field.metresPerPixel;
     return {perMetre * slopeAlong([&](int i) { return h(i, y, 0); }, x, h.width()),
             -perMetre * slopeAlong([&](int i) { return h(x, i, 0); }, y, h.height())};
 }
@@ -111,7 +111,7 @@ void addSlices(const HeightField& field, float slope, bool turned, Image& open, 
     const int n = turned ? field.height() : field.width();  // along the line
     const int m = turned ? field.width() : field.height();  // across
     const float length = std::sqrt(1.0F + slope * slope);
-    const float spacing = length * field.metresAPixel;
+    const float spacing = length * field.metresPerPixel;
     const auto at = [&](int i, int j) {
         return turned ? field.heights(j, i, 0) : field.heights(i, j, 0);
     };
@@ -228,7 +228,7 @@ Image slopeOf(const HeightField& field) {
 
 Image curvatureOf(const HeightField& field) {
     const Image& h = field.heights;
-    const float m2 = field.metresAPixel * field.metresAPixel;
+    const float m2 = field.metresPerPixel * field.metresPerPixel;
     return mapOf(field, [&](int x, int y) {
         const auto at = [&](int u, int v) {
             const float other =
@@ -308,8 +308,8 @@ const std::vector<DerivedMap>& derivedMaps() {
         {"contours", "Contours", PassKind::Colour,
          "Twenty lines of equal height from the lowest to the highest.",
          [](const HeightField& f) {
-             const HeightSpread spread = spreadOf(f.heights);
-             return contoursOf(f, std::max(spread.range() / 20.0F, 1e-9F));
+             const HeightStatistics statistics = heightStatisticsOf(f.heights);
+             return contoursOf(f, std::max(statistics.range() / 20.0F, 1e-9F));
          },
          [](const Image& map) { return scaled(map, 1.0F, 0.0F, 0.0F); }},
     };

@@ -190,7 +190,7 @@ Image patchedHoles(const Image& heights) {
     Image out = heights;
     float* plane = out.editPlane(0);
     const std::ptrdiff_t stride = out.rowStride();
-    const auto spread = [](float* first, std::ptrdiff_t step, int count) {
+    const auto slide = [](float* first, std::ptrdiff_t step, int count) {
         float last = kNotKnown;
         for (int i = 0; i < count; ++i) {
             float& h = first[step * i];
@@ -208,9 +208,9 @@ Image patchedHoles(const Image& heights) {
         }
     };
     for (int y = 0; y < out.height(); ++y)
-        spread(plane + stride * y, 1, out.width());
+        slide(plane + stride * y, 1, out.width());
     for (int x = 0; x < out.width(); ++x)
-        spread(plane + x, stride, out.height());
+        slide(plane + x, stride, out.height());
     return out;
 }
 

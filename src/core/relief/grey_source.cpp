@@ -13,7 +13,7 @@ namespace {
 struct GreySettings {
     float black = 0.0F;
     float white = 0.05F;
-    float metresAPixel = 0.001F;
+    float metresPerPixel = 0.001F;
     bool smoothSteps = true;
 };
 
@@ -55,7 +55,7 @@ ReliefSourceType greySource() {
                 "The height of black. Higher than white swaps hills and valleys.")
         .number(&S::white, "white", "White is", Unit::Metre, {-1e4F, 1e4F, 1.0F},
                 "The height of white.")
-        .number(&S::metresAPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
+        .number(&S::metresPerPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
                 {1e-6F, 1000.0F, 0.1F}, "The size of a pixel, for slopes and solids.")
         .toggle(&S::smoothSteps, "smooth_steps", "Smooth the bands",
                 "Smooths the bands of 8-bit greys by no more than half a step; edges stay.")
@@ -68,7 +68,7 @@ ReliefSourceType greySource() {
             const Image& stored = input.stored;
             requireCells(stored.width(), stored.height());
             HeightField field;
-            field.metresAPixel = s.metresAPixel;
+            field.metresPerPixel = s.metresPerPixel;
             field.plane.up = V3f(0.0F, 1.0F, 0.0F);
             field.plane.normal = V3f(0.0F, 0.0F, 1.0F);
             field.level = "by black and white";

@@ -48,8 +48,8 @@ V2f cellOf(const HeightField& field, const V2f& place, int sourceWidth, int sour
     return best;
 }
 
-HeightSpread spreadOf(const Image& heights) {
-    HeightSpread spread;
+HeightStatistics heightStatisticsOf(const Image& heights) {
+    HeightStatistics statistics;
     float lowest = kNothingHit;
     float highest = -kNothingHit;
     double sum = 0.0;
@@ -58,29 +58,29 @@ HeightSpread spreadOf(const Image& heights) {
         double rowSum = 0.0;
         for (int x = 0; x < heights.width(); ++x) {
             if (!std::isfinite(row[x])) {
-                ++spread.holes;
+                ++statistics.holes;
                 continue;
             }
-            ++spread.known;
+            ++statistics.known;
             lowest = std::min(lowest, row[x]);
             highest = std::max(highest, row[x]);
             rowSum += static_cast<double>(row[x]);
         }
         sum += rowSum;
     }
-    if (spread.known > 0) {
-        spread.lowest = lowest;
-        spread.highest = highest;
-        spread.mean = sum / static_cast<double>(spread.known);
+    if (statistics.known > 0) {
+        statistics.lowest = lowest;
+        statistics.highest = highest;
+        statistics.mean = sum / static_cast<double>(statistics.known);
     }
-    return spread;
+    return statistics;
 }
 
 std::array<float, 2> writtenRange(const HeightField& field) {
     if (field.range)
         return *field.range;
-    const HeightSpread spread = spreadOf(field.heights);
-    return {spread.lowest, spread.highest};
+    const HeightStatistics statistics = heightStatisticsOf(field.heights);
+    return {statistics.lowest, statistics.highest};
 }
 
 FittedPlane planeThrough(const Image& heights) {
@@ -139,7 +139,7 @@ float heightAt(const Image& heights, float x, float y) noexcept {
 }
 
 V3f scenePoint(const HeightField& field, float x, float y, float height) noexcept {
-    const float m = field.metresAPixel;
+    const float m = field.metresPerPixel;
     return field.plane.origin + field.plane.right * ((x + 0.5F) * m) -
            field.plane.up * ((y + 0.5F) * m) + field.plane.normal * height;
 }

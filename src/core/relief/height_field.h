@@ -14,7 +14,7 @@ namespace noctis {
 // hole, a cell of which nothing is known.
 
 /// Where a field lies in the scene. Cell (x, y) has its middle at
-/// origin + right · (x + 0.5) · metresAPixel - up · (y + 0.5) · metresAPixel, at height 0.
+/// origin + right · (x + 0.5) · metresPerPixel - up · (y + 0.5) · metresPerPixel, at height 0.
 struct HeightPlane {
     V3f origin{0.0F};  ///< under the top left corner
     V3f right{1.0F, 0.0F, 0.0F};
@@ -25,8 +25,8 @@ struct HeightPlane {
 
 /// Heights on a plane of the scene.
 struct HeightField {
-    Image heights;                ///< one channel, Y
-    float metresAPixel = 0.001F;  ///< of the plane, both ways
+    Image heights;                  ///< one channel, Y
+    float metresPerPixel = 0.001F;  ///< of the plane, both ways
     HeightPlane plane;
     /// The place in the source's frame that each cell shows, px: x and y, NaN for none. Empty: rows and
     /// columns are the source's.
@@ -52,7 +52,7 @@ V2f cellOf(const HeightField& field, const V2f& place, int sourceWidth, int sour
 Image unsetHeights(int width, int height);
 
 /// What a field holds.
-struct HeightSpread {
+struct HeightStatistics {
     float lowest = 0.0F;
     float highest = 0.0F;
     double mean = 0.0;
@@ -66,7 +66,7 @@ struct HeightSpread {
                                   : static_cast<double>(holes) / static_cast<double>(known + holes);
     }
 };
-HeightSpread spreadOf(const Image& heights);
+HeightStatistics heightStatisticsOf(const Image& heights);
 
 /// The lowest and highest height of what is written: range, or the field's own.
 std::array<float, 2> writtenRange(const HeightField& field);

@@ -20,7 +20,7 @@ using Json = nlohmann::json;
 
 namespace {
 
-constexpr const char* kMetresAPixel = "noctis.metres_a_pixel";
+constexpr const char* kMetresPerPixel = "noctis.metres_a_pixel";
 constexpr const char* kLevel = "noctis.level";
 constexpr const char* kSource = "noctis.source";
 constexpr const char* kHoles = "noctis.holes";
@@ -65,7 +65,7 @@ Attributes attributesOf(const HeightField& field, const std::string& source) {
     return {{kKind, std::string("height")},
             {kUnit, std::string("m")},
             {kSampling, std::string("centre")},
-            {kMetresAPixel, fmt::format("{:.9g}", field.metresAPixel)},
+            {kMetresPerPixel, fmt::format("{:.9g}", field.metresPerPixel)},
             {kLevel, field.level},
             {kSource, source},
             {kExaggeration, fmt::format("{:.9g}", field.exaggeration)},
@@ -81,10 +81,10 @@ Json sidecarFor(const HeightField& field, const HeightReport& report,
             json[key] = *text;
     const auto vector = [](const V3f& v) { return Json{v.x, v.y, v.z}; };
     json["range"] = {report.range[0], report.range[1]};
-    json["metres_a_pixel"] = field.metresAPixel;
+    json["metres_a_pixel"] = field.metresPerPixel;
     json["step"] = report.step;
-    json["displacement_scale"] = report.displacementScale();
-    json["middle_level"] = report.middleLevel();
+    json["black_to_white"] = report.blackToWhite();
+    json["grey_of_zero"] = report.greyOfZero();
     json["plane"] = {{"origin", vector(field.plane.origin)},
                      {"right", vector(field.plane.right)},
                      {"up", vector(field.plane.up)},
@@ -104,9 +104,9 @@ float numberIn(const std::map<std::string, std::string>& stated, const char* key
 
 HeightReport reportOf(const HeightField& field, SampleType type) {
     HeightReport report;
-    const HeightSpread spread = spreadOf(field.heights);
+    const HeightStatistics statistics = heightStatisticsOf(field.heights);
     report.range = writtenRange(field);
-    report.holes = spread.holeFraction();
+    report.holes = statistics.holeFraction();
     std::size_t beyond = 0;
     if (field.range)
         for (int y = 0; y < field.height(); ++y)
@@ -114,8 +114,9 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
                 const float h = field.heights(x, y, 0);
                 beyond += h < report.range[0] || h > report.range[1] ? 1 : 0;
             }
-    report.clipped =
-        spread.known > 0 ? static_cast<double>(beyond) / static_cast<double>(spread.known) : 0.0;
+    report.clipped = statistics.known > 0
+                         ? static_cast<double>(beyond) / static_cast<double>(statistics.known)
+                         : 0.0;
     if (isInteger(type)) {
         const std::array<float, 2> coded = codedRange(report, type);
         report.step = (coded[1] - coded[0]) / codesOf(type);
@@ -126,12 +127,12 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
         report.warnings.push_back(fmt::format("8 bits: a step is {}, which shows as bands; write "
                                               "16 bits.",
                                               lengthText(static_cast<double>(report.step))));
-    if (spread.known == 0)
+    if (statistics.known == 0)
         report.warnings.emplace_back("The map is all holes.");
-    else if (!(spread.range() > 0.0F))
+    else if (!(statistics.range() > 0.0F))
         report.warnings.push_back(fmt::format("The map is flat: every height is {}.",
-                                              lengthText(static_cast<double>(spread.lowest))));
-    else if (spread.holes > 0)
+                                              lengthText(static_cast<double>(statistics.lowest))));
+    else if (statistics.holes > 0)
         report.warnings.push_back(
             fmt::format("{:.2g} % of the map is holes; fill them before using it for displacement.",
                         100.0 * report.holes));
@@ -141,7 +142,7 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
     if (field.exaggeration != 1.0F)
         report.warnings.push_back(
             fmt::format("Heights are {:g} times what was measured.", field.exaggeration));
-    if (spread.range() > 0.0F) {
+    if (statistics.range() > 0.0F) {
         const FittedPlane plane = planeThrough(field.heights);
         const double tilt = std::abs(plane.a) * field.width() + std::abs(plane.b) * field.height();
         double left = 0.0;
@@ -152,7 +153,7 @@ HeightReport reportOf(const HeightField& field, SampleType type) {
                     left += d * d;
                 }
         // Six standard deviations hold what stands out of the plane.
-        const double relief = 6.0 * std::sqrt(left / static_cast<double>(spread.known));
+        const double relief = 6.0 * std::sqrt(left / static_cast<double>(statistics.known));
         if (tilt > relief)
             report.warnings.push_back(fmt::format("The map is tilted by {} while its relief is "
                                                   "only {}; level it to use the full range.",
@@ -217,7 +218,7 @@ HeightField heightFieldOf(const Pass& pass) {
     for (const auto& [key, value] : stated)
         if (const auto* text = std::get_if<std::string>(&value))
             texts[key] = *text;
-    field.metresAPixel = numberIn(texts, kMetresAPixel, field.metresAPixel);
+    field.metresPerPixel = numberIn(texts, kMetresPerPixel, field.metresPerPixel);
     field.exaggeration = numberIn(texts, kExaggeration, 1.0F);
     field.level = texts[kLevel];
     field.plane.up = V3f(0.0F, 1.0F, 0.0F);
@@ -243,7 +244,7 @@ void writeMap(const fs::path& path, const Image& map, SampleType type, const std
     part.type = type;
     part.image = map;
     part.attributes = {{"software", std::string("Noctis")},
-                       {kMetresAPixel, fmt::format("{:.9g}", field.metresAPixel)},
+                       {kMetresPerPixel, fmt::format("{:.9g}", field.metresPerPixel)},
                        {kSource, what}};
     writeImageFile(path, {part});
 }

@@ -27,13 +27,12 @@ struct HeightReport {
     std::vector<std::string> warnings;  ///< what is wrong, each with its remedy
 
     /// From black to white, m.
-    [[nodiscard]] float displacementScale() const noexcept { return range[1] - range[0]; }
+    [[nodiscard]] float blackToWhite() const noexcept { return range[1] - range[0]; }
     /// The grey, 0..1, that is to stay where the surface is: the level's, or black or white where the level lies
     /// beyond them.
-    [[nodiscard]] float middleLevel() const noexcept {
-        return displacementScale() > 0.0F
-                   ? std::clamp(-range[0] / displacementScale() + 0.0F, 0.0F, 1.0F)
-                   : 0.0F;
+    [[nodiscard]] float greyOfZero() const noexcept {
+        return blackToWhite() > 0.0F ? std::clamp(-range[0] / blackToWhite() + 0.0F, 0.0F, 1.0F)
+                                     : 0.0F;
     }
 };
 HeightReport reportOf(const HeightField& field, SampleType type);

@@ -110,7 +110,7 @@ Steps stepsOf(const Slopes& slopes, const IntegrationSettings& settings, const R
                         slopes.tornRight.empty() ? nullptr : slopes.tornRight.row(0, y), w,
                         steps.periodic, to);
             for (int x = 0; x < w; ++x)
-                to[x] *= settings.metresAPixel;
+                to[x] *= settings.metresPerPixel;
         }
     });
     // Columns some at a time, so that each cache line is read once.
@@ -144,7 +144,7 @@ Steps stepsOf(const Slopes& slopes, const IntegrationSettings& settings, const R
             for (int x = x0; x < x1; ++x)
                 steps.down[steps.at(x, y)] =
                     slope[static_cast<std::size_t>(x - x0)][static_cast<std::size_t>(y)] *
-                    settings.metresAPixel;
+                    settings.metresPerPixel;
     });
     const int lastX = steps.periodic ? w : w - 1;
     const int lastY = steps.periodic ? h : h - 1;
@@ -307,8 +307,9 @@ Image heightsFromSlopes(const Slopes& slopes, const IntegrationSettings& setting
         const float wavelength =
             settings.anchorWavelength > 0.0F
                 ? settings.anchorWavelength
-                : 8.0F * static_cast<float>(std::max(w, h)) * settings.metresAPixel;
-        const float perCell = 2.0F * std::numbers::pi_v<float> * settings.metresAPixel / wavelength;
+                : 8.0F * static_cast<float>(std::max(w, h)) * settings.metresPerPixel;
+        const float perCell =
+            2.0F * std::numbers::pi_v<float> * settings.metresPerPixel / wavelength;
         strength = std::min(perCell * perCell, 4.0F);
         anchored.assign(f.size(), 0.0F);
         for (int y = 0; y < h; ++y)

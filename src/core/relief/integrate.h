@@ -17,7 +17,7 @@ struct Slopes {
 
 struct IntegrationSettings {
     FieldEdges edges = FieldEdges::Free;
-    float metresAPixel = 0.001F;
+    float metresPerPixel = 0.001F;
     Image anchor{};  ///< heights that are known, m; NaN where not; empty: none
     float anchorWavelength =
         0.0F;  ///< m; forms wider than this follow the anchor; 0: 8 times the size

@@ -135,16 +135,16 @@ ScenePlane fittedPlane(const Image& position, const Image& depth, const V3f& vie
         if (count < 3.0)
             break;
         const V3d middle = sum / count;
-        Imath::M33d spread(0, 0, 0, 0, 0, 0, 0, 0, 0);
+        Imath::M33d covariance(0, 0, 0, 0, 0, 0, 0, 0, 0);
         each([&](const V3d& p) {
             const V3d d = p - middle;
             for (int i = 0; i < 3; ++i)
                 for (int j = 0; j < 3; ++j)
-                    spread[i][j] += d[i] * d[j];
+                    covariance[i][j] += d[i] * d[j];
         });
         V3d sizes;
         Imath::M33d axes;
-        Imath::jacobiEigenSolver(spread, sizes, axes);
+        Imath::jacobiEigenSolver(covariance, sizes, axes);
         const int least = sizes.x <= sizes.y && sizes.x <= sizes.z ? 0 : sizes.y <= sizes.z ? 1 : 2;
         const V3d normal(axes[0][least], axes[1][least], axes[2][least]);
         plane = {V3f(middle), V3f(normal.normalized())};
@@ -184,7 +184,7 @@ float pixelSpacing(const Image& position, const Image& depth) {
 HeightField layOnPlane(const Image& position, const Image& depth, const V3f& viewer,
                        const LaySettings& settings, const RunContext& run) {
     HeightField field;
-    field.metresAPixel = settings.metresAPixel;
+    field.metresPerPixel = settings.metresPerPixel;
     field.plane = axesOn(settings.plane);
     const int w = depth.width();
     const int h = depth.height();
@@ -210,7 +210,7 @@ HeightField layOnPlane(const Image& position, const Image& depth, const V3f& vie
         }
     if (box.isEmpty())
         throw Error(ErrorCode::BadFile, "nothing was seen to make a height map of");
-    const float m = settings.metresAPixel;
+    const float m = settings.metresPerPixel;
     const double columns = std::max(1.0, std::ceil(static_cast<double>(box.size().x / m)));
     const double rows = std::max(1.0, std::ceil(static_cast<double>(box.size().y / m)));
     requireCells(columns, rows);

@@ -23,14 +23,14 @@ float pixelSpacing(const Image& position, const Image& depth);
 
 struct LaySettings {
     ScenePlane plane;
-    float metresAPixel = 0.01F;
+    float metresPerPixel = 0.01F;
     float within = 0.0F;  ///< m from the camera; farther points are left out; 0: none are
 };
 
 /// Heights over a plane, of what a view in perspective saw: the pixels' points are joined to triangles
 /// where no edge lies between them, and each cell has the highest triangle above it.
 ///
-/// Shape    position: X Y Z; depth: Z. The field's size follows from what was seen and metresAPixel.
+/// Shape    position: X Y Z; depth: Z. The field's size follows from what was seen and metresPerPixel.
 /// Range    depth not finite: nothing was hit there.
 /// Errors   Error(BadFile) where nothing was hit, Error(TooLarge).
 /// Threads  same bits for any number.

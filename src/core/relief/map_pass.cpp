@@ -54,8 +54,8 @@ float stepAt(const Image& heights, float x, float y, float height) {
 Image byPosition(const HeightField& field, const Image& map, const PassSet& frame, float nothing) {
     const Image position = resolvePass(frame, PassKind::Position).image;
     const Image depth = resolvePass(frame, PassKind::Depth).image;
-    const float off =
-        kOff * spreadOf(field.heights).range() + field.metresAPixel * std::abs(field.exaggeration);
+    const float off = kOff * heightStatisticsOf(field.heights).range() +
+                      field.metresPerPixel * std::abs(field.exaggeration);
     Image out = Image::unset(frame.width, frame.height, [&] {
         std::vector<std::string> names;
         for (int c = 0; c < map.channels(); ++c)
@@ -70,8 +70,8 @@ Image byPosition(const HeightField& field, const Image& map, const PassSet& fram
             for (int x = 0; x < out.width(); ++x) {
                 const V3f from = V3f(position(x, y, 0), position(x, y, 1), position(x, y, 2)) -
                                  field.plane.origin;
-                const float right = from.dot(field.plane.right) / field.metresAPixel;
-                const float down = -from.dot(field.plane.up) / field.metresAPixel;
+                const float right = from.dot(field.plane.right) / field.metresPerPixel;
+                const float down = -from.dot(field.plane.up) / field.metresPerPixel;
                 const float high = from.dot(field.plane.normal) * field.exaggeration;
                 const bool onMap = right >= 0.0F && right < static_cast<float>(map.width()) &&
                                    down >= 0.0F && down < static_cast<float>(map.height());

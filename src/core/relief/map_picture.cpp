@@ -70,14 +70,14 @@ LinearRgb colourOf(const Seen& s, const MapPainting& p) {
 constexpr float kLevel = 1e-5F;
 
 /// How much of a pixel a line of equal height covers.
-float lineAt(const Seen& s, float spacing, float metresAPixel) {
-    if (std::hypot(s.right, s.up) * metresAPixel < kLevel * spacing)
+float lineAt(const Seen& s, float spacing, float metresPerPixel) {
+    if (std::hypot(s.right, s.up) * metresPerPixel < kLevel * spacing)
         return 0.0F;
     const float off = s.height / spacing;
     const float metres = std::abs(off - std::round(off)) * spacing;
-    const float pixels = metres / std::max(std::hypot(s.right, s.up) * metresAPixel, 1e-12F);
+    const float pixels = metres / std::max(std::hypot(s.right, s.up) * metresPerPixel, 1e-12F);
     // Where lines would run together they fade into the ground.
-    const float apart = spacing / std::max(std::hypot(s.right, s.up) * metresAPixel, 1e-12F);
+    const float apart = spacing / std::max(std::hypot(s.right, s.up) * metresPerPixel, 1e-12F);
     return std::clamp(1.1F - pixels, 0.0F, 1.0F) * std::clamp((apart - 2.0F) / 3.0F, 0.0F, 1.0F);
 }
 
@@ -99,20 +99,20 @@ Image mapPicture(const FieldPyramid& map, const MapPainting& painting, const Map
     Image out = Image::unset(width, height, {"R", "G", "B"});
     float* to[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
     const HeightField& full = map.full();
-    const HeightField& field = map.level(window.cellsAPixel);
-    const float toLevel = full.metresAPixel / field.metresAPixel;
+    const HeightField& field = map.level(window.cellsPerPixel);
+    const float toLevel = full.metresPerPixel / field.metresPerPixel;
     const auto w = static_cast<float>(full.width());
     const auto h = static_cast<float>(full.height());
     // A slope is taken over a pixel of the picture, and over a cell where pixels are smaller.
-    const float reach = 0.5F * std::max(window.cellsAPixel * toLevel, 1.0F);
-    const float perMetre = 1.0F / (2.0F * reach * field.metresAPixel);
-    const float metresAPixel = window.cellsAPixel * full.metresAPixel;
+    const float reach = 0.5F * std::max(window.cellsPerPixel * toLevel, 1.0F);
+    const float perMetre = 1.0F / (2.0F * reach * field.metresPerPixel);
+    const float metresPerPixel = window.cellsPerPixel * full.metresPerPixel;
     const float litReach = 0.01F * std::abs(painting.range[1] - painting.range[0]);
     forEachBand(height, kBand, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < width; ++x) {
-                float cx = window.left + (static_cast<float>(x) + 0.5F) * window.cellsAPixel;
-                float cy = window.top + (static_cast<float>(y) + 0.5F) * window.cellsAPixel;
+                float cx = window.left + (static_cast<float>(x) + 0.5F) * window.cellsPerPixel;
+                float cy = window.top + (static_cast<float>(y) + 0.5F) * window.cellsPerPixel;
                 const std::ptrdiff_t i = out.rowStride() * y + x;
                 LinearRgb colour{0.1333F, 0.1333F, 0.1333F};
                 bool inside = cx >= 0.0F && cy >= 0.0F && cx < w && cy < h;
@@ -138,8 +138,8 @@ Image mapPicture(const FieldPyramid& map, const MapPainting& painting, const Map
                         if (std::abs(safe.height - painting.lit) < litReach)
                             colour = mixed(colour, kLine, 0.7F);
                         if (painting.contours > 0.0F)
-                            colour =
-                                mixed(colour, kLine, lineAt(safe, painting.contours, metresAPixel));
+                            colour = mixed(colour, kLine,
+                                           lineAt(safe, painting.contours, metresPerPixel));
                     }
                 }
                 to[0][i] = colour.r;
@@ -189,11 +189,11 @@ std::vector<ContourLabel> contourLabels(const FieldPyramid& map, float spacing,
         9.0F;  // of the band between two lines, or numbers would cover them
     std::vector<ContourLabel> labels;
     const HeightField& full = map.full();
-    const HeightField& field = map.level(window.cellsAPixel);
-    const float toLevel = full.metresAPixel / field.metresAPixel;
+    const HeightField& field = map.level(window.cellsPerPixel);
+    const float toLevel = full.metresPerPixel / field.metresPerPixel;
     const auto at = [&](float x, float y) {
-        const float cx = window.left + (x + 0.5F) * window.cellsAPixel;
-        const float cy = window.top + (y + 0.5F) * window.cellsAPixel;
+        const float cx = window.left + (x + 0.5F) * window.cellsPerPixel;
+        const float cy = window.top + (y + 0.5F) * window.cellsPerPixel;
         if (cx < 0.0F || cy < 0.0F || cx >= static_cast<float>(full.width()) ||
             cy >= static_cast<float>(full.height()))
             return std::nanf("");

@@ -46,7 +46,7 @@ struct MapPainting {
 struct MapWindow {
     float left = 0.0F;
     float top = 0.0F;
-    float cellsAPixel = 1.0F;
+    float cellsPerPixel = 1.0F;
 };
 
 /// A picture of a map, R G B, encoded. Holes are hatched, and in Grey what is clipped is tinted.

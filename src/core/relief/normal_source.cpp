@@ -17,7 +17,7 @@ struct NormalSourceSettings {
     NormalCoding coding = NormalCoding::Guess;
     bool flipY = false;
     FieldEdges edges = FieldEdges::Free;
-    float metresAPixel = 0.0F;
+    float metresPerPixel = 0.0F;
     bool torn = true;
     bool pinned = false;
 };
@@ -65,7 +65,7 @@ ReliefSourceType normalSource() {
                 "Corrects hills that come out as valleys along the picture's height.")
         .choice(&S::edges, "edges", "Edges", {{"free", "Free"}, {"periodic", "Repeating"}},
                 "Repeating makes the right edge meet the left one, and the bottom the top.")
-        .number(&S::metresAPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
+        .number(&S::metresPerPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
                 {0.0F, 1000.0F, 0.01F},
                 "The size of a pixel; heights grow with it. 0 uses the camera's.")
         .unsetIs("camera's")
@@ -87,11 +87,11 @@ ReliefSourceType normalSource() {
             HeightField field;
             field.notes = settled.reasons;
             const bool parallel = camera && camera->orthographic();
-            field.metresAPixel =
-                s.metresAPixel > 0.0F ? s.metresAPixel
+            field.metresPerPixel =
+                s.metresPerPixel > 0.0F ? s.metresPerPixel
                 : parallel ? camera->orthographicHeight / static_cast<float>(input.passes.height)
                            : kUnknownScale;
-            if (s.metresAPixel <= 0.0F && !parallel)
+            if (s.metresPerPixel <= 0.0F && !parallel)
                 field.warnings.push_back(
                     fmt::format("No scale came with the normals: {} a pixel is assumed; heights "
                                 "are proportional to it.",
@@ -104,10 +104,10 @@ ReliefSourceType normalSource() {
                     "The green channel seems flipped: slopes across and along the picture "
                     "contradict each other; set Green is down (--flip-y).");
             if (s.torn)
-                tear(slopes, input.passes, field.metresAPixel);
+                tear(slopes, input.passes, field.metresPerPixel);
             IntegrationSettings how;
             how.edges = s.edges;
-            how.metresAPixel = field.metresAPixel;
+            how.metresPerPixel = field.metresPerPixel;
             if (s.pinned) {
                 const HeightField known = reliefSource("depth").make(
                     input, initialSettings(reliefSource("depth").parameters), run);

@@ -18,7 +18,7 @@ namespace noctis {
 namespace {
 
 constexpr std::size_t kMaskBudget = std::size_t{64} << 20U;
-/// Fields that are kept: sources and what is before the shaping being edited, full and small.
+/// Fields that are kept: sources and what is before the operation being edited, full and small.
 constexpr std::size_t kKeptFields = 6;
 /// Beyond this the least used goes first; the last one stays, however large.
 constexpr std::size_t kKeptBytes = std::size_t{512} * 1024 * 1024;
@@ -29,10 +29,10 @@ void addToHash(Hash& hash, const Relief& relief) {
     noctis::addToHash(hash, relief.settings);
 }
 
-void addToHash(Hash& hash, const Shaping& shaping) {
-    hash.add(shaping.type);
-    noctis::addToHash(hash, shaping.settings);
-    addToHash(hash, shaping.where);
+void addToHash(Hash& hash, const Step& operation) {
+    hash.add(operation.type);
+    noctis::addToHash(hash, operation.settings);
+    addToHash(hash, operation.where);
 }
 
 /// What was, and what is where a mask is white.
@@ -63,7 +63,7 @@ HeightField shrunk(const HeightField& field, int factor) {
     const int w = (field.width() + factor - 1) / factor;
     const int h = (field.height() + factor - 1) / factor;
     small.heights = unsetHeights(w, h);
-    small.metresAPixel = field.metresAPixel * static_cast<float>(factor);
+    small.metresPerPixel = field.metresPerPixel * static_cast<float>(factor);
     float* to = small.heights.editPlane(0);
     float* placeX = nullptr;
     float* placeY = nullptr;
@@ -99,27 +99,9 @@ HeightField shrunk(const HeightField& field, int factor) {
     return small;
 }
 
-const Shaping* Relief::find(std::string_view shaping) const noexcept {
-    for (const Shaping& each : shapings)
-        if (each.id == shaping)
-            return &each;
-    return nullptr;
-}
-
-Shaping* Relief::find(std::string_view shaping) noexcept {
-    return const_cast<Shaping*>(std::as_const(*this).find(shaping));
-}
-
-std::string Relief::freeId(const std::string& type) const {
-    std::string free = type;
-    for (int i = 2; find(free) != nullptr; ++i)
-        free = fmt::format("{}_{}", type, i);
-    return free;
-}
-
-const ShapingType& ReliefCatalogue::shaping(std::string_view id) const {
+const OperationType& ReliefCatalogue::operation(std::string_view id) const {
     std::string names;
-    for (const ShapingType& type : shapings) {
+    for (const OperationType& type : operations) {
         if (type.id == id)
             return type;
         names += (names.empty() ? "" : ", ") + type.id;
@@ -128,13 +110,17 @@ const ShapingType& ReliefCatalogue::shaping(std::string_view id) const {
                 fmt::format("there is no operation {}; there are {}", id, names));
 }
 
+StepTypes operationTypes(const ReliefCatalogue& operations, const Catalogue& criteria) {
+    return {[&operations](std::string_view id) -> const Declaration& {
+                return operations.operation(id);
+            },
+            criteria};
+}
+
 std::vector<std::filesystem::path> filesOf(const Relief& relief) {
     std::vector<std::filesystem::path> files = relief.from.files;
     addFilesOf(relief.settings, files);
-    for (const Shaping& shaping : relief.shapings) {
-        addFilesOf(shaping.settings, files);
-        addFilesOf(shaping.where, files);
-    }
+    addFilesOf(relief.operations, files);
     return files;
 }
 
@@ -145,40 +131,40 @@ Relief newRelief(std::string_view source) {
     return relief;
 }
 
-Shaping newShaping(const ReliefCatalogue& catalogue, std::string_view type, const Relief& relief) {
-    Shaping shaping;
-    shaping.type = type;
-    shaping.id = relief.freeId(shaping.type);
-    shaping.settings = initialSettings(catalogue.shaping(type).parameters);
-    return shaping;
+Step newOperation(const ReliefCatalogue& catalogue, std::string_view type, const Relief& relief) {
+    Step operation;
+    operation.type = type;
+    operation.id = freeStepId(relief.operations, operation.type);
+    operation.settings = initialSettings(catalogue.operation(type).parameters);
+    return operation;
 }
 
-void applyShapingSetting(const ReliefCatalogue& catalogue, Relief& relief,
-                         const std::string& assignment) {
+void applyOperationSetting(const ReliefCatalogue& catalogue, Relief& relief,
+                           const std::string& assignment) {
     const auto dot = assignment.find('.');
     const auto equals = assignment.find('=');
     if (dot == std::string::npos || equals == std::string::npos || equals < dot)
         throw Error(ErrorCode::BadSetting,
                     fmt::format("'{}' must be operation.setting=value", assignment));
     const std::string type = assignment.substr(0, dot);
-    const ShapingType& shaping = catalogue.shaping(type);
+    const OperationType& operation = catalogue.operation(type);
     const Parameter& parameter =
-        parameterNamed(shaping.parameters, assignment.substr(dot + 1, equals - dot - 1));
+        parameterNamed(operation.parameters, assignment.substr(dot + 1, equals - dot - 1));
     const Value value = valueFromText(parameter, assignment.substr(equals + 1));
     // A setting that is given again begins another operation of the same kind.
-    const auto last = std::find_if(relief.shapings.rbegin(), relief.shapings.rend(),
-                                   [&](const Shaping& each) { return each.type == type; });
-    if (last != relief.shapings.rend()) {
+    const auto last = std::find_if(relief.operations.rbegin(), relief.operations.rend(),
+                                   [&](const Step& each) { return each.type == type; });
+    if (last != relief.operations.rend()) {
         last->settings.set(parameter.id, value);
         return;
     }
-    Shaping added = newShaping(catalogue, type, relief);
+    Step added = newOperation(catalogue, type, relief);
     added.settings.set(parameter.id, value);
-    relief.shapings.push_back(std::move(added));
+    relief.operations.push_back(std::move(added));
 }
 
-ReliefEvaluator::ReliefEvaluator(const ReliefCatalogue& shapings, const Catalogue& steps)
-    : m_shapings(shapings), m_steps(steps), m_masks(kMaskBudget) {}
+ReliefEvaluator::ReliefEvaluator(const ReliefCatalogue& operations, const Catalogue& steps)
+    : m_operations(operations), m_steps(steps), m_masks(kMaskBudget) {}
 
 void ReliefEvaluator::setInput(ReliefInput input) {
     m_input = std::move(input);
@@ -252,10 +238,10 @@ HeightField ReliefEvaluator::evaluate(const Relief& relief, int factor, const st
         keep(key, field);
     }
     int scale = 1;
-    for (const Shaping& shaping : relief.shapings) {
-        if (!shaping.on)
+    for (const Step& operation : relief.operations) {
+        if (!operation.on || !operation.usable())
             continue;
-        if (factor > 1 && scale == 1 && shaping.id == editing) {
+        if (factor > 1 && scale == 1 && operation.id == editing) {
             keep(key, field);
             scale = factor;
             hash.add(static_cast<std::uint64_t>(factor));
@@ -264,20 +250,20 @@ HeightField ReliefEvaluator::evaluate(const Relief& relief, int factor, const st
             field = small != nullptr ? *small : shrunk(field, factor);
             keep(key, field);
         }
-        addToHash(hash, shaping);
+        addToHash(hash, operation);
         key = hash.value();
         if (const HeightField* kept = recall(key)) {
             field = *kept;
             continue;
         }
         try {
-            const ShapingType& type = m_shapings.shaping(shaping.type);
-            const Image mask = maskOf(field, shaping.where, run);
-            HeightField after = type.apply(field, shaping.settings, {m_input, scale, mask}, run);
+            const OperationType& type = m_operations.operation(operation.type);
+            const Image mask = maskOf(field, operation.where, run);
+            HeightField after = type.apply(field, operation.settings, {m_input, scale, mask}, run);
             field = mask.empty() || type.limitsItself ? std::move(after)
                                                       : mixed(field, std::move(after), mask);
         } catch (const Error& error) {
-            throw Error(error.code(), fmt::format("{}: {}", shaping.type, error.what()));
+            throw Error(error.code(), fmt::format("{}: {}", operation.id, error.what()));
         }
         if (run.stopped())
             return field;

@@ -83,7 +83,7 @@ ReliefInput gatherReliefInput(const ReliefFrom& from, const ReliefSurroundings& 
     if (from.view.empty()) {
         if (surroundings.frame == nullptr || surroundings.frame->empty())
             throw Error(ErrorCode::MissingPass,
-                        "there are no passes yet; render them in Survey, or open files");
+                        "there are no passes yet; render some, or open files");
         return reliefInputOf(*surroundings.frame, surroundings.frame->view.empty()
                                                       ? std::string("the picture")
                                                       : surroundings.frame->view);

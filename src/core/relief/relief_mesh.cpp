@@ -125,7 +125,7 @@ ReliefMesh topOf(const HeightField& field, const HalvedTriangles& halved, float 
     ReliefMesh mesh;
     const int w = field.width();
     const int h = field.height();
-    const float m = field.metresAPixel;
+    const float m = field.metresPerPixel;
     std::vector<std::uint32_t> corner(static_cast<std::size_t>(w) * static_cast<std::size_t>(h),
                                       kNone);
     const auto place = [&](int x, int y) {
@@ -192,7 +192,7 @@ float measured(const HeightField& field, const ReliefMesh& mesh) {
     const int h = field.height();
     Image top(w, h, {"Y"}, -kNothingHit);
     float* to = top.editPlane(0);
-    const float m = field.metresAPixel;
+    const float m = field.metresPerPixel;
     const auto cellX = [&](const V3f& p) { return p.x / m + 0.5F * static_cast<float>(w) - 0.5F; };
     const auto cellY = [&](const V3f& p) { return p.z / m + 0.5F * static_cast<float>(h) - 0.5F; };
     for (const Triangle& t : mesh.triangles) {
@@ -277,7 +277,7 @@ ReliefMesh reliefMesh(const HeightField& field, const ReliefMeshSettings& settin
     // The least error whose triangles are few enough; a closed solid has them twice, and walls.
     std::size_t budget = settings.closed ? settings.triangles * 2 / 5 : settings.triangles;
     for (;;) {
-        float few = std::max(spreadOf(field.heights).range(), 1e-9F);
+        float few = std::max(heightStatisticsOf(field.heights).range(), 1e-9F);
         float many = 0.0F;
         for (int round = 0; round < 24 && !run.stopped(); ++round) {
             const float between = 0.5F * (few + many);

@@ -15,8 +15,8 @@ struct ReliefSourceType : Declaration {
     std::function<bool(const ReliefInput&)> suits;
 };
 
-/// What a shaping can read besides the field.
-struct ShapingContext {
+/// What an operation can read besides the field.
+struct OperationContext {
     const ReliefInput& input;
     /// Full size over working size: more than 1 during a drag.
     int factor = 1;
@@ -24,11 +24,11 @@ struct ShapingContext {
     Image mask{};
 };
 
-/// A kind of shaping: what is done to heights.
-struct ShapingType : Declaration {
+/// A kind of operation: what is done to heights.
+struct OperationType : Declaration {
     bool limitsItself =
         false;  ///< it applies its Where itself; others are blended with their input
-    std::function<HeightField(const HeightField&, const Settings&, const ShapingContext&,
+    std::function<HeightField(const HeightField&, const Settings&, const OperationContext&,
                               const RunContext&)>
         apply;
 };
@@ -54,29 +54,29 @@ public:
 };
 
 template <typename S>
-class ShapingBuilder : public DeclarationBuilder<ShapingBuilder<S>, S, ShapingType> {
-    using Base = DeclarationBuilder<ShapingBuilder<S>, S, ShapingType>;
+class OperationBuilder : public DeclarationBuilder<OperationBuilder<S>, S, OperationType> {
+    using Base = DeclarationBuilder<OperationBuilder<S>, S, OperationType>;
 
 public:
-    using Work = std::function<HeightField(const HeightField&, const S&, const ShapingContext&,
+    using Work = std::function<HeightField(const HeightField&, const S&, const OperationContext&,
                                            const RunContext&)>;
-    ShapingBuilder(std::string id, std::string label) : Base(std::move(id), std::move(label)) {}
-    ShapingBuilder& limitsItself() {
+    OperationBuilder(std::string id, std::string label) : Base(std::move(id), std::move(label)) {}
+    OperationBuilder& limitsItself() {
         this->m_type.limitsItself = true;
         return *this;
     }
-    ShapingBuilder& apply(Work work) {
-        return this->late([work = std::move(work)](ShapingType& type, const auto& bind) {
+    OperationBuilder& apply(Work work) {
+        return this->late([work = std::move(work)](OperationType& type, const auto& bind) {
             type.apply = [bind, work](const HeightField& field, const Settings& s,
-                                      const ShapingContext& context, const RunContext& run) {
+                                      const OperationContext& context, const RunContext& run) {
                 return work(field, bind(s), context, run);
             };
         });
     }
-    /// A shaping that needs only heights.
-    ShapingBuilder& apply(std::function<HeightField(const HeightField&, const S&)> work) {
+    /// An operation that needs only heights.
+    OperationBuilder& apply(std::function<HeightField(const HeightField&, const S&)> work) {
         return apply([work = std::move(work)](const HeightField& field, const S& s,
-                                              const ShapingContext&,
+                                              const OperationContext&,
                                               const RunContext&) { return work(field, s); });
     }
 };

@@ -62,11 +62,11 @@ float sampled(const Image& image, float x, float y, int channel, float otherwise
 Solid::Solid(const HeightField& field, const Image& picture)
     : m_field(asTraced(field)), m_open(openPartOf(m_field, 8)),
       m_colours(coloursOf(m_field, picture)) {
-    const HeightSpread spread = spreadOf(m_field.heights);
+    const HeightStatistics statistics = heightStatisticsOf(m_field.heights);
     const float side =
-        m_field.metresAPixel * static_cast<float>(std::max(m_field.width(), m_field.height()));
+        m_field.metresPerPixel * static_cast<float>(std::max(m_field.width(), m_field.height()));
     ReliefMeshSettings settings;
-    settings.base = std::max(0.25F * spread.range(), 0.03F * side);
+    settings.base = std::max(0.25F * statistics.range(), 0.03F * side);
     m_mesh = reliefMesh(m_field, settings);
     m_scene = sceneOf(m_mesh, "relief");
     m_accelerator = std::make_unique<Accelerator>(m_scene);
@@ -104,8 +104,8 @@ Image Solid::seen(const Camera& camera, const V3f& towardsLight, int width, int 
     float* to[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
     // The mesh has y off the plane and z down the picture.
     const V3f light = V3f(towardsLight.x, towardsLight.z, -towardsLight.y).normalized();
-    const float m = m_field.metresAPixel;
-    const HeightSpread spread = spreadOf(m_field.heights);
+    const float m = m_field.metresPerPixel;
+    const HeightStatistics statistics = heightStatisticsOf(m_field.heights);
     forEachTile(tilesOf(width, height, 64, 32), run, [&](const Tile& tile) {
         TileRays seen;
         raysOfTile(camera, width, height, tile, Traced::Every, seen);
@@ -131,7 +131,7 @@ Image Solid::seen(const Camera& camera, const V3f& towardsLight, int width, int 
                              .normalized();
             const float u = p.x / m + 0.5F * static_cast<float>(m_field.width()) - 0.5F;
             const float v = p.z / m + 0.5F * static_cast<float>(m_field.height()) - 0.5F;
-            const bool top = normal.y > 0.0F && p.y > spread.lowest - 1e-6F;
+            const bool top = normal.y > 0.0F && p.y > statistics.lowest - 1e-6F;
             float open = 0.75F;
             LinearRgb colour = kStone;
             if (top) {

@@ -21,7 +21,7 @@ struct SurfaceSettings {
     V3f normal{0.0F, 1.0F, 0.0F};
     NameList objects{};
     PlaceList places{};
-    float metresAPixel = 0.0F;
+    float metresPerPixel = 0.0F;
     float within = 0.0F;
 };
 
@@ -65,7 +65,7 @@ Pass hitsOf(const PassSet& set) {
 /// A parallel view: cell for pixel, heights above the plane through the world's origin.
 HeightField fromParallel(const PassSet& set, const Camera& camera, PassKind kind) {
     HeightField field;
-    field.metresAPixel = camera.orthographicHeight / static_cast<float>(set.height);
+    field.metresPerPixel = camera.orthographicHeight / static_cast<float>(set.height);
     V3f right;
     V3f up;
     V3f towards;
@@ -81,7 +81,7 @@ HeightField fromParallel(const PassSet& set, const Camera& camera, PassKind kind
     field.plane.right = right;
     field.plane.up = up;
     field.plane.normal = towards;
-    const float halfWidth = 0.5F * field.metresAPixel * static_cast<float>(set.width);
+    const float halfWidth = 0.5F * field.metresPerPixel * static_cast<float>(set.width);
     field.plane.origin = camera.position() - towards * camera.position().dot(towards) -
                          right * halfWidth + up * (0.5F * camera.orthographicHeight);
     field.level = down ? "the world's height 0" : "the plane through the world's origin";
@@ -109,10 +109,10 @@ HeightField fromParallel(const PassSet& set, const Camera& camera, PassKind kind
 }
 
 /// Without a camera: as seen in parallel, at a scale that is given or guessed.
-HeightField withoutCamera(const Pass& depth, float metresAPixel) {
+HeightField withoutCamera(const Pass& depth, float metresPerPixel) {
     HeightField field;
-    field.metresAPixel = metresAPixel > 0.0F ? metresAPixel : kUnknownScale;
-    if (metresAPixel <= 0.0F)
+    field.metresPerPixel = metresPerPixel > 0.0F ? metresPerPixel : kUnknownScale;
+    if (metresPerPixel <= 0.0F)
         field.warnings.push_back(
             fmt::format("No camera came with the depth: {} a pixel is assumed; "
                         "set metres a pixel if slopes matter.",
@@ -206,27 +206,27 @@ HeightField inPerspective(const PassSet& set, const Camera& camera, const Surfac
                                   : fmt::format("the plane fitted to {}", s.objects.front());
         break;
     }
-    lay.metresAPixel = s.metresAPixel;
+    lay.metresPerPixel = s.metresPerPixel;
     HeightField field;
-    if (lay.metresAPixel <= 0.0F) {
+    if (lay.metresPerPixel <= 0.0F) {
         // As fine as most of what was seen, unless that makes a map too wide to work on with ease.
-        lay.metresAPixel = pixelSpacing(position.image, depth.image);
+        lay.metresPerPixel = pixelSpacing(position.image, depth.image);
         for (;;) {
             try {
                 field = layOnPlane(position.image, depth.image, camera.position(), lay, run);
                 if (std::max(field.width(), field.height()) <= kWidestChosen)
                     break;
-                lay.metresAPixel *= 1.01F *
-                                    static_cast<float>(std::max(field.width(), field.height())) /
-                                    static_cast<float>(kWidestChosen);
+                lay.metresPerPixel *= 1.01F *
+                                      static_cast<float>(std::max(field.width(), field.height())) /
+                                      static_cast<float>(kWidestChosen);
             } catch (const Error& error) {
                 if (error.code() != ErrorCode::TooLarge)
                     throw;
-                lay.metresAPixel *= 4.0F;
+                lay.metresPerPixel *= 4.0F;
             }
         }
         field.notes.push_back(fmt::format("A pixel is {}, from how far apart the seen points lie.",
-                                          lengthText(static_cast<double>(lay.metresAPixel))));
+                                          lengthText(static_cast<double>(lay.metresPerPixel))));
     } else {
         field = layOnPlane(position.image, depth.image, camera.position(), lay, run);
     }
@@ -248,7 +248,7 @@ HeightField heightsOf(const ReliefInput& input, const SurfaceSettings& s, PassKi
             return inPerspective(set, lookingAt(V3f(0.0F, 1e4F, 0.01F), V3f(0.0F), 0.5F), s, run);
         }
         const Pass resolved = depth != nullptr ? *depth : resolvePass(set, PassKind::Depth);
-        return withoutCamera(resolved, s.metresAPixel);
+        return withoutCamera(resolved, s.metresPerPixel);
     }
     return set.camera->orthographic() ? fromParallel(set, *set.camera, kind)
                                       : inPerspective(set, *set.camera, s, run);
@@ -284,7 +284,7 @@ ReliefSourceType surfaceSource(std::string id, std::string label, std::string he
         .onlyWhen("plane=fit")
         .places(&S::places, "places", "Places", "Three places of the frame on the plane, px.")
         .onlyWhen("plane=places")
-        .number(&S::metresAPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
+        .number(&S::metresPerPixel, "metres_a_pixel", "Metres per pixel", Unit::Metre,
                 {0.0F, 1000.0F, 0.1F},
                 "The size of a cell on the plane; 0 chooses what fits the view.")
         .unsetIs("fitting")

@@ -30,7 +30,7 @@ template <typename Test> Image marks(int width, int height, int dx, int dy, cons
 
 }  // namespace
 
-void tear(Slopes& slopes, const PassSet& set, float metresAPixel) {
+void tear(Slopes& slopes, const PassSet& set, float metresPerPixel) {
     const int w = slopes.right.width();
     const int h = slopes.right.height();
     if (w != set.width || h != set.height)
@@ -56,7 +56,7 @@ void tear(Slopes& slopes, const PassSet& set, float metresAPixel) {
             const float b = depth->image(u, v, 0);
             if (!std::isfinite(a) || !std::isfinite(b))
                 return std::isfinite(a) != std::isfinite(b);
-            const float rise = (a - b) / metresAPixel;
+            const float rise = (a - b) / metresPerPixel;
             const float one = sign * slope(x, y, 0);
             const float other = sign * slope(u, v, 0);
             // Between the slopes on its two sides, with room for what bends within a cell.

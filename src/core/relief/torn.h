@@ -22,6 +22,6 @@ SettledNormals settledNormals(const NormalsInInput& normals, const std::optional
 
 /// Marks where slopes say nothing of the step to the next cell: where depth jumps by more than its slopes
 /// explain; without depth, where another object begins; and leaves out what is not covered.
-void tear(Slopes& slopes, const PassSet& set, float metresAPixel);
+void tear(Slopes& slopes, const PassSet& set, float metresPerPixel);
 
 }  // namespace noctis

@@ -153,7 +153,7 @@ public:
         return self();
     }
     /// The last parameter is read under this id as well, as older files have it.
-    Builder& once(std::string oldId) {
+    Builder& alias(std::string oldId) {
         m_binding.last().oldIds.push_back(std::move(oldId));
         return self();
     }

@@ -9,6 +9,17 @@
 
 namespace noctis {
 
+Value::Value() = default;
+Value::Value(const Value& other) = default;
+Value::Value(Value&& other) noexcept = default;
+Value& Value::operator=(const Value& other) = default;
+Value& Value::operator=(Value&& other) noexcept = default;
+Value::~Value() = default;
+
+bool operator==(const Value& a, const Value& b) {
+    return static_cast<const AnyValue&>(a) == static_cast<const AnyValue&>(b);
+}
+
 namespace {
 
 /// The slope at point i that keeps the course monotone.

@@ -9,6 +9,7 @@
 #include <memory>
 #include <string>
 #include <string_view>
+#include <type_traits>
 #include <utility>
 #include <variant>
 #include <vector>
@@ -85,8 +86,26 @@ using RecordList = std::vector<Record>;
 
 /// What a setting can hold. A choice is a string: the id of one of the parameter's choices; points,
 /// directions and places in the picture are vectors.
-using Value = std::variant<float, bool, std::string, LinearRgb, FilePath, V3f, V2f, Span, SceneBox,
-                           Curve, Gradient, PlaceList, NameList, RecordList, Strokes>;
+using AnyValue = std::variant<float, bool, std::string, LinearRgb, FilePath, V3f, V2f, Span,
+                              SceneBox, Curve, Gradient, PlaceList, NameList, RecordList, Strokes>;
+
+/// One of these. A class, so that copying, comparing and destroying one is compiled once.
+class Value : public AnyValue {
+public:
+    Value();
+    template <typename T>
+    requires(!std::is_base_of_v<Value, std::remove_cvref_t<T>> &&
+             std::is_constructible_v<AnyValue, T>) Value(T&& value)
+        : AnyValue(std::forward<T>(value)) {}  // NOLINT: as the variant's own
+    Value(const Value& other);
+    Value(Value&& other) noexcept;
+    Value& operator=(const Value& other);
+    Value& operator=(Value&& other) noexcept;
+    ~Value();
+    friend bool operator==(const Value& a, const Value& b);
+    /// A variant claims an order whether its alternatives have one or not.
+    friend bool operator<(const Value& a, const Value& b) = delete;
+};
 
 /// Values by the ids of their parameters, in the order of the declaration.
 class Settings {

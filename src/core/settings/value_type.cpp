@@ -41,7 +41,7 @@ std::optional<Json> numbersFrom(std::string_view text) {
     return numbers;
 }
 
-template <typename T> std::size_t heldIndex() { return Value(T{}).index(); }
+template <typename T> std::size_t heldIndex() { return AnyValue(std::in_place_type<T>).index(); }
 
 struct TypeRow {
     ValueType type;

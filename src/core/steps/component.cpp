@@ -21,7 +21,7 @@ float mixed(ComponentMode mode, float picture, float light) noexcept {
     case ComponentMode::Screen:
         // Light beyond white stays as it is.
         return picture + light * std::clamp(1.0F - picture, 0.0F, 1.0F);
-    case ComponentMode::TakeAway:
+    case ComponentMode::Subtract:
         return std::max(picture - light, std::min(picture, 0.0F));
     }
     return picture;
@@ -39,15 +39,15 @@ StepType componentStep() {
         .number(&S::amount, "amount", "Amount", Unit::Percent, {0.0F, 100.0F, 2.0F},
                 "How much of the pass.")
         .choice(&S::mode, "mode", "Mode",
-                {{"add", "Add"}, {"screen", "Screen"}, {"take_away", "Take away"}},
+                {{"add", "Add"}, {"screen", "Screen"}, {"subtract", "Subtract"}},
                 "Add is how light adds up; Screen spares what is already bright.")
         .colour(&S::colour, "colour", "Colour", "Tints the light of the pass.")
-        .preset("Half as much", {{"amount", 0.5F}, {"mode", std::string("take_away")}})
+        .preset("Half as much", {{"amount", 0.5F}, {"mode", std::string("subtract")}})
         .reads([](const S& s) {
             return std::vector<PassNeed>{needed(nameIn(s), "the light that is added")};
         })
         .summary([](const S& s) {
-            return fmt::format("{} · {}{}", s.pass, s.mode == ComponentMode::TakeAway ? "-" : "+",
+            return fmt::format("{} · {}{}", s.pass, s.mode == ComponentMode::Subtract ? "-" : "+",
                                formatNumber(s.amount, Unit::Percent));
         })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {

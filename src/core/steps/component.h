@@ -4,7 +4,7 @@
 
 namespace noctis {
 
-enum class ComponentMode { Add, Screen, TakeAway };
+enum class ComponentMode { Add, Screen, Subtract };
 
 /// Settings of the component step. Units and ranges are declared in component.cpp.
 struct ComponentSettings {

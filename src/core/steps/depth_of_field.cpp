@@ -185,12 +185,7 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
 StepType depthOfFieldStep() {
     using S = DepthOfFieldSettings;
     return StepBuilder<S>("depth_of_field", "Depth of field")
-        .version(2,
-                 [](nlohmann::json& settings, int) {
-                     // The lens was that of a camera unless the file said otherwise.
-                     if (!settings.contains("lens") && !settings.contains("mode"))
-                         settings["lens"] = "physical";
-                 })
+        .version(2)
         .phase(Phase::Lens)
         .help("Keeps one distance sharp and blurs the rest, as a lens does.")
         .number(&S::focus, "focus", "Focus", Unit::Metre, {0.01F, 1e6F, 100.0F},
@@ -201,7 +196,6 @@ StepType depthOfFieldStep() {
              {"physical", "By focal length"},
              {"radius", "By blur radius"}},
             "Whether the blur comes from the view's lens, from another lens, or is set directly.")
-        .once("mode")
         .number(&S::fNumber, "f_number", "Aperture", Unit::FNumber, {0.1F, 128.0F, 22.0F},
                 "Lower numbers blur more.")
         .onlyWhen("lens=view|physical")

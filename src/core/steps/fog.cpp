@@ -101,14 +101,13 @@ StepType fogStep() {
         .colour(&S::colour, "colour", "Colour", "What the far distance fades to.")
         .toggle(&S::byHeight, "by_height", "Thins with height",
                 "Lets the fog lie on the ground and thin upwards.")
-        .once("height_falloff")
         .number(&S::level, "level", "Level", Unit::Metre, {-1e5F, 1e5F, 20.0F},
                 "The world height where the fog is as thick as set.")
         .onlyWhen("by_height=on")
         .number(&S::scaleHeight, "scale_height", "Scale height", Unit::Metre, {0.01F, 1e5F, 50.0F},
                 "The height over which the fog thins to about a third.")
         .onlyWhen("by_height=on")
-        .number(&S::skyDistance, "sky", "Sky as far as", Unit::Metre, {0.0F, 1e6F, 2000.0F},
+        .number(&S::skyDistance, "sky", "Sky distance", Unit::Metre, {0.0F, 1e6F, 2000.0F},
                 "How far away the sky counts as, so that moon and clouds can show through; 0 is "
                 "endless.")
         .unsetIs("endless")

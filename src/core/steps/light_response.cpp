@@ -135,8 +135,8 @@ float irradianceOf(std::array<V3f, 4> corners, const V3f& position, const V3f& n
 
 }  // namespace
 
-LightResponse::LightResponse(const SceneLight& light, float gloss)
-    : m_light(light), m_gloss(gloss), m_towards(light.towards.normalized()),
+LightResponse::LightResponse(const SceneLight& light, float highlight)
+    : m_light(light), m_highlight(highlight), m_towards(light.towards.normalized()),
       m_inner(light.inner * kRadians),
       m_outer(std::max(light.outer, light.inner + 0.01F) * kRadians) {
     // The square looks along -towards, at the scene.
@@ -166,7 +166,7 @@ LinearRgb LightResponse::fromDirection(const LitPoint& p, const V3f& towards, fl
     const float a2 = alpha * alpha;
     const float h = half.dot(p.normal);
     const float spread = h * h * (a2 - 1.0F) + 1.0F;
-    const float lobe = m_gloss * a2 / (kPi * spread * spread) /
+    const float lobe = m_highlight * a2 / (kPi * spread * spread) /
                        (1.0F + masking(view, alpha) + masking(cosine, alpha)) / (4.0F * view);
     const auto channel = [&](float albedo, float mirror) {
         const float f0 = straightOn(mirror, atView);
@@ -202,7 +202,7 @@ LinearRgb LightResponse::fromDome(const LitPoint& p) const noexcept {
     const auto channel = [&](float albedo, float mirror) {
         const float f0 = straightOn(mirror, fifth(view));
         return m_light.strength * (albedo * (1.0F - f0) * (1.0F - all.diffuse) +
-                                   m_gloss * (f0 * all.scale + all.rise));
+                                   m_highlight * (f0 * all.scale + all.rise));
     };
     return {channel(p.albedo.r, p.mirror.r) * m_light.colour.r,
             channel(p.albedo.g, p.mirror.g) * m_light.colour.g,

@@ -17,13 +17,13 @@ struct LitPoint {
 };
 
 /// The light that a surface sends to the viewer for one light, shadows off.
-/// Matt: albedo/pi (1 - F) E cos; mirrored: GGX with Smith's masking, as the tracer has them. gloss
+/// Matt: albedo/pi (1 - F) E cos; mirrored: GGX with Smith's masking, as the tracer has them. highlight
 /// scales the mirrored part.
 /// Source   areas: the irradiance of a polygon, Lambert 1760, as Arvo 1995; their mirrored part stands for
 ///          the whole light by one direction. Domes: both parts summed beforehand over the hemisphere.
 class LightResponse {
 public:
-    LightResponse(const SceneLight& light, float gloss);
+    LightResponse(const SceneLight& light, float highlight);
     [[nodiscard]] LinearRgb operator()(const LitPoint& point) const noexcept;
 
 private:
@@ -34,7 +34,7 @@ private:
     [[nodiscard]] LinearRgb fromDome(const LitPoint& point) const noexcept;
 
     SceneLight m_light;
-    float m_gloss;
+    float m_highlight;
     V3f m_towards;
     V3f m_corners[4];
     float m_inner;

@@ -75,7 +75,7 @@ StepType occlusionStep() {
                  {"indirect", "Indirect light only"}},
                 "What stays unshaded: brightly lit places, or all light straight from lamps and "
                 "sky, as in true occlusion.")
-        .number(&S::brightFrom, "bright_from", "Spare above", Unit::None, {0.001F, 1000.0F, 4.0F},
+        .number(&S::brightFrom, "bright_from", "Protect above", Unit::None, {0.001F, 1000.0F, 4.0F},
                 "The brightness above which nothing is shaded.")
         .onlyWhen("only=dark")
         .preset("Gentle contact",

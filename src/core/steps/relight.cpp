@@ -48,7 +48,7 @@ LinearRgb guessedAlbedo(float r, float g, float b) noexcept {
 class Relit {
 public:
     Relit(const RelightSettings& s, const WorkingFrame& frame, const RunContext& run)
-        : m_light(lightNamed(frame, s.light, ownLight(s))), m_response(m_light, s.gloss),
+        : m_light(lightNamed(frame, s.light, ownLight(s))), m_response(m_light, s.highlight),
           m_position(frame.pass(PassKind::Position)), m_normal(worldNormals(frame)),
           m_albedo(frame.passIfThere({PassKind::DiffuseColour, {}})),
           m_mirror(frame.passIfThere({PassKind::SpecularColour, {}})),
@@ -64,7 +64,7 @@ public:
             m_open = frame.passIfThere({PassKind::Occlusion, {}});
         m_eye = m_camera.position();
         m_along = axisOf(m_camera, 2).normalized();
-        m_row = rowOf(s.gloss);
+        m_row = rowOf(s.highlight);
     }
 
     void operator()(const PointRow& p) const noexcept {
@@ -131,7 +131,7 @@ private:
             return {planes[0][i], planes[1][i], planes[2][i]};
         }
     };
-    [[nodiscard]] RelightRow rowOf(float gloss) const noexcept {
+    [[nodiscard]] RelightRow rowOf(float highlight) const noexcept {
         constexpr float kRadians = 0.01745329252F;
         const V3f axis = m_light.towards.normalized();
         const bool far = m_light.kind == SceneLightKind::Sun;
@@ -146,7 +146,7 @@ private:
                 .outer = std::max(m_light.outer, m_light.inner + 0.01F) * kRadians,
                 .colour = {m_light.colour.r, m_light.colour.g, m_light.colour.b},
                 .strength = m_light.strength,
-                .gloss = gloss,
+                .highlight = highlight,
                 .parallel = parallel,
                 .eye = {eye.x, eye.y, eye.z},
                 .guessed = kGuessedAlbedo,
@@ -242,7 +242,7 @@ StepType relightStep() {
             &S::strength, "strength", "Strength", Unit::None, {0.0F, 1e6F, 10.0F},
             "A sun's irradiance (W/m²), a lamp's or spot's radiant intensity (W/sr), an area's or "
             "dome's radiance (W/m²sr), as in the scene.")
-        .number(&S::gloss, "gloss", "Gloss", Unit::Percent, {0.0F, 4.0F, 2.0F},
+        .number(&S::highlight, "highlight", "Highlight", Unit::Percent, {0.0F, 4.0F, 2.0F},
                 "How much of the light's highlight is added.")
         .choice(&S::mode, "mode", "Mode", {{"add", "Added"}, {"replace", "In place of"}},
                 "Whether it is added to the light or replaces a group's.")

@@ -16,8 +16,8 @@ struct RelightSettings {
     float outer = 35.0F;             ///< degrees
     float size = 1.0F;               ///< m
     LinearRgb colour{1.0F, 1.0F, 1.0F};
-    float strength = 1.0F;  ///< see SceneLight
-    float gloss = 1.0F;     ///< how much of the mirrored part is added
+    float strength = 1.0F;   ///< see SceneLight
+    float highlight = 1.0F;  ///< how much of the mirrored part is added
     RelightMode mode = RelightMode::Add;
     std::string replaces{};  ///< a light group
     bool shadow = false;

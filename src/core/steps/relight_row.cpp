@@ -126,7 +126,7 @@ int relightRowSimd(const RelightRow& light, const RelightPlanes& planes, float* 
         const V h = dot(half, normal);
         const V spread = hn::MulAdd(hn::Mul(h, h), hn::Sub(a2, one), one);
         const V masked = hn::Add(one, hn::Add(masking(view, a2), masking(cosine, a2)));
-        const V lobe = hn::Div(hn::Mul(hn::Set(d, light.gloss * kPerPi * 0.25F), a2),
+        const V lobe = hn::Div(hn::Mul(hn::Set(d, light.highlight * kPerPi * 0.25F), a2),
                                hn::Mul(hn::Mul(hn::Mul(spread, spread), masked), view));
         V part = planes.open != nullptr ? hn::LoadU(d, planes.open + i) : one;
         if (planes.alpha != nullptr)

@@ -12,7 +12,7 @@ struct RelightRow {
     float outer;
     float colour[3];
     float strength;
-    float gloss;
+    float highlight;
     bool parallel;  ///< an orthographic view: eye is the direction to the viewer, unit
     float eye[3];
     float guessed;    ///< the luminance of a surface whose colour is guessed

@@ -24,7 +24,7 @@ StepType rimStep() {
         .help("Light along the edges of things, where they turn away from the viewer.")
         .number(&S::strength, "strength", "Strength", Unit::None, {0.0F, 1000.0F, 2.0F},
                 "How much light is added at the very edge.")
-        .number(&S::power, "power", "Narrowness", Unit::None, {0.1F, 64.0F, 10.0F},
+        .number(&S::power, "power", "Falloff", Unit::None, {0.1F, 64.0F, 10.0F},
                 "How closely the light keeps to the edge.")
         .direction(&S::towards, "towards", "Towards", "The direction the light comes from.")
         .number(&S::around, "around", "Around", Unit::Percent, {0.0F, 1.0F, 1.0F},

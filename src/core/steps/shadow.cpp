@@ -40,7 +40,7 @@ StepType shadowStep() {
             const PassName name = nameIn(s);
             Image pass = frame.pass(name).select({0});
             if (s.softness > 0.0F)
-                pass = spread(pass, 0.0F, s.softness * frame.context().pixelScale(), {});
+                pass = grownAndSoftened(pass, 0.0F, s.softness * frame.context().pixelScale(), {});
             // On an unseen ground it is the blocked part that is kept.
             const bool blocked = name.kind == PassKind::GroundShadow;
             return [s, pass = std::move(pass), blocked](const PointRow& p) {

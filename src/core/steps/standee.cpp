@@ -23,7 +23,7 @@ StepType standeeStep() {
         .number(&S::distance, "distance", "Distance", Unit::Metre, {0.0F, 1e6F, 100.0F},
                 "How far away it stands, along the view; 0 uses its position instead.")
         .unsetIs("position")
-        .place(&S::at, "at", "Foot at", "Where its foot is in the picture, at that distance.")
+        .place(&S::at, "at", "Base point", "Where its base is in the picture, at that distance.")
         .onlyWhen("distance>0")
         .position(&S::position, "position", "Position",
                   "Where its foot is in the scene, if it has no distance.")

@@ -61,7 +61,7 @@ Bsdf::Bsdf(const Surface& surface, const Material& material, const Scene& scene,
       m_geometricNormal(surface.geometricNormal), m_base(baseColourOf(surface, material, scene)) {
     // A shading normal that faces away from the viewer would see nothing of the viewer.
     if (m_view.z < 1e-3F) {
-        m_frame = Frame(surface.geometricNormal);
+        m_frame = TangentFrame(surface.geometricNormal);
         m_view = m_frame.toLocal(towardsViewer);
         m_view.z = std::max(m_view.z, 1e-3F);
     }

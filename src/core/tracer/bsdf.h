@@ -50,7 +50,7 @@ private:
     [[nodiscard]] V3f visibleNormal(const Sample2& u) const noexcept;
     [[nodiscard]] BsdfSample refract(const Sample2& u) const noexcept;
 
-    Frame m_frame;
+    TangentFrame m_frame;
     V3f m_view;  ///< local
     V3f m_geometricNormal;
     LinearRgb m_diffuse;

@@ -9,7 +9,7 @@ namespace noctis {
 
 float curvatureAt(const Accelerator& accelerator, const Surface& surface, float reach, int samples,
                   std::uint32_t pixelHash) noexcept {
-    const Frame frame(surface.smoothNormal);
+    const TangentFrame frame(surface.smoothNormal);
     const float turn = unitFloat(pixelHash);
     float sum = 0.0F;
     for (int i = 0; i < samples; ++i) {

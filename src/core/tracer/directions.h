@@ -10,12 +10,12 @@ inline constexpr float kPi = 3.14159265358979F;
 
 /// Two unit vectors that make a right-handed frame with a unit normal.
 /// Source: Duff et al. 2017, Building an Orthonormal Basis, Revisited.
-struct Frame {
+struct TangentFrame {
     V3f tangent;
     V3f bitangent;
     V3f normal;
 
-    explicit Frame(const V3f& n) noexcept : normal(n) {
+    explicit TangentFrame(const V3f& n) noexcept : normal(n) {
         const float sign = std::copysign(1.0F, n.z);
         const float a = -1.0F / (sign + n.z);
         const float b = n.x * n.y * a;

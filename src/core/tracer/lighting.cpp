@@ -33,7 +33,7 @@ LinearRgb sunRadiance(const Light& light) {
 V3f towardsLamp(float radius, const V3f& viewer, const Sample2& u) {
     const V2f onDisc = discFromSquare(u.x, u.y);
     const float height = std::sqrt(std::max(0.0F, 1.0F - onDisc.length2()));
-    return Frame(viewer).toWorld({onDisc.x, onDisc.y, height}) * radius;
+    return TangentFrame(viewer).toWorld({onDisc.x, onDisc.y, height}) * radius;
 }
 
 }  // namespace
@@ -206,7 +206,7 @@ LightSample Lighting::sampleOne(int emitter, const V3f& position, const V3f& nor
     case Emitter::Kind::Sun: {
         const Light& light = m_lights[static_cast<std::size_t>(e.light)];
         const float cosine = sunCosine(light);
-        out.direction = Frame(-light.direction).toWorld(coneFromSquare(u.x, u.y, cosine));
+        out.direction = TangentFrame(-light.direction).toWorld(coneFromSquare(u.x, u.y, cosine));
         out.distance = kNothingHit;
         out.radiance = e.radiance;
         out.pdf = 1.0F / (2.0F * kPi * (1.0F - cosine));

@@ -81,7 +81,7 @@ void Lighting::sampleSky(const V3f& normal, const Sample2& u, LightSample& out) 
     out.distance = kNothingHit;
     if (m_sky.panorama.empty()) {
         const V2f disc = discFromSquare(u.x, u.y);
-        out.direction = Frame(normal).toWorld(
+        out.direction = TangentFrame(normal).toWorld(
             {disc.x, disc.y, std::sqrt(std::max(0.0F, 1.0F - disc.x * disc.x - disc.y * disc.y))});
     } else {
         float withinRow = 0.0F;

@@ -57,8 +57,9 @@ std::vector<int> spreadOrder(int n) {
     return order;
 }
 
-std::vector<V3f> spiral(int samples, float spread, double within) {
-    const double widest = std::sin(static_cast<double>(spread) * static_cast<double>(kPi) / 2.0);
+std::vector<V3f> spiral(int samples, float coneDegrees, double within) {
+    const double widest =
+        std::sin(static_cast<double>(coneDegrees) * static_cast<double>(kPi) / 180.0);
     std::vector<V3f> directions;
     for (const int i : spreadOrder(samples)) {
         const double r = widest * std::sqrt((i + within) / samples);
@@ -75,13 +76,13 @@ std::vector<V3f> spiral(int samples, float spread, double within) {
 OcclusionSampler::OcclusionSampler(const Accelerator& occluders, const OcclusionSettings& settings)
     : m_occluders(occluders), m_settings(settings) {
     for (int i = 0; i < kTables; ++i)
-        m_tables.push_back(spiral(settings.samples, settings.spread, (i + 0.5) / kTables));
+        m_tables.push_back(spiral(settings.samples, settings.cone, (i + 0.5) / kTables));
 }
 
 OcclusionSampler::Turned OcclusionSampler::turnedAt(const Surface& surface,
                                                     std::uint32_t pixelHash) const noexcept {
     const float turn = 2.0F * kPi * unitFloat(pixelHash);
-    const Frame frame(surface.normal);
+    const TangentFrame frame(surface.normal);
     Turned turned;
     turned.tangent = frame.tangent * std::cos(turn) + frame.bitangent * std::sin(turn);
     turned.bitangent = frame.bitangent * std::cos(turn) - frame.tangent * std::sin(turn);
@@ -102,7 +103,7 @@ void OcclusionSampler::openSums(const std::vector<Surface>& surfaces,
                                 const std::vector<std::uint32_t>& hashes, int first, int last,
                                 std::vector<float>& sums) const {
     sums.assign(surfaces.size(), 0.0F);
-    if (m_settings.falloff > 0.0F) {
+    if (m_settings.fade > 0.0F) {
         for (std::size_t s = 0; s < surfaces.size(); ++s)
             sums[s] = openByNearest(surfaces[s], turnedAt(surfaces[s], hashes[s]), first, last);
         return;
@@ -179,7 +180,7 @@ float OcclusionSampler::openByNearest(const Surface& s, const Turned& t, int fir
         if (world.dot(s.geometricNormal) <= 0.0F)
             continue;
         const Hit hit = m_occluders.intersect(t.origin, world, m_settings.skip, to);
-        open += hit.any() ? 1.0F - std::exp(-m_settings.falloff * hit.distance) : 1.0F;
+        open += hit.any() ? 1.0F - std::exp(-hit.distance / m_settings.fade) : 1.0F;
     }
     return open;
 }

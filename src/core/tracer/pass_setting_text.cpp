@@ -1,4 +1,4 @@
-// Settings of passes as they are written: on the command line, in files, and under names they once had.
+// Settings of passes as they are written: on the command line and in files.
 #include "core/image/error.h"
 #include "core/settings/value_type.h"
 #include "core/tracer/pass_settings.h"
@@ -9,40 +9,6 @@
 #include <fmt/format.h>
 
 namespace noctis {
-
-std::vector<std::string> formerIds(PassKind kind) {
-    return kind == PassKind::Mist ? std::vector<std::string>{"start", "length", "falloff"}
-                                  : std::vector<std::string>();
-}
-
-const Parameter* formerParameter(PassKind kind, const std::string& id) {
-    static const std::map<std::string, Parameter> ofMist = [] {
-        std::map<std::string, Parameter> all;
-        for (const std::string& each : formerIds(PassKind::Mist)) {
-            Parameter parameter = parameterNamed(passParameters(PassKind::Mist), "begins");
-            parameter.id = each;
-            all[each] = parameter;
-        }
-        return all;
-    }();
-    const auto found = ofMist.find(id);
-    return kind == PassKind::Mist && found != ofMist.end() ? &found->second : nullptr;
-}
-
-void setByFormerName(PassRequest& request, const std::string& id, float value) {
-    MistSettings mist = mistSettings(request.settings);
-    const float length = std::max(mist.full - mist.begins, 1e-6F);
-    const float share = (mist.half - mist.begins) / length;
-    if (id == "start")
-        mist = {value, value + share * length, value + length};
-    else if (id == "length")
-        mist = {mist.begins, mist.begins + share * value, mist.begins + value};
-    else
-        mist.half = mist.begins + length * std::pow(0.5F, 1.0F / std::max(value, 0.05F));
-    request.settings.set("begins", mist.begins);
-    request.settings.set("half", mist.half);
-    request.settings.set("full", mist.full);
-}
 
 void applyPassSetting(std::vector<PassRequest>& requests, const std::string& assignment) {
     const auto dot = assignment.find('.');
@@ -61,10 +27,6 @@ void applyPassSetting(std::vector<PassRequest>& requests, const std::string& ass
         const std::string id = assignment.substr(last + 1, equals - last - 1);
         const std::string value = assignment.substr(equals + 1);
         found = true;
-        if (const Parameter* former = formerParameter(request.kind, id)) {
-            setByFormerName(request, id, std::get<float>(valueFromText(*former, value)));
-            continue;
-        }
         const Parameter& parameter = parameterNamed(passParameters(request.kind), id);
         request.settings.set(parameter.id, valueFromText(parameter, value));
     }

@@ -23,7 +23,7 @@ template <typename S> void declareOnly(SettingsBuilder<S>& b) {
 }
 
 template <typename S> void declareDenoising(SettingsBuilder<S>& b) {
-    b.number(&S::denoise, "denoise", "Clean", Unit::Percent, {0.0F, 1.0F, 1.0F},
+    b.number(&S::denoise, "denoise", "Denoise", Unit::Percent, {0.0F, 1.0F, 1.0F},
              "Smooths noise but keeps the edges of surfaces; 0 leaves the pass as it is. The live "
              "view is always cleaned.");
     b.toggle(&S::keepRaw, "keep_raw", "Keep the noisy pass",
@@ -39,7 +39,7 @@ const SettingsBuilder<BeautySettings>& beautyBuilder() {
                 "Paths per pixel: more is cleaner and slower.");
         b.whole(&S::bounces, "bounces", "Bounces", {1.0F, 64.0F, 12.0F},
                 "How often light may bounce before its path ends.");
-        b.number(&S::clamp, "clamp", "Limit", Unit::None, {0.0F, 1e6F, 100.0F},
+        b.number(&S::clamp, "clamp", "Clamp", Unit::None, {0.0F, 1e6F, 100.0F},
                  "Limits bounced light to this, against stray bright dots; 0 sets no limit.");
         b.unsetIs("off");
         b.toggle(&S::backdrop, "backdrop", "Backdrop",
@@ -83,19 +83,20 @@ const SettingsBuilder<OcclusionSettings>& occlusionBuilder() {
                  "How far away a surface still occludes; 0 has no limit.");
         b.unsetIs("endless");
         b.number(
-            &S::spread, "spread", "Spread", Unit::Percent, {0.01F, 1.0F, 1.0F},
-            "How wide a cone around the surface's normal counts; less keeps to deep crevices.");
-        b.number(&S::falloff, "falloff", "Falloff", Unit::PerMetre, {0.0F, 1000.0F, 4.0F},
-                 "How quickly farther surfaces count less; 0 counts all alike.");
+            &S::cone, "cone", "Cone", Unit::Degree, {1.0F, 90.0F, 90.0F},
+            "Half the angle of the cone of rays around the surface's normal; less keeps to deep "
+            "crevices.");
+        b.number(&S::fade, "fade", "Fade", Unit::Metre, {0.0F, 1e6F, 10.0F},
+                 "The distance at which a surface counts about a third; 0 counts all alike.");
         b.unsetIs("off");
-        b.number(&S::skip, "skip", "Skip", Unit::Metre, {0.0F, 1000.0F, 0.5F},
+        b.number(&S::skip, "skip", "Ignore nearer than", Unit::Metre, {0.0F, 1000.0F, 0.5F},
                  "Surfaces nearer than this don't count.");
-        b.text(&S::of, "of", "Only by", TextUse::SceneNames,
+        b.text(&S::of, "of", "Occluders", TextUse::SceneNames,
                "Objects, groups or materials that occlude, separated by commas; empty means "
                "everything.");
         b.unsetIs("all");
         b.text(
-            &S::on, "on", "Only on", TextUse::SceneNames,
+            &S::on, "on", "Receivers", TextUse::SceneNames,
             "Objects, groups or materials to show, separated by commas; empty shows everything.");
         b.unsetIs("all");
         declareDenoising(b);
@@ -157,10 +158,10 @@ const SettingsBuilder<ShadowSettings>& shadowBuilder() {
         b.number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 10.0F},
                  "Leaves out the shadow of what is farther away than this; 0 leaves out nothing.");
         b.unsetIs("endless");
-        b.text(&S::of, "of", "Only by", TextUse::SceneNames,
+        b.text(&S::of, "of", "Occluders", TextUse::SceneNames,
                "What casts the shadow, separated by commas; empty means everything.");
         b.unsetIs("all");
-        b.text(&S::on, "on", "Only on", TextUse::SceneNames,
+        b.text(&S::on, "on", "Receivers", TextUse::SceneNames,
                "What the shadow falls on, separated by commas; empty means everything.");
         b.unsetIs("all");
         return b;
@@ -176,7 +177,7 @@ const SettingsBuilder<GroundShadowSettings>& groundShadowBuilder() {
                 "Rays per pixel: more makes soft shadows cleaner.");
         b.number(&S::level, "level", "Level", Unit::Metre, {-1e6F, 1e6F, 10.0F},
                  "How high the unseen ground lies.");
-        b.text(&S::of, "of", "Only by", TextUse::SceneNames,
+        b.text(&S::of, "of", "Occluders", TextUse::SceneNames,
                "What casts the shadow, separated by commas; empty means everything.");
         b.unsetIs("all");
         return b;

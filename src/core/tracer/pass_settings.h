@@ -41,8 +41,8 @@ enum class Detail { Smooth, Mapped };
 struct OcclusionSettings {
     int samples = 64;
     float reach = 0.0F;    ///< m; 0 is unlimited
-    float spread = 1.0F;   ///< cone half-angle as a part of 90 degrees
-    float falloff = 0.0F;  ///< 1/m
+    float cone = 90.0F;    ///< degrees, half the angle that rays fill
+    float fade = 0.0F;     ///< m: a hit at distance d occludes by exp(-d/fade); 0: fully
     float skip = 0.0F;     ///< m
     std::string of{};      ///< what occludes, and
     std::string on{};      ///< what is occluded; see instancesNamed
@@ -146,14 +146,6 @@ std::vector<PassRequest> passRequests(const std::vector<std::string>& names, con
 
 /// Makes a pass quick and rough: one sample, cleaned so that it can be read.
 void makeRough(PassRequest& request);
-
-/// A setting that older projects have: a mist was given by `start`, `length` and `falloff`, where it was
-/// ((depth - start)/length)^falloff. None for settings of today.
-const Parameter* formerParameter(PassKind kind, const std::string& id);
-/// Their ids, in the order in which to set them.
-std::vector<std::string> formerIds(PassKind kind);
-/// Sets today's settings by a former one.
-void setByFormerName(PassRequest& request, const std::string& id, float value);
 
 /// Sets "pass.setting=value" in one of the requests.
 /// Errors   Error(UnknownName), Error(BadSetting).

@@ -45,7 +45,7 @@ std::optional<V3f> StandInGround::met(const V3f& origin, const V3f& direction) c
 std::array<StandInGround::Part, 2> StandInGround::parts(const Sample2& onKey,
                                                         const Sample2& onSky) const noexcept {
     const V2f disc = discFromSquare(onSky.x, onSky.y);
-    return {Part{Frame(m_towardsKey).toWorld(coneFromSquare(onKey.x, onKey.y, m_keyCosine)),
+    return {Part{TangentFrame(m_towardsKey).toWorld(coneFromSquare(onKey.x, onKey.y, m_keyCosine)),
                  m_keyShare, m_keyGroup},
             Part{{disc.x, std::sqrt(std::max(0.0F, 1.0F - disc.length2())), disc.y},
                  1.0F - m_keyShare,

@@ -1,7 +1,7 @@
 #include "app/controls/curve_editor.h"
 
 #include "app/controls/settings_form.h"
-#include "core/shaping/registry.h"
+#include "core/operations/registry.h"
 
 #include <QTest>
 
@@ -70,7 +70,7 @@ TEST_CASE("a curve is edited by keys alone", "[app][curve]") {
 }
 
 TEST_CASE("a setting that is a curve is shown as its graph", "[app][curve]") {
-    SettingsForm form(reliefCatalogue().shaping("curve").parameters);
+    SettingsForm form(reliefCatalogue().operation("curve").parameters);
     form.resize(260, 200);
     form.show();
     auto* graph = form.findChild<CurveGraph*>("curve-graph");
@@ -83,6 +83,6 @@ TEST_CASE("a setting that is a curve is shown as its graph", "[app][curve]") {
     REQUIRE(edited);
     CHECK(std::get<Curve>(*edited).points.size() == 3);
     // An undo elsewhere shows here.
-    form.setSettings(initialSettings(reliefCatalogue().shaping("curve").parameters));
+    form.setSettings(initialSettings(reliefCatalogue().operation("curve").parameters));
     CHECK(graph->curve() == Curve{});
 }

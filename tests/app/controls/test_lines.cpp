@@ -100,7 +100,7 @@ TEST_CASE("instruments are lowered to their headings and raised again, by hand a
     CHECK(area.lowered());
     CHECK(area.maximumHeight() < 40);
     CHECK(inside->height() >= 120);  // it is covered, not squeezed
-    CHECK(button->text() == "Raise");
+    CHECK(button->text() == "Expand");
     QTest::keyClick(button, Qt::Key_Space);
     CHECK_FALSE(area.lowered());
     CHECK(area.minimumHeight() == 120);

@@ -31,6 +31,7 @@ struct Every {
     PlaceList places;
     Span span{2.0F, 6.0F};
     NameList names;
+    FilePath file;
 };
 
 std::vector<Parameter> parameters() {
@@ -45,6 +46,7 @@ std::vector<Parameter> parameters() {
         .places(&Every::places, "places", "Places", "An outline.")
         .span(&Every::span, "span", "Span", Unit::Metre, {0.0F, 100.0F, 10.0F},
               "From where to where.")
+        .file(&Every::file, "file", "File", TextUse::PictureFile, "What is read.")
         .names(&Every::names, "names", "Names", TextUse::Objects, "What it is about.");
     return b.parameters();
 }
@@ -105,6 +107,57 @@ TEST_CASE("a value is typed in its text form, and is one edit", "[app][controls]
     CHECK(f.edits == 4);
 }
 
+TEST_CASE(
+    "places and directions are shown with units, and stay what they are until they are changed",
+    "[app][controls][editors]") {
+    Form f;
+    Settings settings = initialSettings(parameters());
+    settings.set("point", V3f(0.5F, 2.34146F, -0.001F));
+    settings.set("direction", V3f(0.4F, 0.7F, 0.6F));
+    settings.set("places", PlaceList{{511.7F, 300.2F}, {20.0F, 40.0F}});
+    f.form.setSettings(settings);
+    const auto text = [&](const char* row) { return f.control<QLineEdit>(row)->text(); };
+    CHECK(text("point") == QString::fromUtf8("0.50, 2.34, 0.00\u2009m"));
+    CHECK(text("direction") == QString::fromUtf8("34°, 44° up"));
+    CHECK(text("places") == QString::fromUtf8("512, 300; 20, 40\u2009px"));
+    for (const char* row : {"point", "direction", "places"}) {
+        auto* line = f.control<QLineEdit>(row);
+        line->setFocus();
+        QTest::keyClick(line, Qt::Key_Return);
+    }
+    CHECK(f.edits == 0);
+    f.type("direction", "90, 30 down");
+    const auto direction = std::get<V3f>(*f.value);
+    CHECK(direction.equalWithAbsError(V3f(0.8660F, -0.5F, 0.0F), 1e-3F));
+    f.type("direction", "0,0,2");
+    CHECK(std::get<V3f>(*f.value) == V3f(0.0F, 0.0F, 2.0F));
+    QTest::keyClick(f.control<QLineEdit>("places"), Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClick(f.control<QLineEdit>("places"), Qt::Key_Delete);
+    QTest::keyClick(f.control<QLineEdit>("places"), Qt::Key_Return);
+    CHECK(std::get<PlaceList>(*f.value).empty());
+}
+
+TEST_CASE("a file is shown by its name, and edited with its path", "[app][controls][editors]") {
+    Form f;
+    Settings settings = initialSettings(parameters());
+    settings.set("file", FilePath{"/a/long way/to/quay.exr"});
+    f.form.setSettings(settings);
+    f.form.activateWindow();
+    auto* line = f.control<QLineEdit>("file");
+    CHECK(line->text() == "quay.exr");
+    CHECK(line->toolTip() == "/a/long way/to/quay.exr");
+    line->setFocus();
+    REQUIRE(QTest::qWaitFor([&] { return line->hasFocus(); }, 2000));
+    CHECK(line->text() == "/a/long way/to/quay.exr");
+    QTest::keyClick(line, Qt::Key_Return);
+    CHECK(f.edits == 0);
+    f.type("file", "/b/reeds.png");
+    CHECK(std::get<FilePath>(*f.value).path == "/b/reeds.png");
+    f.control<QLineEdit>("text")->setFocus();
+    REQUIRE(QTest::qWaitFor([&] { return line->text() == "reeds.png"; }, 2000));
+    CHECK(f.edits == 1);
+}
+
 TEST_CASE("what can't be read goes back to what it was, and the tooltip says why",
           "[app][controls][editors]") {
     Form f;
@@ -114,11 +167,10 @@ TEST_CASE("what can't be read goes back to what it was, and the tooltip says why
                                     {"places", "[[1, 2], 3]"}}) {
         auto* line = f.control<QLineEdit>(row);
         const QString before = line->text();
-        const QString help = line->toolTip();
+        line->setToolTip({});
         f.type(row, QLatin1String(text));
         INFO(row << " " << text);
         CHECK(line->text() == before);
-        CHECK(line->toolTip() != help);
         CHECK_FALSE(line->toolTip().isEmpty());
     }
     CHECK(f.edits == 0);

@@ -58,9 +58,11 @@ TEST_CASE("pointing at the Sounding shows the distance there, leaving it none",
     depth.image = Image(32, 32, {"Z"});
     for (int i = 0; i < 32 * 32; ++i)
         depth.image.editPlane(0)[i] = 2.0F + static_cast<float>(i) * 0.05F;
-    sounding.setDepth(depth);
+    MeasuredFrame frame;
+    frame.depth = depth;
+    sounding.setFrame(frame);
     sounding.show();
-    const QSignalSpy pointed(&sounding, &Sounding::axisPointed);
+    const QSignalSpy pointed(&sounding, &Sounding::distancePointed);
     QTest::mouseMove(&sounding, QPoint(400, 80));
     REQUIRE(pointed.count() > 0);
     CHECK(pointed.last()[0].toFloat() == Approx(sounding.axis().metresAt(400)).epsilon(1e-3));
@@ -85,12 +87,15 @@ TEST_CASE("the Plan draws the camera below and what is ahead of it above", "[app
     Camera camera = lookingAt(V3f(3, 2, 4), V3f(3, 2, -4), 0.7F);
     plan.setCamera(camera, 1.6F);
     plan.setDepth(Image(64, 40, {"Z"}, 10.0F));
-    plan.setDistances({{"near", Qt::red, 4.0F}, {"far", Qt::blue, 12.0F}});
+    plan.setDistances(
+        {{{"ramp", "near"}, "near", Qt::red, 4.0F}, {{"ramp", "far"}, "far", Qt::blue, 12.0F}});
+    const QPointF near = plan.handlePlace("ramp", "near").value();
+    const QPointF far = plan.handlePlace("ramp", "far").value();
     plan.show();
     CHECK(plan.directionPlace().y() < plan.cameraPlace().y());
     CHECK(plan.directionPlace().x() == Approx(plan.cameraPlace().x()).margin(0.5));
-    CHECK(plan.distancePlace(1).y() < plan.distancePlace(0).y());
-    CHECK(plan.distancePlace(0).x() > plan.cameraPlace().x());
+    CHECK(far.y() < near.y());
+    CHECK(near.x() > plan.cameraPlace().x());
     plan.setFromSide(true);
     CHECK(plan.directionPlace().x() > plan.cameraPlace().x());
     CHECK(plan.directionPlace().y() == Approx(plan.cameraPlace().y()).margin(0.5));
@@ -102,11 +107,16 @@ TEST_CASE("dragging on the Plan gives metres of the scene, the wheel changes the
     plan.resize(330, 220);
     plan.setCamera(lookingAt(V3f(0, 2, 0), V3f(0, 2, -8), 0.7F), 1.6F);
     plan.setDepth(Image(64, 40, {"Z"}, 10.0F));
-    plan.setDistances({{"far", Qt::blue, 12.0F}});
+    plan.setCameraFixed(false);
+    plan.setDistances({{{"ramp", "far"}, "far", Qt::blue, 12.0F}});
     plan.show();
     const QSignalSpy moved(&plan, &Plan::cameraMoved);
-    const QSignalSpy distance(&plan, &Plan::distanceMoved);
-    const QSignalSpy rested(&plan, &Plan::rested);
+    std::vector<HandleMove> distances;
+    QObject::connect(&plan, &Instrument::handlesMoved, &plan,
+                     [&](const std::vector<HandleMove>& moves) {
+                         distances.insert(distances.end(), moves.begin(), moves.end());
+                     });
+    const QSignalSpy rested(&plan, &Instrument::handlesRested);
     const QPoint camera = plan.cameraPlace().toPoint();
     QTest::mousePress(&plan, Qt::LeftButton, {}, camera);
     QTest::mouseMove(&plan, camera + QPoint(0, -20));
@@ -116,18 +126,21 @@ TEST_CASE("dragging on the Plan gives metres of the scene, the wheel changes the
     CHECK(way.z < -0.5F);  // ahead
     CHECK(std::abs(way.x) < 0.2F);
     CHECK(rested.count() == 1);
-    const QPoint far = plan.distancePlace(0).toPoint();
+    const auto place = [&] { return plan.handlePlace("ramp", "far").value(); };
+    const QPoint far = place().toPoint();
     QTest::mousePress(&plan, Qt::LeftButton, {}, far);
     QTest::mouseMove(&plan, far + QPoint(-10, 30));
     QTest::mouseRelease(&plan, Qt::LeftButton, {}, far + QPoint(-10, 30));
-    REQUIRE(distance.count() == 1);
-    CHECK(distance[0][1].toFloat() < 12.0F);
-    CHECK(distance[0][1].toFloat() > 0.0F);
-    const QPointF before = plan.distancePlace(0);
+    REQUIRE(distances.size() == 1);
+    CHECK(distances[0].owner == "ramp");
+    CHECK(distances[0].handle == "far");
+    CHECK(std::get<float>(distances[0].to) < 12.0F);
+    CHECK(std::get<float>(distances[0].to) > 0.0F);
+    const QPointF before = place();
     QWheelEvent wheel(QPointF(100, 100), plan.mapToGlobal(QPointF(100, 100)), {}, QPoint(0, -240),
                       Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
     QApplication::sendEvent(&plan, &wheel);
-    CHECK(plan.distancePlace(0).y() > before.y());  // farther out: nearer to the camera on the Plan
+    CHECK(place().y() > before.y());  // farther out: nearer to the camera on the Plan
 }
 
 TEST_CASE("a section over level ground stays level, and says so", "[app][instruments]") {

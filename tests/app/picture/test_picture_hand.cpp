@@ -168,7 +168,7 @@ TEST_CASE("a box of a Where is moved whole on the Plan, and by its corners",
     box.settings.set("max", V3f(3.0F, 2.0F, -4.0F));
     o.window.session().change({}, {}, [&](Project& p) { p.recipe.steps.front().where = box; });
     QApplication::processEvents();
-    Plan& plan = o.window.picture().plan();
+    Plan& plan = o.window.picture().instrument<Plan>();
     REQUIRE(plan.isVisible());
     const auto corner = [&](const char* name) {
         return o.window.session().project().recipe.steps.front().where.settings.get<V3f>(name);
@@ -180,22 +180,16 @@ TEST_CASE("a box of a Where is moved whole on the Plan, and by its corners",
         QTest::mouseRelease(&plan, Qt::LeftButton, {}, from.toPoint() + way);
         QApplication::processEvents();
     };
-    std::size_t least = plan.marks().size();
-    std::size_t greatest = least;
-    for (std::size_t i = 0; i < plan.marks().size(); ++i) {
-        least = plan.marks()[i].label == "least corner" ? i : least;
-        greatest = plan.marks()[i].label == "greatest corner" ? i : greatest;
-    }
-    REQUIRE(least < plan.marks().size());
-    REQUIRE(greatest < plan.marks().size());
-    const QPointF middle = (plan.markPlace(least) + plan.markPlace(greatest)) / 2.0;
+    const std::string owner = plan.marks().front().handle.owner;
+    const auto placeOf = [&](const char* name) { return plan.handlePlace(owner, name).value(); };
+    const QPointF middle = (placeOf("min") + placeOf("max")) / 2.0;
     drag(middle + QPointF(6, 0), QPoint(24, 0));
     const V3f moved = corner("min") - V3f(-3.0F, 0.0F, -9.0F);
     CHECK(moved.x > 0.3F);
     CHECK(moved.y == 0.0F);
     CHECK((corner("max") - V3f(3.0F, 2.0F, -4.0F)).equalWithAbsError(moved, 1e-4F));
     const V3f kept = corner("min");
-    drag(plan.markPlace(greatest), QPoint(20, 0));
+    drag(placeOf("max"), QPoint(20, 0));
     CHECK(corner("min") == kept);
     CHECK(corner("max").x > 3.3F + moved.x);
     o.window.session().undo();

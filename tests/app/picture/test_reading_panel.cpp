@@ -64,7 +64,7 @@ struct Opened {
         REQUIRE(openAndRead(window, {folder / "shot.png", folder / "shot_z.png"}));
         REQUIRE(
             waitFor([&] { return window.session().passes().find(PassKind::Depth) != nullptr; }));
-        QApplication::processEvents();
+        REQUIRE(waitFor([&] { return window.picture().settled(); }));
     }
     template <typename T> T* child(const char* name) {
         T* found = window.picture().findChild<T*>(QLatin1String(name));

@@ -85,8 +85,8 @@ TEST_CASE("a distance tint is set on the Sounding and on its gradient, one undo 
     };
     desk.type(desk.inCard<ValueBar>("nearest"), "5");
     desk.type(desk.inCard<ValueBar>("farthest"), "20");
-    Sounding& sounding = desk.window.picture().sounding();
-    const QPoint from = sounding.handlePlace(id, "farthest").toPoint();
+    Sounding& sounding = desk.window.picture().instrument<Sounding>();
+    const QPoint from = sounding.handlePlace(id, "farthest").value().toPoint();
     QTest::mousePress(&sounding, Qt::LeftButton, {}, from);
     for (int i = 1; i <= 5; ++i)
         QTest::mouseMove(&sounding, from + QPoint(8 * i, 0));
@@ -115,10 +115,10 @@ TEST_CASE("a second sun from one side lights what faces it, and casts on request
     Desk desk;
     desk.add("Relight");
     const std::string id = desk.recipe().steps.back().id;
-    Bearing& bearing = desk.window.picture().bearing();
+    Bearing& bearing = desk.window.picture().instrument<Bearing>();
     REQUIRE(bearing.isVisible());
     const V3f fromLeft = V3f(-0.9F, 0.2F, 0.3F).normalized();
-    const QPoint from = bearing.handlePlace(id, "towards").toPoint();
+    const QPoint from = bearing.handlePlace(id, "towards").value().toPoint();
     const QPoint to = bearing.placeOf(fromLeft).toPoint();
     QTest::mousePress(&bearing, Qt::LeftButton, {}, from);
     for (int i = 1; i <= 4; ++i)

@@ -20,14 +20,14 @@ using namespace noctis::test;
 
 TEST_CASE("an operation's shape is drawn on the map and dragged there", "[relief-room]") {
     OpenedRelief opened;
-    opened.room().panel().addShaping("exaggerate");
+    opened.room().panel().addOperation("exaggerate");
     opened.settle();
     opened.window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].where = stepCatalogue().newCriterion("ellipse");
+        p.reliefs[0].operations[0].where = stepCatalogue().newCriterion("ellipse");
     });
     opened.settle();
     const auto where = [&]() -> const Where& {
-        return opened.window.session().project().reliefs[0].shapings[0].where;
+        return opened.window.session().project().reliefs[0].operations[0].where;
     };
     const auto centre = [&] { return where().settings.get<V2f>("centre"); };
     // What maps have no view of is not offered.
@@ -55,10 +55,10 @@ TEST_CASE("an operation's shape is drawn on the map and dragged there", "[relief
 
 TEST_CASE("a criterion is picked by a click on the map", "[relief-room]") {
     OpenedRelief opened;
-    opened.room().panel().addShaping("exaggerate");
+    opened.room().panel().addOperation("exaggerate");
     opened.settle();
     opened.window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].where = stepCatalogue().newCriterion("facing");
+        p.reliefs[0].operations[0].where = stepCatalogue().newCriterion("facing");
     });
     opened.settle();
     opened.click("draw-0");
@@ -66,7 +66,7 @@ TEST_CASE("a criterion is picked by a click on the map", "[relief-room]") {
     QTest::mouseClick(&map, Qt::LeftButton, {}, map.fromMap({2, 2}).toPoint());
     opened.settle();
     const auto direction =
-        opened.window.session().project().reliefs[0].shapings[0].where.settings.get<V3f>(
+        opened.window.session().project().reliefs[0].operations[0].where.settings.get<V3f>(
             "direction");
     // The stone lies flat, and there it rises towards the right: it faces up, and a little to the left.
     CHECK(direction.y > 0.5F);
@@ -105,10 +105,10 @@ TEST_CASE("what is drawn over holes of a laid map begins where the map shows som
     window.session().change(
         {}, {}, [](Project& p) { p.reliefs[0].settings.set("plane", std::string("ground")); });
     settle();
-    room.panel().addShaping("exaggerate");
+    room.panel().addOperation("exaggerate");
     settle();
     window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].where = stepCatalogue().newCriterion("ellipse");
+        p.reliefs[0].operations[0].where = stepCatalogue().newCriterion("ellipse");
     });
     settle();
     QTest::mouseClick(room.findChild<QPushButton*>("draw-0"), Qt::LeftButton);
@@ -120,7 +120,7 @@ TEST_CASE("what is drawn over holes of a laid map begins where the map shows som
     dragOver(map, map.fromMap({1.0, height - 2.0}).toPoint(),
              map.fromMap({width / 2.0, height / 2.0}).toPoint());
     settle();
-    const Settings& drawn = window.session().project().reliefs[0].shapings[0].where.settings;
+    const Settings& drawn = window.session().project().reliefs[0].operations[0].where.settings;
     for (const char* id : {"centre", "radii"}) {
         CHECK(std::isfinite(drawn.get<V2f>(id).x));
         CHECK(std::isfinite(drawn.get<V2f>(id).y));
@@ -131,14 +131,14 @@ TEST_CASE("what is drawn over holes of a laid map begins where the map shows som
     dragOver(map, map.fromMap({1.0, height - 2.0}).toPoint(),
              map.fromMap({3.0, height - 2.0}).toPoint());
     settle();
-    CHECK(window.session().project().reliefs[0].shapings[0].where.settings == before);
+    CHECK(window.session().project().reliefs[0].operations[0].where.settings == before);
 }
 
 TEST_CASE("three places are clicked on the map", "[relief-room]") {
     OpenedRelief opened;
-    opened.room().panel().addShaping("level");
+    opened.room().panel().addOperation("level");
     opened.window.session().change({}, {}, [](Project& p) {
-        p.reliefs[0].shapings[0].settings.set("by", std::string("points"));
+        p.reliefs[0].operations[0].settings.set("by", std::string("points"));
     });
     opened.settle();
     opened.click("click-places");
@@ -147,7 +147,8 @@ TEST_CASE("three places are clicked on the map", "[relief-room]") {
         QTest::mouseClick(&map, Qt::LeftButton, {}, map.fromMap(cell).toPoint());
     opened.settle();
     const PlaceList places =
-        opened.window.session().project().reliefs[0].shapings[0].settings.get<PlaceList>("points");
+        opened.window.session().project().reliefs[0].operations[0].settings.get<PlaceList>(
+            "points");
     REQUIRE(places.size() == 3);
     CHECK(places[1].x == Approx(70.0F).margin(1.0));
     CHECK(places[2].y == Approx(80.0F).margin(1.0));

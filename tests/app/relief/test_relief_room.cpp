@@ -1,12 +1,12 @@
 #include "app/relief/relief_room.h"
 
+#include "app/cards/step_card.h"
 #include "app/controls/switch_box.h"
 #include "app/controls/value_bar.h"
 #include "app/instruments/height_axis.h"
 #include "app/instruments/section.h"
 #include "app/relief/relief_export.h"
 #include "app/relief/relief_panel.h"
-#include "app/relief/shaping_card.h"
 #include "app/relief/solid_view.h"
 #include "app/window/main_window.h"
 #include "core/passes/pass_file.h"
@@ -36,8 +36,8 @@ TEST_CASE("a file of passes becomes a height map in metres", "[relief-room]") {
     const WorkedRelief& worked = *opened.room().worked();
     CHECK(worked.report.range[0] == Approx(-0.01F).margin(2e-4));
     CHECK(worked.report.range[1] == Approx(0.01F).margin(2e-4));
-    CHECK(opened.child<QPushButton>("number-scale")->text().contains("20.0"));
-    opened.click("number-scale");
+    CHECK(opened.child<QPushButton>("number-black_to_white")->text().contains("20.0"));
+    opened.click("number-black_to_white");
     CHECK(QApplication::clipboard()->text().toDouble() == Approx(0.02).margin(2e-4));
     CHECK_FALSE(opened.room().map().shown().isNull());
     CHECK_FALSE(opened.room().solid().shown().isNull());
@@ -125,34 +125,34 @@ TEST_CASE("every way to show the map shows another picture", "[relief-room]") {
 
 TEST_CASE("an operation is added, set by its bar, switched off and undone", "[relief-room]") {
     OpenedRelief opened;
-    opened.room().panel().addShaping("exaggerate");
+    opened.room().panel().addOperation("exaggerate");
     opened.settle();
-    CHECK(opened.room().worked()->spread.range() == Approx(0.04F).margin(1e-3));
-    auto* card = opened.child<ShapingCard>("exaggerate");
+    CHECK(opened.room().worked()->statistics.range() == Approx(0.04F).margin(1e-3));
+    auto* card = opened.child<StepCard>("exaggerate");
     auto* bar = card->findChild<ValueBar*>();
     REQUIRE(bar != nullptr);
     const QRect track = bar->track();
     dragOver(*bar, track.center(), track.center() + QPoint(20, 0));
     opened.settle();
-    CHECK(opened.room().worked()->spread.range() > 0.041F);
+    CHECK(opened.room().worked()->statistics.range() > 0.041F);
     QTest::mouseClick(card->findChild<SwitchBox*>(), Qt::LeftButton);
     opened.settle();
-    CHECK(opened.room().worked()->spread.range() == Approx(0.02F).margin(1e-3));
+    CHECK(opened.room().worked()->statistics.range() == Approx(0.02F).margin(1e-3));
     opened.window.session().undo();
     opened.window.session().undo();
     opened.window.session().undo();
     opened.settle();
-    CHECK(opened.room().panel().findChild<ShapingCard*>("exaggerate") == nullptr);
+    CHECK(opened.room().panel().findChild<StepCard*>("exaggerate") == nullptr);
 }
 
 TEST_CASE("what is wrong has its remedy beside it", "[relief-room]") {
     OpenedRelief opened;
     opened.window.session().change({}, {}, [](Project& p) {
-        Shaping keep;
+        Step keep;
         keep.type = "keep";
         keep.id = "keep";
         keep.settings = Settings{{"part", std::string("inside")}, {"heights", Span{0.0F, 1.0F}}};
-        p.reliefs[0].shapings = {keep};
+        p.reliefs[0].operations = {keep};
     });
     opened.settle();
     CHECK(opened.room().worked()->report.holes > 0.3);
@@ -173,7 +173,8 @@ TEST_CASE("heights and solids are written from the room", "[relief-room]") {
         CHECK(std::filesystem::exists((opened.folder / name).string() + ".json"));
         const PassSet set = readPasses({opened.folder / name});
         REQUIRE(set.find(PassKind::Height) != nullptr);
-        CHECK(spreadOf(set.find(PassKind::Height)->image).highest == Approx(0.01F).margin(2e-4));
+        CHECK(heightStatisticsOf(set.find(PassKind::Height)->image).highest ==
+              Approx(0.01F).margin(2e-4));
         REQUIRE(waitFor([&] { return opened.child<QPushButton>("write-now")->text() == "Write"; }));
     }
     auto* what = opened.child<QComboBox>("export-what");
@@ -193,7 +194,7 @@ TEST_CASE("heights and solids are written from the room", "[relief-room]") {
 
 TEST_CASE("reliefs are saved with the project and come back", "[relief-room]") {
     OpenedRelief opened;
-    opened.room().panel().addShaping("level");
+    opened.room().panel().addOperation("level");
     opened.settle();
     REQUIRE(opened.window.session().save(opened.folder / "p.noctis"));
     const Project again = openProject(opened.folder / "p.noctis", stepCatalogue());
@@ -213,7 +214,7 @@ TEST_CASE("a grey map that is upside down is turned over at a click", "[relief-r
     opened.room().addFromFile(opened.folder / "bump.png");
     opened.settle();
     CHECK(opened.child<QLabel>("relief-warnings")->text().contains("upside down"));
-    opened.click("remedy Turn it over");
+    opened.click("remedy Invert heights");
     opened.settle();
     CHECK_FALSE(opened.child<QLabel>("relief-warnings")->text().contains("upside down"));
     const Image& heights = opened.room().worked()->map->full().heights;
@@ -227,7 +228,7 @@ TEST_CASE("the same from normals only, and a map that can't be made says why", "
         p.reliefs[0].settings = newRelief("normal").settings;
     });
     opened.settle();
-    CHECK(opened.room().worked()->spread.range() == Approx(0.02F).epsilon(0.01));
+    CHECK(opened.room().worked()->statistics.range() == Approx(0.02F).epsilon(0.01));
     opened.window.session().change(
         {}, {}, [&](Project& p) { p.reliefs[0].from.files = {opened.folder / "gone.exr"}; });
     QApplication::processEvents();
@@ -247,7 +248,7 @@ TEST_CASE("two maps are compared", "[relief-room]") {
     opened.room().map().grab();
     const QImage before = opened.room().map().shown();
     opened.room().choose("relief_1");
-    opened.room().panel().addShaping("exaggerate");  // twice as high, about the level
+    opened.room().panel().addOperation("exaggerate");  // twice as high, about the level
     opened.settle();
     MapView& map = opened.room().map();
     map.grab();
@@ -330,7 +331,7 @@ TEST_CASE("everything is mapped from above by one command, and one undo takes it
 
 TEST_CASE("the map follows a hand that never rests", "[relief-room]") {
     OpenedRelief opened;
-    opened.room().panel().addShaping("exaggerate");
+    opened.room().panel().addOperation("exaggerate");
     opened.settle();
     ReliefWorker worker;
     worker.setSurroundings(opened.window.session().passes(), nullptr, {});
@@ -340,8 +341,8 @@ TEST_CASE("the map follows a hand that never rests", "[relief-room]") {
     worker.request({relief, {}, false});
     REQUIRE(waitFor([&] { return shown == 1; }));
     for (int i = 0; i < 200; ++i) {  // a movement every two milliseconds
-        relief.shapings[0].settings.set("factor", 1.0F + 0.01F * static_cast<float>(i));
-        worker.request({relief, relief.shapings[0].id, true});
+        relief.operations[0].settings.set("factor", 1.0F + 0.01F * static_cast<float>(i));
+        worker.request({relief, relief.operations[0].id, true});
         QTest::qWait(2);
     }
     CHECK(shown > 10);

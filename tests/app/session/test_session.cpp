@@ -267,7 +267,7 @@ TEST_CASE("unsaved work is kept and offered after a crash, and forgotten when sa
     {
         Session session(folder / "data");
         session.change({}, {}, [](Project& p) { p.exposure = 2.5F; });
-        REQUIRE(waitFor([&] { return !Session(folder / "data").earlier().empty(); }, 8000));
+        REQUIRE(waitFor([&] { return !Session(folder / "data").earlier().empty(); }));
     }
     Session session(folder / "data");
     REQUIRE(session.earlier().size() == 1);
@@ -299,17 +299,14 @@ TEST_CASE("frames that were rendered and not saved outlive a crash", "[app][sess
         other.find("depth")->image = Image(64, 36, {"Z"}, 4.0F);
         session.takeRendered(other);
         // Both are in files, and the project that is kept names them.
-        REQUIRE(waitFor(
-            [&] {
-                const auto left = Session(folder / "data").earlier();
-                if (left.empty())
-                    return false;
-                const Project kept = openProject(left.front().kept, stepCatalogue());
-                return kept.passFiles.size() == 1 && kept.viewFiles.size() == 1 &&
-                       kept.passFiles.front().parent_path().parent_path() ==
-                           folder / "data" / "frames";
-            },
-            10000));
+        REQUIRE(waitFor([&] {
+            const auto left = Session(folder / "data").earlier();
+            if (left.empty())
+                return false;
+            const Project kept = openProject(left.front().kept, stepCatalogue());
+            return kept.passFiles.size() == 1 && kept.viewFiles.size() == 1 &&
+                   kept.passFiles.front().parent_path().parent_path() == folder / "data" / "frames";
+        }));
         CHECK(readPasses({folder / "work.side.passes.exr"}).find(PassKind::Depth)->image(1, 1, 0) ==
               3.0F);
     }
@@ -416,7 +413,7 @@ TEST_CASE("what earlier runs left stays while other work goes on", "[app][sessio
         CHECK(session.earlier().front().file == work);
         REQUIRE(openAndRead(session, {work}));
         session.change({}, {}, [](Project& p) { p.exposure = 1.0F; });
-        REQUIRE(waitFor([&] { return exposuresLeft() == Exposures{1.0F, 2.5F}; }, 8000));
+        REQUIRE(waitFor([&] { return exposuresLeft() == Exposures{1.0F, 2.5F}; }));
         REQUIRE(session.save(work));
         CHECK_NOTHROW(session.keepForNextTime());
     }
@@ -538,7 +535,7 @@ TEST_CASE("mist follows its settings as long as there is depth", "[app][session]
     session.undo();
     CHECK(becomes(0.5F));
     // Also in the file, if it moved after its frame was kept.
-    REQUIRE(waitFor([&] { return !Session(folder / "data").earlier().empty(); }, 8000));
+    REQUIRE(waitFor([&] { return !Session(folder / "data").earlier().empty(); }));
     // Saving doesn't wait for the mist: it is as the project says.
     session.redo();
     REQUIRE(session.save(folder / "quay.noctis"));

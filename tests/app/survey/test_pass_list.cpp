@@ -47,7 +47,7 @@ TEST_CASE("a closed row says where its pass stops, and whether it is cleaned", "
         applyPassSetting(p.passes, "beauty.denoise=1");
     });
     const QString thin(QChar(0x2009));
-    CHECK(summary()->toolTip() == "32 samples · cleaned · noise 0.8" + thin + "%");
+    CHECK(summary()->toolTip() == "32 samples · denoised · noise 0.8" + thin + "%");
     CHECK(summary()->text() == summary()->toolTip());  // it fits
 }
 
@@ -122,7 +122,7 @@ TEST_CASE("keys typed into a row's controls neither close nor remove it", "[app]
     QTest::keyClick(row, Qt::Key_Return);
     QLineEdit* receivers = nullptr;
     for (auto* line : row->findChildren<QLineEdit*>())
-        if (line->accessibleName() == "Only on")
+        if (line->accessibleName() == "Receivers")
             receivers = line;
     REQUIRE(receivers != nullptr);
     receivers->setFocus();
@@ -154,7 +154,7 @@ TEST_CASE("a scene that changed on disk is noticed, read anew, and views stay", 
     const View view = o.session.view();
     test::yardFile(o.folder, "o more\nv 0 0 1\nv 1 0 1\nv 1 1 1\nf 13 14 15\n");
     auto* notes = o.window.findChild<NoteBar*>();
-    REQUIRE(waitFor([&] { return notes->text().contains("has changed"); }, 8000));
+    REQUIRE(waitFor([&] { return notes->text().contains("has changed"); }));
     const auto old = o.session.scene();
     for (auto* button : notes->findChildren<QPushButton*>())
         if (button->text().contains("again"))
@@ -187,7 +187,7 @@ TEST_CASE("what is stale is rendered of all views, one after the other", "[app][
     auto* state = o.room.findChild<QLabel*>("render-state");
     REQUIRE(waitFor([&] { return currentOf(left) == 2 && currentOf(right) == 2; }));
     REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
-    CHECK(state->text() == "All are current");
+    CHECK(state->text() == "Everything is up to date");
     CHECK(currentOf(twin) == 2);
     CHECK(o.session.passesOf(twin) == o.session.passesOf(left));
     // The first view was current, stays open, and is as it was.

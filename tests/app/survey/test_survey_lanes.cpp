@@ -36,7 +36,7 @@ TEST_CASE("the depth ramp and the mist are dragged on Survey's Sounding", "[app]
     o.settle();
     Sounding& sounding = o.room.sounding();
     const auto drag = [&](const std::string& owner, const std::string& handle, int by) {
-        const QPoint from = sounding.handlePlace(owner, handle).toPoint();
+        const QPoint from = sounding.handlePlace(owner, handle).value().toPoint();
         QTest::mousePress(&sounding, Qt::LeftButton, {}, from);
         QTest::mouseMove(&sounding, from + QPoint(by / 2, 0));
         QTest::mouseMove(&sounding, from + QPoint(by, 0));
@@ -96,7 +96,8 @@ TEST_CASE("the view shows what the focus leaves unsharp while it is dragged", "[
     CHECK(shot().pixelColor(wall) == plain);
     const std::vector<HandleGroup> lanes =
         surveyLanes(o.project(), o.room.view().automaticRange(), {});
-    const QPoint from = o.room.sounding().handlePlace(lanes.back().owner, "focus").toPoint();
+    const QPoint from =
+        o.room.sounding().handlePlace(lanes.back().owner, "focus").value().toPoint();
     QTest::mousePress(&o.room.sounding(), Qt::LeftButton, {}, from);
     QTest::mouseMove(&o.room.sounding(), from - QPoint(8, 0));
     CHECK(shot().pixelColor(wall).blue() > plain.blue());
@@ -120,7 +121,7 @@ TEST_CASE("what is shown and not rendered is offered, and mist is dragged at onc
     o.room.show({PassKind::Mist, {}});
     o.settle();
     auto& sounding = o.room.sounding();
-    const QPoint start = sounding.handlePlace(kMistOwner, "begins").toPoint();
+    const QPoint start = sounding.handlePlace(kMistOwner, "begins").value().toPoint();
     QTest::mousePress(&sounding, Qt::LeftButton, {}, start);
     QTest::mouseMove(&sounding, start + QPoint(20, 0));
     QTest::mouseRelease(&sounding, Qt::LeftButton, {}, start + QPoint(20, 0));

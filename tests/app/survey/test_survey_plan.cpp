@@ -1,4 +1,5 @@
 #include "app/instruments/plan.h"
+#include "app/survey/survey_lanes.h"
 #include "app/survey/survey_plan.h"
 #include "support/surveyed.h"
 
@@ -20,7 +21,8 @@ TEST_CASE("on the Plan the camera is moved and turned, and distances are dragged
         QTest::mouseRelease(&plan, Qt::LeftButton, {}, (from + way).toPoint());
     };
     const float far = o.room.view().automaticRange().farthest;
-    drag(plan.distancePlace(0), QPointF(4, -10));  // near, a little away from the camera
+    drag(plan.handlePlace(kRampOwner, "near").value(),
+         QPointF(4, -10));  // near, a little away from the camera
     CHECK(o.project().ramp.nearest > 0.0F);
     CHECK(o.project().ramp.nearest < far);
     const V3f eye = o.session.view().camera.position();
@@ -67,15 +69,14 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
     SurveyPlan& plan = o.room.plan();
     REQUIRE(plan.marks().size() == 2);
     REQUIRE(plan.suns().size() == 1);  // the moon has no place
-    const auto indexOf = [&](const char* name) {
-        const auto& marks = plan.marks();
-        return static_cast<std::size_t>(
-            std::find_if(marks.begin(), marks.end(),
-                         [&](const PlanMark& mark) { return mark.label == name; }) -
-            marks.begin());
+    const auto placeOf = [&](const std::string& name) {
+        const char* owner = name == "moon"   ? kSunsOwner
+                            : name == "lamp" ? kLightsOwner
+                                             : kLocatorsOwner;
+        return plan.handlePlace(owner, name).value().toPoint();
     };
     const auto drag = [&](const char* name, const QPoint& way) {
-        const QPoint from = plan.markPlace(indexOf(name)).toPoint();
+        const QPoint from = placeOf(name);
         QTest::mousePress(&plan, Qt::LeftButton, {}, from);
         QTest::mouseMove(&plan, from + way / 2);
         QTest::mouseMove(&plan, from + way);
@@ -86,11 +87,12 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
     CHECK(lamp.x > 1.05F);  // to the right, at its height
     CHECK(lamp.y == 2.0F);
     CHECK(lamp.z == Approx(-3.0F).margin(0.05));
-    CHECK(plan.marks()[indexOf("lamp")].position == lamp);
+    CHECK(std::ranges::any_of(plan.marks(),
+                              [&](const PlanMark& mark) { return mark.position == lamp; }));
     o.press("plan-side");
     drag("mark", QPoint(0, -20));
     CHECK(o.project().moved.locators.at("mark").y > 0.05F);
-    QTest::mouseDClick(&plan, Qt::LeftButton, {}, plan.markPlace(indexOf("mark")).toPoint());
+    QTest::mouseDClick(&plan, Qt::LeftButton, {}, placeOf("mark"));
     CHECK(o.project().moved.locators.empty());
     o.session.undo();  // the putting back
     o.session.undo();  // one drag is one undo
@@ -100,7 +102,7 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
     // The moon shines along -Z, as the camera looks: it stands behind it, at the horizon.
     o.press("plan-side");
     CHECK(plan.suns()[0].towards.equalWithAbsError(V3f(0, 0, 1), 1e-4F));
-    const QPoint from = plan.sunPlace(0).toPoint();
+    const QPoint from = placeOf("moon");
     CHECK(from.y() > plan.rect().center().y());
     const double radius = from.y() - plan.domeCentre().y();
     const QPoint way(static_cast<int>(0.4 * radius), static_cast<int>(-0.5 * radius));
@@ -113,8 +115,8 @@ TEST_CASE("lights and locators are dragged on the Plan, put back and undone",
     CHECK(moon.x > 0.1F);  // to the right,
     CHECK(moon.y > 0.3F);  // risen,
     CHECK(moon.z > 0.1F);  // and still behind
-    CHECK(QLineF(plan.sunPlace(0), from + way).length() < 1.5);
-    QTest::mouseDClick(&plan, Qt::LeftButton, {}, plan.sunPlace(0).toPoint());
+    CHECK(QLineF(placeOf("moon"), from + way).length() < 1.5);
+    QTest::mouseDClick(&plan, Qt::LeftButton, {}, placeOf("moon"));
     CHECK(o.project().moved == MovedPlaces{});
 }
 

@@ -90,7 +90,7 @@ TEST_CASE("a turnaround is offered of what is ahead, and can be stopped", "[app]
     std::filesystem::create_directories(o.folder / "out");
     o.room.turnaround().renderInto(o.folder / "out");
     auto* stop = o.room.findChild<QPushButton*>("stop");
-    REQUIRE(waitFor([&] { return stop->isVisible(); }, 2000));
+    REQUIRE(waitFor([&] { return stop->isVisible(); }));
     CHECK_FALSE(o.room.findChild<QPushButton*>("render")->isEnabled());
     QTest::mouseClick(stop, Qt::LeftButton);
     REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));

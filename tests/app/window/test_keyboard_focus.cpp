@@ -1,7 +1,7 @@
+#include "app/cards/step_card.h"
 #include "app/look/theme.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/recipe_panel.h"
-#include "app/picture/step_card.h"
 #include "app/relief/relief_room.h"
 #include "support/surveyed.h"
 

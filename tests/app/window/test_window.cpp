@@ -1,15 +1,15 @@
 #include "app/window/main_window.h"
 
+#include "app/cards/amount_bar.h"
+#include "app/cards/step_card.h"
 #include "app/controls/value_bar.h"
 #include "app/instruments/sounding.h"
-#include "app/picture/amount_bar.h"
 #include "app/picture/export_panel.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/reading_panel.h"
 #include "app/picture/recipe_panel.h"
-#include "app/picture/step_card.h"
 #include "app/survey/pass_list.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
@@ -131,7 +131,7 @@ TEST_CASE("dropping a pass file shows the picture, its prints and its depth on t
           "[app]") {
     Opened o;
     CHECK(o.picture().width() == kWidth);
-    CHECK(o.window.picture().sounding().axis().nearest == Approx(1.6F).epsilon(0.1));
+    CHECK(o.window.picture().instrument<Sounding>().axis().nearest == Approx(1.6F).epsilon(0.1));
     CHECK(o.window.picture().findChild<QAbstractButton*>("depth") != nullptr);
     CHECK(o.window.picture().isVisible());
 }
@@ -139,10 +139,10 @@ TEST_CASE("dropping a pass file shows the picture, its prints and its depth on t
 TEST_CASE("dragging a fog handle on the Sounding moves the fog, and is one undo",
           "[app][sounding]") {
     Opened o;
-    Sounding& sounding = o.window.picture().sounding();
+    Sounding& sounding = o.window.picture().instrument<Sounding>();
     const float before = o.setting(0, "start");
     const QImage unfogged = o.picture();
-    const QPoint from = sounding.handlePlace("fog", "start").toPoint();
+    const QPoint from = sounding.handlePlace("fog", "start").value().toPoint();
     QTest::mousePress(&sounding, Qt::LeftButton, {}, from);
     for (int i = 1; i <= 10; ++i)
         QTest::mouseMove(&sounding, from + QPoint(i * 8, 0));
@@ -162,7 +162,7 @@ TEST_CASE("dragging a fog handle on the Sounding moves the fog, and is one undo"
 
 TEST_CASE("the Sounding works by keys alone", "[app][sounding]") {
     Opened o;
-    Sounding& sounding = o.window.picture().sounding();
+    Sounding& sounding = o.window.picture().instrument<Sounding>();
     sounding.setFocus();
     const float before = o.setting(0, "start");
     QTest::keyClick(&sounding, Qt::Key_Right);
@@ -198,7 +198,7 @@ TEST_CASE("pointing into the picture probes it and moves the needle; pointing at
     CHECK(probe->text().contains("m deep"));
     CHECK(probe->text().contains("% open"));
     const QImage before = view.grab().toImage();
-    QTest::mouseMove(&o.window.picture().sounding(), QPoint(700, 90));
+    QTest::mouseMove(&o.window.picture().instrument<Sounding>(), QPoint(700, 90));
     CHECK(view.grab().toImage() != before);
 }
 
@@ -489,7 +489,7 @@ TEST_CASE("a project is saved, changed, opened again, and recovered after a cras
     next.offerRecovery();
     REQUIRE(next.notes().isVisible());
     for (auto* button : next.notes().findChildren<QPushButton*>())
-        if (button->text() == "Open it")
+        if (button->text() == "Open them")
             QTest::mouseClick(button, Qt::LeftButton);
     REQUIRE(waitForReading(next.session()));
     CHECK(next.session().project().exposure == 1.5F);
@@ -544,7 +544,7 @@ TEST_CASE("closing keeps what is unsaved, and asks only where it can't", "[app][
     next.offerRecovery();
     CHECK(next.notes().text().startsWith("Unsaved changes from "));
     for (auto* button : next.notes().findChildren<QPushButton*>())
-        if (button->text() == "Open it")
+        if (button->text() == "Open them")
             QTest::mouseClick(button, Qt::LeftButton);
     REQUIRE(waitForReading(next.session()));
     CHECK(next.session().project().exposure == 1.5F);

@@ -68,9 +68,9 @@ TEST_CASE("heights, axes, balls and boxes are of the scene, and nothing hit is i
     CHECK(at(R"({"by":"axis","axis":"x","from":20,"to":40})", 20) == 1.0F);
     CHECK(at(R"({"by":"axis","axis":"x","from":20,"to":40})", 41) == 0.0F);
     CHECK(at(R"({"by":"axis","axis":"z","from":-4,"to":-2})", 7) == 1.0F);
-    CHECK(at(R"({"by":"ball","centre":[20,4,-3],"radius":5,"soft":4})", 25) == Approx(0.5F));
-    CHECK(at(R"({"by":"ball","centre":[20,4,-3],"radius":5,"soft":4})", 24) == Approx(0.75F));
-    CHECK(at(R"({"by":"ball","centre":[0,0,0],"radius":500})", kWidth - 1) == 0.0F);
+    CHECK(at(R"({"by":"sphere","centre":[20,4,-3],"radius":5,"soft":4})", 25) == Approx(0.5F));
+    CHECK(at(R"({"by":"sphere","centre":[20,4,-3],"radius":5,"soft":4})", 24) == Approx(0.75F));
+    CHECK(at(R"({"by":"sphere","centre":[0,0,0],"radius":500})", kWidth - 1) == 0.0F);
     const char* box = R"({"by":"box","min":[10,0,-5],"max":[30,6,0],"soft":2})";
     CHECK(at(box, 10) == Approx(0.5F));
     CHECK(at(box, 20) == 1.0F);
@@ -143,8 +143,8 @@ TEST_CASE("colours, luminance and passes go by their values", "[criteria]") {
     set.put(passOf({PassKind::Colour, "ids"}, kWidth, kHeight,
                    [](int x, int, int c) { return c == 0 && x > 30 ? 1.0F : 0.0F; }));
     set.passes.back().name = "ids";
-    CHECK(whereOf(set, R"({"by":"id_picture","pass":"ids","colour":[1,0,0]})")(31, 1, 0) == 1.0F);
-    CHECK(whereOf(set, R"({"by":"id_picture","pass":"ids","colour":[1,0,0]})")(30, 1, 0) == 0.0F);
+    CHECK(whereOf(set, R"({"by":"id_colour","pass":"ids","colour":[1,0,0]})")(31, 1, 0) == 1.0F);
+    CHECK(whereOf(set, R"({"by":"id_colour","pass":"ids","colour":[1,0,0]})")(30, 1, 0) == 0.0F);
 }
 
 TEST_CASE("shapes in the picture are in its full pixels, softly edged", "[criteria]") {
@@ -196,7 +196,7 @@ TEST_CASE(
                 Recipe recipe;
                 recipe.steps.push_back(stepCatalogue().newStep("grade"));
                 recipe.steps[0].where = stepCatalogue().newCriterion(type.id);
-                if (type.id == "id_picture")
+                if (type.id == "id_colour")
                     recipe.steps[0].where.settings.set("pass", std::string("beauty"));
                 Evaluator evaluator(stepCatalogue());
                 evaluator.setPasses(set);

@@ -34,23 +34,23 @@ TEST_CASE("the plain view is the sRGB curve, cut at white, with exposure in stop
 }
 
 TEST_CASE(
-    "the film-like view rises steadily, keeps middle grey and never clips before its brightest",
+    "the soft shoulder rises steadily, keeps middle grey and never clips before its brightest",
     "[image][colour]") {
     float last = -1.0F;
     for (float light = 0.0001F; light < 7.0F; light *= 1.2F) {
         const float shown =
-            viewed(Image::filled(1, 1, 3, light), ViewTransform::Film, 0.0F)(0, 0, 0);
+            viewed(Image::filled(1, 1, 3, light), ViewTransform::SoftShoulder, 0.0F)(0, 0, 0);
         CHECK(shown >= last);
         CHECK(shown <= 1.0F);
         last = shown;
     }
-    CHECK(viewed(Image::filled(1, 1, 3, 0.18F), ViewTransform::Film, 0.0F)(0, 0, 0) ==
+    CHECK(viewed(Image::filled(1, 1, 3, 0.18F), ViewTransform::SoftShoulder, 0.0F)(0, 0, 0) ==
           Approx(0.461F).margin(0.01));
-    CHECK(viewed(Image::filled(1, 1, 3, 2.0F), ViewTransform::Film, 0.0F)(0, 0, 0) < 0.99F);
+    CHECK(viewed(Image::filled(1, 1, 3, 2.0F), ViewTransform::SoftShoulder, 0.0F)(0, 0, 0) < 0.99F);
 }
 
 TEST_CASE("view transforms are found by their names", "[image][colour]") {
-    for (const ViewTransform view : {ViewTransform::Plain, ViewTransform::Film})
+    for (const ViewTransform view : {ViewTransform::Plain, ViewTransform::SoftShoulder})
         CHECK(viewTransformNamed(viewTransformId(view)) == view);
     CHECK_THROWS_AS(viewTransformNamed("sepia"), Error);
 }
@@ -66,7 +66,7 @@ TEST_CASE("values that are no numbers do not spread through a view", "[image][co
 TEST_CASE("the soft shoulder is black at black, and has no kink at middle grey",
           "[image][colour]") {
     const auto shown = [](float linear) {
-        return viewed(Image::filled(1, 1, 3, linear), ViewTransform::Film, 0.0F)(0, 0, 0);
+        return viewed(Image::filled(1, 1, 3, linear), ViewTransform::SoftShoulder, 0.0F)(0, 0, 0);
     };
     CHECK(shown(0.0F) < 0.5F / 255.0F);
     CHECK(shown(0.18F) == Approx(srgbFromLinear(0.18F)).margin(0.002));
@@ -108,7 +108,7 @@ TEST_CASE("the views show what is no light as black, and what is endless as whit
         odd.editPlane(c)[1] = std::numeric_limits<float>::infinity();
         odd.editPlane(c)[2] = -2.0F;
     }
-    for (const ViewTransform view : {ViewTransform::Plain, ViewTransform::Film}) {
+    for (const ViewTransform view : {ViewTransform::Plain, ViewTransform::SoftShoulder}) {
         const Image shown = viewed(odd, view, 1.0F);
         CHECK(shown(0, 0, 0) == 0.0F);
         CHECK(shown(1, 0, 1) == 1.0F);
@@ -123,9 +123,9 @@ TEST_CASE("plain sRGB is the standard's, and the shoulder mixes colours towards 
               Approx(srgbFromLinear(light)).margin(2e-6));
     Image red = Image::filled(1, 1, 3, 0.0F);
     red.editPlane(0)[0] = 4.0F;
-    const Image shown = viewed(red, ViewTransform::Film, 0.0F);
+    const Image shown = viewed(red, ViewTransform::SoftShoulder, 0.0F);
     const auto grey = [](float light) {
-        return viewed(Image::filled(1, 1, 3, light), ViewTransform::Film, 0.0F)(0, 0, 0);
+        return viewed(Image::filled(1, 1, 3, light), ViewTransform::SoftShoulder, 0.0F)(0, 0, 0);
     };
     CHECK(shown(0, 0, 0) == Approx(grey(3.6F)).epsilon(1e-5));
     CHECK(shown(0, 0, 1) == Approx(grey(0.2F)).epsilon(1e-5));

@@ -74,7 +74,7 @@ TEST_CASE("measured normals are turned into the world", "[passes][derived]") {
 TEST_CASE("a probe has derived distances beside the measured ones, and never twice",
           "[passes][derived][probe]") {
     const PassSet set = seenBy(PassKind::Distance);
-    const std::vector<ProbeReading> derived = derivedAt(set, 5, 20);
+    const std::vector<ProbedValue> derived = derivedAt(set, 5, 20);
     REQUIRE(derived.size() == 2);
     CHECK(derived[0].kind == PassKind::Depth);
     CHECK(derived[0].value[0] == Approx(3.0F).epsilon(1e-4));

@@ -94,9 +94,9 @@ TEST_CASE("colours are kept exactly, or packed as half where that is asked for",
     writePasses(folder / "exact.exr", set);
     writePasses(folder / "half.exr", set, {.halfColour = true});
     CHECK(readPasses({folder / "exact.exr"}).passes[0].image(1, 1, 0) == 0.1234567F);
-    const PassSet half = readPasses({folder / "half.exr"});
-    CHECK(half.passes[0].type == SampleType::Half);
-    CHECK(half.passes[0].image(1, 1, 0) == Approx(0.1234567F).epsilon(5e-4));
+    const PassSet halved = readPasses({folder / "half.exr"});
+    CHECK(halved.passes[0].type == SampleType::Half);
+    CHECK(halved.passes[0].image(1, 1, 0) == Approx(0.1234567F).epsilon(5e-4));
 }
 
 TEST_CASE("every kind of pass can be looked at, within what a screen shows", "[passes]") {
@@ -161,7 +161,7 @@ TEST_CASE("a probe says what the new passes mean", "[passes][probe]") {
     add("shadow.lamp", PassKind::Shadow, {0.5F});
     add("behind.depth", PassKind::BehindDepth, {kNothingHit});
     add("vectors", PassKind::Vectors, {0, 0, 3.0F, -1.0F});
-    const std::vector<ProbeReading> read = probeAt(set, 0, 0);
+    const std::vector<ProbedValue> read = probeAt(set, 0, 0);
     CHECK(read[0].meaning == "bends out like a ball of 0.25 m");
     CHECK(read[0].unit == "1/m");
     CHECK(read[1].meaning == "1.50 m above the level");

@@ -382,7 +382,7 @@ TEST_CASE("a probe shows values and what they mean", "[passes][probe]") {
     set.put(pass(PassKind::Normal, Image(2, 2, {"X", "Y", "Z"}, 0.0F)));
     set.passes[1].image.editPlane(0)[0] = -1.0F;
     set.put(pass(PassKind::Occlusion, Image(2, 2, {"Y"}, 0.62F)));
-    const std::vector<ProbeReading> readings = probeAt(set, 0, 0);
+    const std::vector<ProbedValue> readings = probeAt(set, 0, 0);
     CHECK(readings[0].meaning == "12.46 m deep");
     CHECK(readings[1].meaning == "faces west");
     CHECK(readings[2].meaning == "62 % open");

@@ -1,8 +1,8 @@
 // Every setting that names a file says so by its type, wherever settings live, so that nothing replaces it.
+#include "core/operations/registry.h"
 #include "core/project/project.h"
 #include "core/relief/sources.h"
 #include "core/settings/value_type.h"
-#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 #include "support/files.h"
 
@@ -29,7 +29,7 @@ template <typename Visit> void forEachRegistry(const Visit& visit) {
         visit(type.id, type.parameters);
     for (const CriterionType& type : stepCatalogue().criteria())
         visit(type.id, type.parameters);
-    for (const ShapingType& type : reliefCatalogue().shapings)
+    for (const OperationType& type : reliefCatalogue().operations)
         visit(type.id, type.parameters);
     for (const ReliefSourceType& type : reliefSources())
         visit(type.id, type.parameters);
@@ -78,10 +78,10 @@ TEST_CASE("all files that a project's settings name are among its inputs", "[pro
         project.recipe.wheres[type.id] = where;
     }
     Relief relief = newRelief("grey");
-    for (const ShapingType& type : reliefCatalogue().shapings) {
-        Shaping shaping = newShaping(reliefCatalogue(), type.id, relief);
-        files += fillFiles(type.parameters, shaping.settings);
-        relief.shapings.push_back(shaping);
+    for (const OperationType& type : reliefCatalogue().operations) {
+        Step operation = newOperation(reliefCatalogue(), type.id, relief);
+        files += fillFiles(type.parameters, operation.settings);
+        relief.operations.push_back(operation);
     }
     project.reliefs.push_back(relief);
     for (const PassKindInfo& info : passKinds())

@@ -98,25 +98,6 @@ TEST_CASE("passes and pass settings that are not known warn, and are kept when s
     CHECK(passes[1]["pass"] == "smell");
 }
 
-TEST_CASE("a mist given by start, length and falloff is read; a damaged one warns", "[project]") {
-    const Folder folder;
-    folder.write("old.noctis",
-                 R"({"format":"noctis-project","version":1,"passes":[{"pass":"mist",
-                     "settings":{"falloff":2,"length":20,"start":3}}]})");
-    const Project old = openProject(folder / "old.noctis", stepCatalogue());
-    CHECK(old.warnings.empty());
-    const MistSettings mist = mistSettings(old.passes[0].settings);
-    CHECK(mist.begins == 3.0F);
-    CHECK(mist.full == 23.0F);
-    CHECK(mistAt(13.0F, mist) == Approx(0.25F).margin(1e-4));
-    folder.write("bad.noctis",
-                 R"({"format":"noctis-project","version":1,"passes":[{"pass":"mist",
-                     "settings":{"start":"early","length":20}}]})");
-    const Project bad = openProject(folder / "bad.noctis", stepCatalogue());
-    CHECK(bad.warnings.size() == 1);
-    CHECK(mistSettings(bad.passes[0].settings).begins == MistSettings{}.begins);
-}
-
 TEST_CASE("newer, damaged and foreign files are refused with their name and the reason",
           "[project]") {
     const Folder folder;

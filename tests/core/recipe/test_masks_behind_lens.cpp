@@ -2,6 +2,7 @@
 #include "core/image/psnr.h"
 #include "core/recipe/evaluator.h"
 #include "core/recipe/recipe_json.h"
+#include "core/recipe/where_json.h"
 #include "core/steps/registry.h"
 #include "support/files.h"
 #include "support/frames.h"
@@ -190,7 +191,7 @@ TEST_CASE("what is drawn or read behind the lens isn't carried through it",
     Where both;
     both.parts = {near(), ellipse};
     Where softened = both;
-    softened.shaping.soften = 2.0F;
+    softened.refinement.soften = 2.0F;
     Evaluator evaluator(stepCatalogue());
     evaluator.setPasses(set);
     const auto maskOf = [&](const Where& where) {
@@ -234,7 +235,7 @@ TEST_CASE("masks behind the lens are the same bits fused or apart",
     Recipe recipe = brighterBehind({lens(30.0F, 12.0F)}, near());
     Step second = step("grade", "second", {{"saturation", 0.3F}});
     second.where = near();
-    second.where.shaping.soften = 3.0F;
+    second.where.refinement.soften = 3.0F;
     recipe.steps.push_back(second);
     Evaluator evaluator(stepCatalogue());
     evaluator.setPasses(crateBeforeWall(true));

@@ -55,9 +55,9 @@ TEST_CASE("steps of one kind are told apart by their titles", "[recipe]") {
     CHECK(titleOf(recipe.steps[1], stepCatalogue()) == "Fog 2");
     CHECK(titleOf(recipe.steps[2], stepCatalogue()) == "Fog 3");
     recipe.steps[1].name = "Low haze";
-    CHECK(freeTitle(recipe, stepCatalogue(), "Low haze") == "Low haze 2");
-    CHECK(freeTitle(recipe, stepCatalogue(), "Fog 3") == "Fog 2");
-    CHECK(freeTitle(recipe, stepCatalogue(), "7") == "7");
+    CHECK(freeTitle(recipe.steps, stepCatalogue(), "Low haze") == "Low haze 2");
+    CHECK(freeTitle(recipe.steps, stepCatalogue(), "Fog 3") == "Fog 2");
+    CHECK(freeTitle(recipe.steps, stepCatalogue(), "7") == "7");
 }
 
 TEST_CASE("a step that is not known is refused with those that are", "[recipe]") {

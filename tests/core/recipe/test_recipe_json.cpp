@@ -29,7 +29,7 @@ ErrorCode codeOf(const std::string& text) {
 }
 
 std::string withStep(const std::string& step) {
-    return R"({"format":"noctis-recipe","version":1,"steps":[)" + step + "]}";
+    return R"({"format":"noctis-recipe","version":2,"steps":[)" + step + "]}";
 }
 
 }  // namespace
@@ -126,21 +126,43 @@ TEST_CASE("fields of a recipe that are not known are kept", "[recipe][json]") {
     CHECK(recipeToJson(recipeFromJson(json, stepCatalogue()), stepCatalogue())["mood"] == "low");
 }
 
-TEST_CASE("a lens of version 1 was as a camera, and keeps its old name", "[recipe][json]") {
-    const auto lensOf = [](const std::string& text) {
-        return recipeFromText(text, stepCatalogue()).steps[0].settings.get<std::string>("lens");
+TEST_CASE("settings of an older version are upgraded, and a setting is read by its alias, too",
+          "[recipe][json]") {
+    struct Haze {
+        float thickness = 1.0F;
     };
-    CHECK(lensOf(withStep(R"({"step":"depth_of_field"})")) == "physical");
-    CHECK(lensOf(withStep(R"({"step":"depth_of_field","settings":{"lens":"radius"}})")) ==
-          "radius");
-    const std::string two = R"({"format":"noctis-recipe","version":2,"steps":[)";
-    CHECK(lensOf(two + R"({"step":"depth_of_field"}]})") == "view");
-    CHECK(lensOf(two + R"({"step":"depth_of_field","settings":{"mode":"radius"}}]})") == "radius");
-    CHECK(lensOf(two + R"({"step":"depth_of_field","version":1}]})") == "physical");
+    const Catalogue catalogue({StepBuilder<Haze>("haze", "Haze")
+                                   .version(3,
+                                            [](Json& settings, int from) {
+                                                if (from < 2)
+                                                    settings["thickness"] =
+                                                        2.0F * settings.value("thickness", 1.0F);
+                                            })
+                                   .number(&Haze::thickness, "thickness", "Thickness", Unit::None,
+                                           {0.0F, 100.0F, 10.0F}, "How thick it is.")
+                                   .alias("density")
+                                   .build()},
+                              {});
+    const auto thicknessOf = [&](const std::string& step) {
+        return recipeFromText(withStep(step), catalogue).steps[0].settings.number("thickness");
+    };
+    CHECK(thicknessOf(R"({"step":"haze","settings":{"thickness":4}})") == 4.0F);
+    CHECK(thicknessOf(R"({"step":"haze","version":2,"settings":{"density":4}})") == 4.0F);
+    CHECK(thicknessOf(R"({"step":"haze","version":1,"settings":{"thickness":4}})") == 8.0F);
+    CHECK_FALSE(
+        recipeFromText(withStep(R"({"step":"haze","version":4})"), catalogue).steps[0].usable());
+}
+
+TEST_CASE("recipes from before the first release aren't read", "[recipe][json]") {
+    CHECK(codeOf(R"({"format":"noctis-recipe","version":1,"steps":[]})") == ErrorCode::BadFile);
+    CHECK_THROWS_WITH(
+        recipeFromText(R"({"format":"noctis-recipe","version":1,"steps":[]})", stepCatalogue()),
+        Catch::Contains("is of version 1"));
 }
 
 TEST_CASE("a damaged text says in which line", "[recipe][json]") {
     CHECK_THROWS_WITH(parseJson("{\n\"a\": 1,\n\"b\": }\n"), Catch::Contains("line 3"));
+    CHECK_THROWS_WITH(parseJson(" \n"), Catch::Contains("is empty"));
 }
 
 namespace {

@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/recipe/recipe_json.h"
+#include "core/recipe/where_json.h"
 #include "support/files.h"
 #include "support/frames.h"
 
@@ -171,9 +172,9 @@ TEST_CASE("an unknown criterion or a circle of names keeps its step from running
 TEST_CASE("every kind of Where survives being written and read", "[where][json]") {
     for (const CriterionType& type : stepCatalogue().criteria()) {
         Where where = stepCatalogue().newCriterion(type.id);
-        where.shaping.grow = -2.0F;
-        where.shaping.soften = 3.0F;
-        where.shaping.gamma = 2.0F;
+        where.refinement.grow = -2.0F;
+        where.refinement.soften = 3.0F;
+        where.refinement.gamma = 2.0F;
         for (const Preset& preset : type.presets) {
             where.settings = settingsWith(type, preset.values);
             INFO(whereToJson(where).dump());

@@ -9,10 +9,10 @@ using namespace noctis::test;
 
 namespace {
 
-HeightField fieldOf(Image heights, float metresAPixel = Waves::kCell) {
+HeightField fieldOf(Image heights, float metresPerPixel = Waves::kCell) {
     HeightField field;
     field.heights = std::move(heights);
-    field.metresAPixel = metresAPixel;
+    field.metresPerPixel = metresPerPixel;
     return field;
 }
 
@@ -34,7 +34,7 @@ double openByRays(const HeightField& field, int x, int y) {
                       n * static_cast<float>(std::sqrt(1.0 - u));
         bool hit = d.z <= 0.0F && std::hypot(d.x, d.y) < 1e-6F;
         const float flat = std::hypot(d.x, d.y);
-        const float m = field.metresAPixel;
+        const float m = field.metresPerPixel;
         const float start = field.heights(x, y, 0);
         for (float s = 0.7F; !hit && flat > 1e-6F; s += 0.35F) {
             const float px = static_cast<float>(x) + d.x / flat * s;

@@ -18,7 +18,7 @@ namespace {
 HeightField wavyField() {
     HeightField field;
     field.heights = heightsBy(Waves{}, 70, 50);
-    field.metresAPixel = Waves::kCell;
+    field.metresPerPixel = Waves::kCell;
     field.level = "the mean height";
     return field;
 }
@@ -42,7 +42,7 @@ TEST_CASE("heights read back within half a step", "[relief][file]") {
         CHECK(mostApart(set.find(PassKind::Height)->image, field.heights) <= 0.5001 * step + 1e-8);
         const auto again = writtenHeights(readReliefInput({path}));
         REQUIRE(again);
-        CHECK(again->metresAPixel == Approx(Waves::kCell));
+        CHECK(again->metresPerPixel == Approx(Waves::kCell));
     }
 }
 
@@ -67,9 +67,9 @@ TEST_CASE("holes stay holes in integers and floats", "[relief][file]") {
         INFO(name);
         REQUIRE(again);
         CHECK(std::isnan(again->heights(5, 0, 0)));
-        CHECK(spreadOf(again->heights).holes == 1);
-        CHECK(static_cast<double>(spreadOf(again->heights).lowest) ==
-              Approx(static_cast<double>(spreadOf(field.heights).lowest)).margin(1e-6));
+        CHECK(heightStatisticsOf(again->heights).holes == 1);
+        CHECK(static_cast<double>(heightStatisticsOf(again->heights).lowest) ==
+              Approx(static_cast<double>(heightStatisticsOf(field.heights).lowest)).margin(1e-6));
     }
 }
 
@@ -79,8 +79,8 @@ TEST_CASE("what to type elsewhere stands beside the file", "[relief][file]") {
     field.range = std::array{-0.01F, 0.03F};
     writeHeights(folder.path() / "h.tif", field, {SampleType::Short, false, "the quay"});
     const auto json = nlohmann::json::parse(readTextFile(folder.path() / "h.tif.json"));
-    CHECK(json["displacement_scale"].get<double>() == Approx(0.04));
-    CHECK(json["middle_level"].get<double>() == Approx(0.25));
+    CHECK(json["black_to_white"].get<double>() == Approx(0.04));
+    CHECK(json["grey_of_zero"].get<double>() == Approx(0.25));
     CHECK(json["metres_a_pixel"].get<double>() == Approx(0.001));
     CHECK(json["noctis.source"] == "the quay");
     CHECK(json["step"].get<double>() == Approx(0.04 / 65535.0));
@@ -117,8 +117,9 @@ TEST_CASE("8 bits are dithered to the right mean", "[relief][file]") {
     field.range = std::array{0.0F, 1.0F};
     writeHeights(folder.path() / "d.png", field, {SampleType::Byte, true, ""});
     const PassSet set = readPasses({folder.path() / "d.png"});
-    CHECK(spreadOf(set.find(PassKind::Height)->image).mean == Approx(0.3303).margin(4e-4));
-    CHECK(spreadOf(set.find(PassKind::Height)->image).range() > 0.003F);
+    CHECK(heightStatisticsOf(set.find(PassKind::Height)->image).mean ==
+          Approx(0.3303).margin(4e-4));
+    CHECK(heightStatisticsOf(set.find(PassKind::Height)->image).range() > 0.003F);
 }
 
 TEST_CASE("formats that can't hold a depth of bits are refused", "[relief][file]") {

@@ -13,7 +13,7 @@ namespace {
 IntegrationSettings cells(FieldEdges edges = FieldEdges::Free) {
     IntegrationSettings settings;
     settings.edges = edges;
-    settings.metresAPixel = Waves::kCell;
+    settings.metresPerPixel = Waves::kCell;
     return settings;
 }
 

@@ -32,7 +32,7 @@ Pass passOf(PassKind kind, Image image) {
 
 HeightField fieldOf(Image heights) {
     HeightField field;
-    field.metresAPixel = Waves::kCell;
+    field.metresPerPixel = Waves::kCell;
     field.plane = {V3f(0.0F), V3f(1, 0, 0), V3f(0, 1, 0), V3f(0, 0, 1)};
     field.heights = std::move(heights);
     return field;
@@ -116,7 +116,7 @@ TEST_CASE("a map from above is a pass of any view of its scene, where it is what
     const Image measured = frame.find(PassKind::Normal)->image;
     int known = 0;
     int seen = 0;
-    const float edge = 0.5F * field.metresAPixel * static_cast<float>(field.width()) + 0.001F;
+    const float edge = 0.5F * field.metresPerPixel * static_cast<float>(field.width()) + 0.001F;
     CHECK(edge < 2.3F);
     int beyond = 0;
     int beyondAndKnown = 0;

@@ -16,7 +16,7 @@ constexpr float kHole = std::numeric_limits<float>::quiet_NaN();
 /// A cell is 1 m.
 HeightField fieldOf(const std::function<float(int, int)>& heightAt) {
     HeightField field;
-    field.metresAPixel = 1.0F;
+    field.metresPerPixel = 1.0F;
     field.heights = Image(kSide, kSide, {"Y"}, 0.0F);
     float* heights = field.heights.editPlane(0);
     for (int y = 0; y < kSide; ++y)

@@ -1,6 +1,6 @@
 #include "core/image/error.h"
+#include "core/operations/registry.h"
 #include "core/relief/relief.h"
-#include "core/shaping/registry.h"
 #include "core/steps/registry.h"
 #include "support/fields.h"
 
@@ -45,16 +45,16 @@ HeightField worked(const Relief& relief) {
 
 }  // namespace
 
-TEST_CASE("shapings run in order, and what is off is left out", "[relief]") {
+TEST_CASE("operations run in order, and what is off is left out", "[relief]") {
     Relief relief = greyRelief();
-    applyShapingSetting(reliefCatalogue(), relief, "exaggerate.factor=2");
-    applyShapingSetting(reliefCatalogue(), relief, "level.by=lowest");
+    applyOperationSetting(reliefCatalogue(), relief, "exaggerate.factor=2");
+    applyOperationSetting(reliefCatalogue(), relief, "level.by=lowest");
     const HeightField both = worked(relief);
-    CHECK(spreadOf(both.heights).lowest == 0.0F);
-    CHECK(spreadOf(both.heights).range() == Approx(1.0F).epsilon(0.01));
+    CHECK(heightStatisticsOf(both.heights).lowest == 0.0F);
+    CHECK(heightStatisticsOf(both.heights).range() == Approx(1.0F).epsilon(0.01));
     CHECK(both.exaggeration == 2.0F);
-    relief.shapings[0].on = false;
-    CHECK(spreadOf(worked(relief).heights).range() == Approx(0.5F).epsilon(0.01));
+    relief.operations[0].on = false;
+    CHECK(heightStatisticsOf(worked(relief).heights).range() == Approx(0.5F).epsilon(0.01));
 }
 
 TEST_CASE("a relief is saved and read as it was", "[relief][json]") {
@@ -62,64 +62,87 @@ TEST_CASE("a relief is saved and read as it was", "[relief][json]") {
     relief.id = "stone";
     relief.name = "Tide stone ä";
     relief.from.files = {"/data/with space/grey.png"};
-    for (const ShapingType& type : reliefCatalogue().shapings)
-        relief.shapings.push_back(newShaping(reliefCatalogue(), type.id, relief));
-    relief.shapings[1].on = false;
+    for (const OperationType& type : reliefCatalogue().operations)
+        relief.operations.push_back(newOperation(reliefCatalogue(), type.id, relief));
+    relief.operations[1].on = false;
     Where where = stepCatalogue().newCriterion("depth");
-    relief.shapings[2].where.parts = {where};
-    const auto json = reliefToJson(relief, "/data");
-    const Relief again = reliefFromJson(json, reliefCatalogue(), stepCatalogue(), "/data");
+    relief.operations[2].where.parts = {where};
+    const auto json =
+        reliefToJson(relief, operationTypes(reliefCatalogue(), stepCatalogue()), "/data");
+    const Relief again =
+        reliefFromJson(json, operationTypes(reliefCatalogue(), stepCatalogue()), "/data");
     CHECK(again == relief);
     CHECK(json["files"][0] == "with space/grey.png");
-    auto broken = json;
-    broken["operations"][0]["operation"] = "melt";
-    CHECK_THROWS_WITH(reliefFromJson(broken, reliefCatalogue(), stepCatalogue(), "/data"),
-                      Catch::Contains("there is no operation melt"));
 }
 
-TEST_CASE("a Where limits a shaping, and cuts out", "[relief][where]") {
+TEST_CASE("an operation that can't be used is kept as it is, and the others work on",
+          "[relief][json]") {
+    const StepTypes types = operationTypes(reliefCatalogue(), stepCatalogue());
     Relief relief = greyRelief();
-    Shaping flat = newShaping(reliefCatalogue(), "exaggerate", relief);
+    relief.operations = {newOperation(reliefCatalogue(), "exaggerate", relief)};
+    const auto json = reliefToJson(relief, types, {});
+    CHECK(json["operations"][0]["version"] == 1);
+    for (const char* damaged :
+         {R"({"operation":"melt","id":"m","settings":{"heat":[1,{"a":null}]}})",
+          R"({"operation":"smooth","version":9})",
+          R"({"operation":"smooth","settings":{"warts":1}})",
+          R"({"operation":"smooth","amount":0.5})", R"({"step":"smooth"})", "7"}) {
+        INFO(damaged);
+        auto broken = json;
+        broken["operations"].insert(broken["operations"].begin(), nlohmann::json::parse(damaged));
+        const Relief read = reliefFromJson(broken, types, {});
+        REQUIRE(read.operations.size() == 2);
+        CHECK_FALSE(read.operations[0].usable());
+        CHECK_FALSE(read.operations[0].problem.empty());
+        CHECK(read.operations[1] == relief.operations[0]);
+        CHECK(reliefToJson(read, types, {})["operations"][0] == nlohmann::json::parse(damaged));
+        CHECK(test::sameBits(worked(read).heights, worked(relief).heights));
+    }
+}
+
+TEST_CASE("a Where limits an operation, and cuts out", "[relief][where]") {
+    Relief relief = greyRelief();
+    Step flat = newOperation(reliefCatalogue(), "exaggerate", relief);
     flat.settings.set("factor", 0.0F);
     Where near = stepCatalogue().newCriterion("depth");
     near.settings.set("span", Span{0.0F, 50.5F});
     near.settings.set("soft", 0.0F);
     flat.where.parts = {near};
-    relief.shapings = {flat};
+    relief.operations = {flat};
     const HeightField limited = worked(relief);
     const HeightField plain = worked(greyRelief());
     CHECK(limited.heights(20, 40, 0) == 0.0F);
     CHECK(limited.heights(80, 40, 0) == plain.heights(80, 40, 0));
-    Shaping keep = newShaping(reliefCatalogue(), "keep", relief);
+    Step keep = newOperation(reliefCatalogue(), "keep", relief);
     keep.where = flat.where;
-    relief.shapings = {keep};
+    relief.operations = {keep};
     const HeightField kept = worked(relief);
     CHECK(std::isfinite(kept.heights(20, 40, 0)));
     CHECK(std::isnan(kept.heights(80, 40, 0)));
-    relief.shapings[0].settings.set("part", std::string("outside"));
+    relief.operations[0].settings.set("part", std::string("outside"));
     CHECK(std::isnan(worked(relief).heights(20, 40, 0)));
 }
 
 TEST_CASE("while the hand moves the same map comes smaller", "[relief]") {
     Relief relief = greyRelief();
-    applyShapingSetting(reliefCatalogue(), relief, "detail.amount=0.5");
+    applyOperationSetting(reliefCatalogue(), relief, "detail.amount=0.5");
     ReliefEvaluator evaluator(reliefCatalogue(), stepCatalogue());
     evaluator.setInput(greyInput());
     const HeightField full = evaluator.evaluate(relief);
-    const HeightField small = evaluator.evaluate(relief, 3, relief.shapings[0].id);
+    const HeightField small = evaluator.evaluate(relief, 3, relief.operations[0].id);
     CHECK(small.width() == 40);
-    CHECK(small.metresAPixel == Approx(3.0F * full.metresAPixel));
+    CHECK(small.metresPerPixel == Approx(3.0F * full.metresPerPixel));
     const HeightField wanted = shrunk(full, 3);
     CHECK(apart(small.heights, wanted.heights) < 0.03 * 0.5);
 }
 
 TEST_CASE("settings that are not there are refused by name", "[relief]") {
     Relief relief = greyRelief();
-    CHECK_THROWS_WITH(applyShapingSetting(reliefCatalogue(), relief, "melt.amount=1"),
+    CHECK_THROWS_WITH(applyOperationSetting(reliefCatalogue(), relief, "melt.amount=1"),
                       Catch::Contains("there is no operation melt; there are level"));
-    CHECK_THROWS_WITH(applyShapingSetting(reliefCatalogue(), relief, "level.height=1"),
+    CHECK_THROWS_WITH(applyOperationSetting(reliefCatalogue(), relief, "level.height=1"),
                       Catch::Contains("height"));
-    CHECK_THROWS_WITH(applyShapingSetting(reliefCatalogue(), relief, "level"),
+    CHECK_THROWS_WITH(applyOperationSetting(reliefCatalogue(), relief, "level"),
                       Catch::Contains("operation.setting=value"));
     CHECK_THROWS_WITH(newRelief("tea leaves"), Catch::Contains("depth, position, normal or grey"));
 }

@@ -18,7 +18,7 @@ namespace {
 HeightField wavyField(int width = 60, int height = 44) {
     HeightField field;
     field.heights = heightsBy(Waves{}, width, height);
-    field.metresAPixel = Waves::kCell;
+    field.metresPerPixel = Waves::kCell;
     return field;
 }
 
@@ -110,7 +110,7 @@ TEST_CASE("a solid traced from above is the map again", "[relief][mesh][tracer]"
     const ReliefInput input = traceReliefInput(scene, accelerator, above, 60, 44);
     const HeightField again =
         reliefSource("depth").make(input, initialSettings(reliefSource("depth").parameters), {});
-    CHECK(again.metresAPixel == Approx(Waves::kCell));
+    CHECK(again.metresPerPixel == Approx(Waves::kCell));
     const float step = 0.02F / 65535.0F;
     float most = 0.0F;
     for (int y = 1; y + 1 < 44; ++y)

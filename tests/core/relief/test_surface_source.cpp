@@ -102,7 +102,7 @@ TEST_CASE("a perspective view is laid onto the ground within a thousandth of its
     input.passes = seen(camera, 640, 480, surface);
     const HeightField field =
         heightsFrom("depth", input, {{"plane", std::string("ground")}, {"metres_a_pixel", 0.02F}});
-    CHECK(field.metresAPixel == 0.02F);
+    CHECK(field.metresPerPixel == 0.02F);
     std::size_t known = 0;
     double squares = 0.0;
     std::size_t wide = 0;
@@ -128,8 +128,8 @@ TEST_CASE("a perspective view is laid onto the ground within a thousandth of its
         }
     CHECK(known > 20000);
     CHECK(std::sqrt(squares / static_cast<double>(known)) < 1e-3 * 0.8);
-    CHECK(wide < known / 500);                 // beside what a crest hides
-    CHECK(spreadOf(field.heights).holes > 0);  // the view is a trapezoid on the ground
+    CHECK(wide < known / 500);                           // beside what a crest hides
+    CHECK(heightStatisticsOf(field.heights).holes > 0);  // the view is a trapezoid on the ground
 }
 
 TEST_CASE("what a near thing hides is a hole, and no slope is made over it", "[relief][surface]") {
@@ -152,8 +152,8 @@ TEST_CASE("what a near thing hides is a hole, and no slope is made over it", "[r
     CHECK(between == 0);
     const auto cellOf = [&](const V3f& p) {
         const V3f d = p - field.plane.origin;
-        return std::pair{static_cast<int>(d.dot(field.plane.right) / field.metresAPixel),
-                         static_cast<int>(-d.dot(field.plane.up) / field.metresAPixel)};
+        return std::pair{static_cast<int>(d.dot(field.plane.right) / field.metresPerPixel),
+                         static_cast<int>(-d.dot(field.plane.up) / field.metresPerPixel)};
     };
     const auto [bx, by] = cellOf(V3f(0.0F, 0.0F, -0.7F));
     CHECK(std::isnan(field.heights(bx, by, 0)));
@@ -167,8 +167,8 @@ TEST_CASE("a plane is fitted to what most of the view shows", "[relief][surface]
     input.passes =
         seen(lookingAt(V3f(0.0F, 5.0F, 4.0F), V3f(0.0F, 1.0F, 0.0F), 0.6F), 160, 120, surface);
     const HeightField field = heightsFrom("depth", input, {{"metres_a_pixel", 0.05F}});
-    const HeightSpread spread = spreadOf(field.heights);
-    CHECK(std::max(std::abs(spread.lowest), std::abs(spread.highest)) < 2e-3F);
+    const HeightStatistics statistics = heightStatisticsOf(field.heights);
+    CHECK(std::max(std::abs(statistics.lowest), std::abs(statistics.highest)) < 2e-3F);
     const V3f wanted = V3f(-0.3F, 1.0F, -0.1F).normalized();
     CHECK(field.plane.normal.dot(wanted) > 0.9999F);
 }
@@ -184,7 +184,7 @@ TEST_CASE("depth without a camera counts from the farthest surface", "[relief][s
     CHECK(field.heights(0, 0, 0) == 3.0F);
     CHECK(field.heights(3, 0, 0) == 0.0F);
     CHECK(std::isnan(field.heights(2, 0, 0)));
-    CHECK(field.metresAPixel == 0.01F);
+    CHECK(field.metresPerPixel == 0.01F);
 }
 
 TEST_CASE("a map of too many cells is refused before any work", "[relief][surface]") {
@@ -208,7 +208,7 @@ TEST_CASE("normals alone give the form, and pinned ones its place", "[relief][su
     input.passes.put(std::move(normal));
     const HeightField field = heightsFrom("normal", input, {{"metres_a_pixel", Waves::kCell}});
     CHECK(apart(field.heights, heightsBy(waves, 120, 90)) < 1e-3 * 0.02);
-    CHECK(std::abs(spreadOf(field.heights).mean) < 1e-6);
+    CHECK(std::abs(heightStatisticsOf(field.heights).mean) < 1e-6);
     const HeightField flipped =
         heightsFrom("normal", input, {{"metres_a_pixel", Waves::kCell}, {"flip_y", true}});
     bool reported = false;

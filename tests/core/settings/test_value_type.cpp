@@ -170,7 +170,7 @@ TEST_CASE("a curve goes through its points and never overshoots", "[settings]") 
 
 TEST_CASE("a field is bound whatever the order of declarations", "[settings]") {
     SettingsBuilder<All> b;
-    b.number(&All::number, "number", "Number", Unit::None, {0.0F, 10.0F, 5.0F}, ".").once("size");
+    b.number(&All::number, "number", "Number", Unit::None, {0.0F, 10.0F, 5.0F}, ".").alias("size");
     Settings settings = settingsFromJson(b.parameters(), Json{{"size", 7.0}});
     CHECK(b.bind(settings).number == 7.0F);
     CHECK(b.bind({}).number == 2.0F);  // what is left out has its default

@@ -47,9 +47,9 @@ TEST_CASE("a component is added, screened or taken away", "[steps][light]") {
     CHECK(at("component", R"({"pass":"emission"})", 2, set) == Approx(0.7F));
     CHECK(at("component", R"({"pass":"emission","amount":0.5,"mode":"screen"})", 2, set) ==
           Approx(0.55F));
-    CHECK(at("component", R"({"pass":"emission","amount":2,"mode":"take_away"})", 2, set) ==
+    CHECK(at("component", R"({"pass":"emission","amount":2,"mode":"subtract"})", 2, set) ==
           Approx(0.1F));
-    CHECK(at("component", R"({"pass":"emission","amount":9,"mode":"take_away"})", 2, set) == 0.0F);
+    CHECK(at("component", R"({"pass":"emission","amount":9,"mode":"subtract"})", 2, set) == 0.0F);
 }
 
 TEST_CASE("a rendered shadow is laid over the picture, turned round where it is the blocked part",

@@ -95,17 +95,6 @@ void hold(const std::string& file, const std::vector<Look>& looks) {
 
 }  // namespace
 
-TEST_CASE("recipes of version 1 look as they did", "[steps][references]") {
-    std::vector<Look> looks;
-    const Json kept = Json::parse(readTextFile(kFolder / "version_1.json"));
-    for (const auto& [name, recipe] : kept.items()) {
-        REQUIRE(recipe["version"] == 1);
-        looks.push_back({name, recipe});
-    }
-    REQUIRE(looks.size() == 29);
-    hold("version_1.exr", looks);
-}
-
 TEST_CASE("every step looks as it did, as it starts and in each preset", "[steps][references]") {
     for (const StepType& type : stepCatalogue().types()) {
         std::vector<Look> looks;

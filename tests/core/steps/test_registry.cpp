@@ -81,7 +81,7 @@ std::vector<Recipe> recipesOf(const StepType& type) {
             if (limited) {
                 step.where.parts = {stepCatalogue().newCriterion("depth"),
                                     stepCatalogue().newCriterion("luminance")};
-                step.where.shaping.soften = 1.0F;
+                step.where.refinement.soften = 1.0F;
                 step.amount = 0.5F;
             }
             recipe.steps.push_back(step);
@@ -131,7 +131,7 @@ TEST_CASE("every step says what it lacks when there is nothing but a picture",
         CHECK(needs == !reported.empty());
         if (needs) {
             CHECK(test::sameBits(out, bare.passes[0].image));
-            CHECK(reported.find("render it in Survey") != std::string::npos);
+            CHECK(reported.find("render it or add a file") != std::string::npos);
         }
     }
 }

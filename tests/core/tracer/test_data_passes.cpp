@@ -161,16 +161,6 @@ TEST_CASE("a mist is 0 where it begins, a half where it is half, and 1 where it 
     }
 }
 
-TEST_CASE("a mist that was given by start, length and falloff looks as it did", "[tracer]") {
-    std::vector<PassRequest> passes{passRequest(PassKind::Mist)};
-    for (const char* former : {"mist.start=3", "mist.length=20", "mist.falloff=2"})
-        applyPassSetting(passes, former);
-    const MistSettings mist = mistSettings(passes[0].settings);
-    for (const float depth : {2.0F, 3.0F, 8.0F, 15.0F, 22.0F, 40.0F})
-        CHECK(mistAt(depth, mist) ==
-              Approx(std::pow(std::clamp((depth - 3.0F) / 20.0F, 0.0F, 1.0F), 2.0F)).margin(1e-4));
-}
-
 TEST_CASE("coverage carries the soft edge", "[tracer]") {
     Scene scene;
     test::addQuad(scene, "board", {-1, -1, -4}, {1, -1, -4}, {1, 1, -4}, {-1, 1, -4});

@@ -162,8 +162,8 @@ TEST_CASE("beyond the reach nothing occludes, and within the skip neither", "[tr
     }
 }
 
-TEST_CASE("falloff lets a hit count less with distance", "[tracer][occlusion]") {
-    // A ceiling over everything: all directions hit at h / cos; the mean of 1 - exp(-f h / cos) is known by quadrature.
+TEST_CASE("fade lets a hit count less with distance", "[tracer][occlusion]") {
+    // A ceiling over everything: all directions hit at h / cos; the mean of 1 - exp(-h / (cos fade)) is known by quadrature.
     Scene scene;
     test::addGround(scene, 3000.0F);
     test::addQuad(scene, "ceiling", {-3000, 2, 3000}, {3000, 2, 3000}, {3000, 2, -3000},
@@ -172,21 +172,21 @@ TEST_CASE("falloff lets a hit count less with distance", "[tracer][occlusion]") 
     constexpr int kParts = 20000;
     for (int i = 0; i < kParts; ++i) {
         const double cosine = std::sqrt((i + 0.5) / kParts);
-        truth += (1.0 - std::exp(-0.4 * 2.0 / cosine)) / kParts;
+        truth += (1.0 - std::exp(-2.0 / cosine / 2.5)) / kParts;
     }
     RenderRequest request;
     request.view.camera = lookingAt(V3f(0, 1, 0), V3f(0, 0, -0.001F), 0.5F);
     request.width = request.height = 8;
     request.passes = {passRequest(PassKind::Occlusion)};
     applyPassSetting(request.passes, "occlusion.samples=1024");
-    applyPassSetting(request.passes, "occlusion.falloff=0.4");
+    applyPassSetting(request.passes, "occlusion.fade=2.5");
     const Accelerator accelerator(scene);
     const Image image = renderPasses(scene, accelerator, request).passes[0].image;
     CHECK(image(4, 4, 0) == Approx(truth).margin(0.004));
 }
 
-TEST_CASE("a narrow spread looks only about the normal", "[tracer][occlusion]") {
-    const Image image = fromAbove(wallScene(2.0F), 6.0F, {"samples=64", "spread=0.1"});
+TEST_CASE("a narrow cone looks only about the normal", "[tracer][occlusion]") {
+    const Image image = fromAbove(wallScene(2.0F), 6.0F, {"samples=64", "cone=9"});
     for (int y = 0; y < kSide; ++y)
         if (worldAt(y, 6.0F) + 1.0F > 0.4F)
             CHECK(image(20, y, 0) == 1.0F);
@@ -223,16 +223,16 @@ namespace {
 
 struct Shape {
     double reach = 0.0;  ///< 0: unlimited
-    double spread = 1.0;
-    double falloff = 0.0;
+    double cone = 90.0;  ///< degrees
+    double fade = 0.0;   ///< m
     double skip = 0.0;
 };
 
 /// The open fraction of the ground at distance d from an endless wall of height h, by quadrature over
-/// the disc under the hemisphere (Nusselt's analogue), cut to the cone of the spread.
+/// the disc under the hemisphere (Nusselt's analogue), cut to the cone.
 double integrated(double d, double h, const Shape& s) {
     constexpr int kSteps = 1400;
-    const double widest = std::sin(s.spread * M_PI / 2.0);
+    const double widest = std::sin(s.cone * M_PI / 180.0);
     double open = 0.0;
     for (int i = 0; i < kSteps; ++i)
         for (int j = 0; j < kSteps; ++j) {
@@ -247,7 +247,7 @@ double integrated(double d, double h, const Shape& s) {
                 const bool meets = distance * up < h && distance >= s.skip &&
                                    (s.reach == 0.0 || distance <= s.reach);
                 if (meets)
-                    value = s.falloff > 0.0 ? 1.0 - std::exp(-s.falloff * distance) : 0.0;
+                    value = s.fade > 0.0 ? 1.0 - std::exp(-distance / s.fade) : 0.0;
             }
             open += value;
         }
@@ -256,28 +256,28 @@ double integrated(double d, double h, const Shape& s) {
 
 }  // namespace
 
-TEST_CASE("reach, spread, falloff and skip agree with numerical integration",
+TEST_CASE("reach, cone, fade and skip agree with numerical integration",
           "[tracer][occlusion][truth]") {
     constexpr double kTolerance = 0.005;
     const float height = 6.0F;
     const Scene scene = wallScene(2.0F);
     const Shape shapes[] = {{.reach = 1.5},
-                            {.spread = 0.6},
-                            {.falloff = 0.8},
+                            {.cone = 54.0},
+                            {.fade = 1.25},
                             {.skip = 0.9},
-                            {.reach = 2.5, .spread = 0.8, .falloff = 0.5, .skip = 0.4}};
+                            {.reach = 2.5, .cone = 72.0, .fade = 2.0, .skip = 0.4}};
     for (const Shape& s : shapes) {
         const Image image = fromAbove(
             scene, height,
-            {"samples=4096", fmt::format("reach={}", s.reach), fmt::format("spread={}", s.spread),
-             fmt::format("falloff={}", s.falloff), fmt::format("skip={}", s.skip)});
+            {"samples=4096", fmt::format("reach={}", s.reach), fmt::format("cone={}", s.cone),
+             fmt::format("fade={}", s.fade), fmt::format("skip={}", s.skip)});
         for (const int y : {24, 28, 34, 44}) {
             const double d = static_cast<double>(worldAt(y, height)) + 1.0;
             // The mean of some pixels at one distance: what is left is the method, not the noise.
             double mean = 0.0;
             for (int x = 20; x < 28; ++x)
                 mean += static_cast<double>(image(x, y, 0)) / 8.0;
-            CAPTURE(s.reach, s.spread, s.falloff, s.skip, d);
+            CAPTURE(s.reach, s.cone, s.fade, s.skip, d);
             CHECK(mean == Approx(integrated(d, 2.0, s)).margin(kTolerance));
         }
     }

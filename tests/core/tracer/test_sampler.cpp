@@ -68,7 +68,7 @@ TEST_CASE("a frame about any normal is orthonormal and right-handed", "[tracer][
     for (const V3f& raw : {V3f(0, 0, 1), V3f(0, 0, -1), V3f(1, 0, 0), V3f(0, -1, 0),
                            V3f(0.3F, -0.5F, -0.8F), V3f(1e-6F, 0, -1)}) {
         const V3f n = raw.normalized();
-        const Frame frame(n);
+        const TangentFrame frame(n);
         CHECK(frame.tangent.length() == Approx(1.0F).epsilon(1e-5));
         CHECK(frame.tangent.dot(n) == Approx(0.0F).margin(1e-5));
         CHECK(frame.tangent.cross(frame.bitangent).equalWithAbsError(n, 1e-5F));

@@ -325,11 +325,11 @@ TEST_CASE("a pass is stale by what changes it and by nothing else", "[tracer][st
     applyPassSetting(wanted.passes, "mist.begins=20");  // made of depth, live
     CHECK(stateOf(2).kind == PassState::Kind::Current);
 
-    set.find(std::string_view("occlusion"))->settings.erase("falloff");  // of an older file
+    set.find(std::string_view("occlusion"))->settings.erase("fade");  // of an older file
     CHECK(stateOf(1).kind == PassState::Kind::Current);
-    applyPassSetting(wanted.passes, "occlusion.falloff=1");
+    applyPassSetting(wanted.passes, "occlusion.fade=1");
     CHECK(stateOf(1).kind == PassState::Kind::Stale);
-    CHECK(stateOf(1).why == "Falloff changed");
+    CHECK(stateOf(1).why == "Fade changed");
     CHECK(stateOf(0).kind == PassState::Kind::Current);
 
     wanted.view.camera = lookingAt(V3f(0, 2, 6), V3f(0, 0, 0), 0.7F);

@@ -1,0 +1,85 @@
+#pragma once
+
+#include "app/cards/step_card.h"
+
+#include <QMap>
+#include <QWidget>
+
+#include <functional>
+#include <map>
+#include <string>
+
+namespace noctis {
+
+/// What of a list is drawn or clicked outside of its cards.
+struct InHand {
+    std::string step{};
+    std::optional<std::string> path{};  ///< to a criterion of its Where
+    std::string picked{};               ///< a setting that is places
+
+    [[nodiscard]] bool any() const { return path || !picked.empty(); }
+    /// The criterion, as criterionOf has it; empty: none.
+    [[nodiscard]] std::string owner() const;
+};
+
+/// A list of steps as cards: what the recipe and the operations on heights have in common. Cards, selection and
+/// problems go by the ids of steps.
+class StepList : public QWidget {
+    Q_OBJECT
+public:
+    explicit StepList(NameSource names, QWidget* parent = nullptr);
+
+    /// Opens a step's card; empty: none.
+    void choose(const std::string& step);
+    [[nodiscard]] const std::string& chosen() const { return m_chosen; }
+    [[nodiscard]] const InHand& inHand() const { return m_inHand; }
+    void setInHand(const InHand& inHand);
+    [[nodiscard]] const Brush& brush() const { return m_brush; }
+    void setProblems(const QMap<QString, QString>& byStep);
+
+Q_SIGNALS:
+    void chosenChanged();
+    void inHandChanged();
+    void handMoves(bool moving);
+    void refused(const QString& why);
+
+protected:
+    using Edit = std::function<void(Steps&)>;
+
+    /// The steps as they stand in the project.
+    [[nodiscard]] virtual Steps steps() const = 0;
+    [[nodiscard]] virtual StepTypes types() const = 0;
+    [[nodiscard]] virtual CardOffers offersFor(const Step& step) const = 0;
+    /// gesture: the same for all of one drag; empty: none.
+    virtual void changeSteps(const QString& what, const QString& gesture, const Edit& edit) = 0;
+    virtual void endGesture() = 0;
+    /// Lays out all cards anew, each made by makeCard.
+    virtual void layOut() = 0;
+    [[nodiscard]] virtual ShownFrame frame() const { return {}; }
+    [[nodiscard]] virtual NamedWheres wheres() const { return {}; }
+    /// How far a step that is moved up or down goes in the list.
+    [[nodiscard]] virtual int distanceToNext(const std::string& step, int way) const;
+    /// Whether there may be one more step; says so if not.
+    bool hasRoom();
+    virtual void replaceStep(const QString& what, const QString& gesture, const Step& step);
+
+    StepCard* makeCard(const Step& step);
+    /// Brings the cards to the steps.
+    void refreshCards();
+    /// All cards are laid out anew.
+    void rebuildCards();
+    [[nodiscard]] const std::vector<StepCard*>& cards() const { return m_cards; }
+
+private:
+    void edit(const QString& what, const QString& gesture, const Step& step);
+    void duplicate(const std::string& id);
+
+    NameSource m_names;
+    std::vector<StepCard*> m_cards;  ///< in the order of the steps
+    QMap<QString, QString> m_problems;
+    std::string m_chosen;
+    InHand m_inHand;
+    Brush m_brush;
+};
+
+}  // namespace noctis
