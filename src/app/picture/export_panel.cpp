@@ -80,9 +80,9 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
 }
 
 void ExportPanel::present() {
-    if (m_path->text().isEmpty())
-        m_path->setText(
-            QDir(m_session.folderForFiles()).filePath(m_session.title() + QStringLiteral(".png")));
+    if (m_path->text().isEmpty() || m_path->text() == m_offered)
+        m_path->setText(m_offered = m_session.freeFile(tr("%1 finished").arg(m_session.title()),
+                                                       QStringLiteral(".png")));
     updateDepths();
     updateState();
     show();

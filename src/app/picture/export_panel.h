@@ -36,6 +36,7 @@ private:
 
     Session& m_session;
     QLineEdit* m_path;
+    QString m_offered;  ///< the file that was offered last
     QComboBox* m_bits;
     QLabel* m_state;
     QPushButton* m_write;

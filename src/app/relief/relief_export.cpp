@@ -122,9 +122,12 @@ void ReliefExport::setWorked(const std::shared_ptr<const WorkedRelief>& worked) 
 }
 
 void ReliefExport::present() {
-    if (m_path->text().isEmpty())
-        m_path->setText(QDir(m_session.folderForFiles())
-                            .filePath(m_session.title() + QStringLiteral(" height.tif")));
+    if (m_path->text().isEmpty() || m_path->text() == m_offered) {
+        const QString map = m_worked ? qstring(m_worked->request.relief.name) : tr("height");
+        m_path->setText(m_offered =
+                            m_session.freeFile(QStringLiteral("%1 %2").arg(m_session.title(), map),
+                                               QStringLiteral(".tif")));
+    }
     updateFormats();
     show();
     m_path->setFocus();
@@ -140,8 +143,11 @@ void ReliefExport::updateFormats() {
         std::find(solids.begin(), solids.end(), ending.toStdString()) != solids.end();
     if (solid != endsAsSolid && !file.fileName().isEmpty()) {
         const QSignalBlocker quiet(m_path);
+        const bool offered = m_path->text() == m_offered;
         m_path->setText(
             QDir(file.path()).filePath(file.completeBaseName() + (solid ? ".glb" : ".tif")));
+        if (offered)
+            m_offered = m_path->text();
     }
     m_bits->setVisible(!solid);
     m_base->setVisible(solid);

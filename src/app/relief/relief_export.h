@@ -41,6 +41,7 @@ private:
     std::shared_ptr<const WorkedRelief> m_worked;
     QComboBox* m_what;
     QLineEdit* m_path;
+    QString m_offered;  ///< the file that was offered last
     QComboBox* m_bits;
     SwitchBox* m_dither;
     QLabel* m_ditherText;

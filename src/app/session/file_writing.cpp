@@ -39,16 +39,23 @@ void FileWriting::start(const std::filesystem::path& path, Work work) {
             return [this, path, wrote] {
                 show();
                 const QString name = qstring(path.string());
-                Q_EMIT m_session.notified(wrote ? tr("Wrote %1%2").arg(name, *wrote)
-                                                : tr("Stopped; %1 wasn't written").arg(name),
-                                          false);
+                tell(wrote ? tr("Wrote %1%2").arg(name, *wrote)
+                           : tr("Stopped; %1 wasn't written").arg(name),
+                     false);
             };
         },
         [this](const QString& text) {
             show();
-            Q_EMIT m_session.notified(text, true);
+            tell(text, true);
         });
     show();
+}
+
+void FileWriting::tell(const QString& text, bool failed) {
+    if (!m_failure.isEmpty())
+        Q_EMIT m_session.settled(m_failure);
+    m_failure = failed ? text : QString();
+    Q_EMIT m_session.notified(text, failed);
 }
 
 void FileWriting::show() {

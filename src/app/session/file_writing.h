@@ -35,8 +35,11 @@ Q_SIGNALS:
 
 private:
     void show();
+    /// Says how it went, in the place of what went wrong before.
+    void tell(const QString& text, bool failed);
 
     Session& m_session;
+    QString m_failure;  ///< that is still shown
     QPushButton* m_button;
     QString m_label;
     QString m_help;

@@ -106,6 +106,8 @@ public:
     [[nodiscard]] QString folderForFiles() const;
     /// The file that a person's text names: from that folder on, or from home after "~/".
     [[nodiscard]] std::filesystem::path fileNamed(const QString& typed) const;
+    /// A file in the folder for files that isn't there yet: of that name, with a number if needed.
+    [[nodiscard]] QString freeFile(const QString& baseName, const QString& ending) const;
     /// What is kept from run to run: recent files, the window's place.
     [[nodiscard]] QString settingsFile() const;
     [[nodiscard]] QStringList recentFiles() const;

@@ -4,9 +4,11 @@
 #include "app/session/session.h"
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
+#include "core/passes/frame_name.h"
 #include "core/project/project_file.h"
 
 #include <QDir>
+#include <QFileInfo>
 
 namespace noctis {
 
@@ -127,6 +129,16 @@ QString Session::folderForFiles() const {
         if (!file.empty())
             return isExample(file) ? QDir::homePath() : qstring(file.parent_path().string());
     return QDir::homePath();
+}
+
+QString Session::freeFile(const QString& baseName, const QString& ending) const {
+    const QDir folder(folderForFiles());
+    // A name with a slash would be a folder.
+    const QString base = qstring(fileNameOf(baseName.toStdString()));
+    QString file = folder.filePath(base + ending);
+    for (int i = 2; QFileInfo::exists(file); ++i)
+        file = folder.filePath(QStringLiteral("%1 %2%3").arg(base).arg(i).arg(ending));
+    return file;
 }
 
 fs::path Session::fileNamed(const QString& typed) const {

@@ -101,7 +101,8 @@ void NoteBar::add(const QString& text, bool warning) {
     if (warning)
         return warn(text, {}, {});
     dropPassing();
-    m_notes.push_back({text, false, true, {}, {}});
+    // It is news: what waits is seen again when it has passed.
+    m_notes.push_front({text, false, true, {}, {}});
     showFirst();
 }
 

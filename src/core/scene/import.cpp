@@ -299,22 +299,6 @@ private:
     int m_nodes = 0;
 };
 
-void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
-    const std::string ending = endingOf(path);
-    float centimetres = 0.0F;  // the type matters: Assimp gives nothing for another
-    if (ending == ".fbx") {
-        if (from.mMetaData != nullptr && from.mMetaData->Get("UnitScaleFactor", centimetres))
-            scene.notes.push_back(
-                fmt::format("one unit of the file is {:g} cm; converted to metres", centimetres));
-        scene.notes.emplace_back("the up-axis was converted to +Y");
-    } else if (ending == ".dae") {
-        scene.notes.emplace_back(
-            "units and up axis were converted to metres and +Y, as the file says");
-    } else if (ending != ".gltf" && ending != ".glb") {
-        scene.notes.emplace_back("the file has no unit; its numbers are read as metres, +Y up");
-    }
-}
-
 /// Ends Assimp's reading by an exception, which it takes for a damaged file.
 class Stopping : public Assimp::ProgressHandler {
 public:

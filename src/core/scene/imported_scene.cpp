@@ -5,6 +5,7 @@
 
 #include <algorithm>
 
+#include <assimp/scene.h>
 #include <fmt/format.h>
 
 namespace noctis {
@@ -75,6 +76,22 @@ void addKeyLight(Scene& scene) {
         scene.standInGround = bounds.min.y;
     scene.notes.emplace_back(
         "there is no light; a key light was added, and a ground for its shadow");
+}
+
+void noteConversions(const fs::path& path, const aiScene& from, Scene& scene) {
+    const std::string ending = endingOf(path);
+    float centimetres = 0.0F;  // the type matters: Assimp gives nothing for another
+    if (ending == ".fbx") {
+        if (from.mMetaData != nullptr && from.mMetaData->Get("UnitScaleFactor", centimetres))
+            scene.notes.push_back(
+                fmt::format("one unit of the file is {:g} cm; converted to metres", centimetres));
+        scene.notes.emplace_back("the up-axis was converted to +Y");
+    } else if (ending == ".dae") {
+        scene.notes.emplace_back(
+            "units and up axis were converted to metres and +Y, as the file says");
+    } else if (ending != ".gltf" && ending != ".glb") {
+        scene.notes.emplace_back("the file has no unit; its numbers are read as metres, +Y up");
+    }
 }
 
 }  // namespace noctis

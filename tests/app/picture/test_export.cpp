@@ -8,6 +8,7 @@
 #include "support/windows.h"
 
 #include <QComboBox>
+#include <QFileInfo>
 #include <QImage>
 #include <QLabel>
 #include <QLineEdit>
@@ -105,6 +106,24 @@ TEST_CASE("an export shows its progress and is stopped without a file", "[app][e
     CHECK_FALSE(o.state().contains("%"));
 }
 
+TEST_CASE("a file that is offered isn't there yet", "[app][export]") {
+    Opened o;
+    const auto offered = [&] {
+        QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);
+        const QString file = QFileInfo(o.line()->text()).fileName();
+        QTest::keyClick(o.line(), Qt::Key_Escape);
+        return file;
+    };
+    CHECK(offered() == "frame finished.png");
+    o.folder.write("frame finished.png", "there");
+    o.folder.write("frame finished 2.png", "too");
+    CHECK(offered() == "frame finished 3.png");
+    // What was typed stays.
+    o.type("mine.png");
+    QTest::keyClick(o.line(), Qt::Key_Escape);
+    CHECK(offered() == "mine.png");
+}
+
 TEST_CASE("another picture is not exported over the one before", "[app][export]") {
     Opened o;
     Folder second;
@@ -116,5 +135,5 @@ TEST_CASE("another picture is not exported over the one before", "[app][export]"
     CHECK(o.line()->text().isEmpty());
     CHECK_FALSE(o.panel().isVisible());
     QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);
-    CHECK(o.line()->text().toStdString() == (second / "other.png").string());
+    CHECK(o.line()->text().toStdString() == (second / "other finished.png").string());
 }

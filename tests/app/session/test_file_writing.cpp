@@ -91,3 +91,26 @@ TEST_CASE("a file that is being written is finished when Noctis closes", "[app][
     desk.writing.reset();
     CHECK(readTextFile(path) == "whole");
 }
+
+TEST_CASE("a file that is written takes back what failed before", "[app][export]") {
+    Desk desk;
+    QStringList settled;
+    QObject::connect(&desk.session, &Session::settled, &desk.button,
+                     [&](const QString& text) { settled << text; });
+    const auto path = desk.folder / "a.txt";
+    const auto write = [&](FileWriting::Work work) {
+        desk.writing->start(path, std::move(work));
+        return waitFor([&] { return !desk.writing->running(); });
+    };
+    const auto fails = [](const RunContext&) -> std::optional<QString> {
+        throw std::runtime_error("The disk is full.");
+    };
+    REQUIRE(write(fails));
+    CHECK(settled.empty());
+    REQUIRE(write([](const RunContext&) { return std::optional<QString>(", whole"); }));
+    CHECK(settled == QStringList{"The disk is full."});
+    REQUIRE(desk.told.size() == 2);
+    CHECK(desk.told[1].startsWith("Wrote"));
+    REQUIRE(write([](const RunContext&) { return std::optional<QString>(", again"); }));
+    CHECK(settled.size() == 1);
+}

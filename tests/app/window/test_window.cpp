@@ -466,6 +466,11 @@ TEST_CASE("notes lie over the window's foot, and nothing moves for them", "[app]
     CHECK(placeOf(notes).bottom() == o.window.rect().bottom());
     CHECK(placeOf(notes).width() == o.window.width());
     CHECK(placeOf(notes).height() >= lines.height());
+    // News is seen before what waits.
+    notes.add("Wrote it.", false);
+    CHECK(notes.text() == "Wrote it.");
+    notes.takeBack("Wrote it.");
+    CHECK(notes.text().startsWith("What is said at length."));
 }
 
 TEST_CASE("a project is saved, changed, opened again, and recovered after a crash",
