@@ -23,14 +23,15 @@ namespace fs = std::filesystem;
 
 namespace {
 
+/// Assimp deletes it, but not where reading fails: it must not keep its file open.
 class Stream : public Assimp::IOStream {
 public:
-    explicit Stream(std::shared_ptr<const InputFile> file) : m_file(std::move(file)) {}
+    explicit Stream(const InputFile& file) : m_file(file) {}
 
     std::size_t Read(void* to, std::size_t size, std::size_t count) override {
         if (size == 0)
             return 0;
-        const std::size_t found = m_file->readAt(m_at, to, size * count);
+        const std::size_t found = m_file.readAt(m_at, to, size * count);
         m_at += found;
         return found / size;
     }
@@ -38,18 +39,18 @@ public:
     aiReturn Seek(std::size_t offset, aiOrigin origin) override {
         const std::uint64_t from = origin == aiOrigin_SET   ? 0
                                    : origin == aiOrigin_CUR ? m_at
-                                                            : m_file->size();
-        if (from + offset > m_file->size())
+                                                            : m_file.size();
+        if (from + offset > m_file.size())
             return aiReturn_FAILURE;
         m_at = from + offset;
         return aiReturn_SUCCESS;
     }
     [[nodiscard]] std::size_t Tell() const override { return m_at; }
-    [[nodiscard]] std::size_t FileSize() const override { return m_file->size(); }
+    [[nodiscard]] std::size_t FileSize() const override { return m_file.size(); }
     void Flush() override {}
 
 private:
-    std::shared_ptr<const InputFile> m_file;
+    const InputFile& m_file;  ///< SceneFiles has it
     std::uint64_t m_at = 0;
 };
 
@@ -60,8 +61,8 @@ public:
     [[nodiscard]] bool Exists(const char* name) const override { return opened(name) != nullptr; }
     [[nodiscard]] char getOsSeparator() const override { return '/'; }
     Assimp::IOStream* Open(const char* name, const char*) override {
-        auto file = opened(name);
-        return file ? new Stream(std::move(file)) : nullptr;
+        const auto file = opened(name);
+        return file ? new Stream(*file) : nullptr;
     }
     void Close(Assimp::IOStream* stream) override { delete stream; }
 

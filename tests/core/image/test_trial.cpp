@@ -149,6 +149,20 @@ TEST_CASE("what a scene names is read from the files that its trial read", "[tri
     CHECK_THROWS_AS(widthBy(OpenFiles()), Error);
 }
 
+TEST_CASE("a scene that is refused leaves none of its files open", "[trial][scene]") {
+    const Folder folder;
+    const auto gltf = folder.write("a.gltf", kGltfOfOneBuffer);
+    folder.write("a.bin", "too short for a triangle");
+    const auto open = [] {
+        const std::filesystem::directory_iterator all("/proc/self/fd");
+        return std::distance(all, std::filesystem::directory_iterator());
+    };
+    CHECK_THROWS_AS(importScene(gltf), Error);
+    const auto before = open();
+    CHECK_THROWS_AS(importScene(gltf), Error);
+    CHECK(open() == before);
+}
+
 TEST_CASE("files are passed through a socket, by their names, until nobody takes them any more",
           "[trial][files]") {
     const Folder folder;
