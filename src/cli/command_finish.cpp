@@ -8,8 +8,10 @@
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 
+#include <algorithm>
 #include <charconv>
 #include <memory>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -30,6 +32,8 @@ struct Options {
     std::string view;
     std::string matte;
     std::vector<std::string> reads;
+    std::optional<double> rate;   ///< frames per second; unset: the project's
+    std::optional<float> amount;  ///< unset: the recipe's own
     int bits = 0;
     bool straightAlpha = false;
 };
@@ -84,8 +88,17 @@ struct FrameFiles {
 
 /// Files whose name has a run of # are one a frame; the others stay the same.
 std::vector<FrameFiles> framesOf(const Options& options, const Project& project) {
-    if (options.frames.empty())
-        return {{1, project.passFiles, options.out}};
+    const auto isNumbered = [](const std::filesystem::path& file) {
+        return file.filename().string().find('#') != std::string::npos;
+    };
+    if (options.frames.empty()) {
+        FrameFiles only{project.sequence ? project.sequence->first : 1, project.passFiles,
+                        options.out};
+        for (std::filesystem::path& file : only.passes)
+            if (project.sequence && isNumbered(file))
+                file = fileOfFrame(file, only.number);
+        return {only};
+    }
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
     std::vector<FrameFiles> frames;
     for (const int number : framesFrom(first, last)) {
@@ -93,9 +106,7 @@ std::vector<FrameFiles> framesOf(const Options& options, const Project& project)
         frame.number = number;
         frame.out = fileOfFrame(options.out, number);
         for (const std::filesystem::path& file : project.passFiles)
-            frame.passes.push_back(file.filename().string().find('#') == std::string::npos
-                                       ? file
-                                       : fileOfFrame(file, number));
+            frame.passes.push_back(isNumbered(file) ? fileOfFrame(file, number) : file);
     }
     return frames;
 }
@@ -112,6 +123,15 @@ void requireFree(const Options& options, const Project& project,
     requireExportable(outputs, project, options.bits, std::move(inputs));
 }
 
+/// A still begins at frame 1, whatever range is asked for: what flickers there does so in any other range.
+Sequence timingOf(const Options& options, const Project& project) {
+    Sequence timing;
+    timing.rate = project.framesPerSecond;
+    timing = project.sequence.value_or(timing);
+    timing.rate = options.rate.value_or(timing.rate);
+    return timing;
+}
+
 /// Reads a frame's passes, runs the recipe, writes the picture.
 void finishOne(const Options& options, const Project& project, const FrameFiles& frame,
                const CommandContext& context, const RunContext& run) {
@@ -123,7 +143,7 @@ void finishOne(const Options& options, const Project& project, const FrameFiles&
     evaluator.setPasses(set);
     EvaluateOptions how;
     how.factor = factorOf(options.scale);
-    how.time = {frame.number, secondsOfFrame(frame.number, project.framesPerSecond)};
+    how.time = {frame.number, timingOf(options, project).secondsAt(frame.number)};
     const bool matte = !options.matte.empty();
     const Image picture = matte ? evaluator.where(project.recipe, options.matte, how, run)
                                 : evaluator.evaluate(project.recipe, how, run);
@@ -158,7 +178,16 @@ void finishFrames(const Options& options, const Project& project,
 
 void finish(const Options& options, const CommandContext& context) {
     (void)factorOf(options.scale);
+    if (options.amount && !(*options.amount >= 0.0F && *options.amount <= 1.0F))
+        throw Error(ErrorCode::BadSetting, "--amount must be a number from 0 to 1");
     Project project = projectOf(options);
+    project.recipe.amount = options.amount.value_or(project.recipe.amount);
+    if (options.rate && !(*options.rate >= kSlowest && *options.rate <= kFastest))
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("--rate must be a number from {:g} to {:g}", kSlowest, kFastest));
+    if (project.sequence && !project.sequence->pattern.empty() &&
+        std::ranges::find(project.passFiles, project.sequence->pattern) == project.passFiles.end())
+        project.passFiles.push_back(project.sequence->pattern);
     requireUsable(project.recipe);
     const std::vector<FrameFiles> frames = framesOf(options, project);
     requireFree(options, project, frames);
@@ -187,11 +216,15 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option(
         "--frames", o->frames,
         "A range of frames, A-B; #### in the names of passes and picture stands for the number");
+    command->add_option("--rate", o->rate,
+                        "Frames per second, for what moves in time; the project's if left out");
     command->add_option("--scale", o->scale, "1/N of the size");
     command->add_option("--view", o->view,
                         "View transform of 8- and 16-bit files: plain or soft_shoulder");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's default if left out")
         ->check(CLI::IsMember({8, 16, 32}));
+    command->add_option("--amount", o->amount,
+                        "Mix the result with the source picture: 0 is the source, 1 the result");
     command->add_option("--matte", o->matte,
                         "Write where the step of this id works, as white on black");
     addReadOption(*command, o->reads);

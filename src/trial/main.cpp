@@ -3,6 +3,7 @@
 #include "core/image/image_file.h"
 #include "core/image/passed_files.h"
 #include "core/image/trial.h"
+#include "core/image/typeface.h"
 #include "core/scene/import.h"
 
 #include <csignal>
@@ -21,6 +22,8 @@
 #include <unistd.h>
 
 namespace {
+
+constexpr int kTriedSize = 64;  ///< px of a line of text
 
 void limit(int resource, const char* text) {
     const auto value = static_cast<rlim_t>(std::strtoull(text, nullptr, 10));
@@ -63,6 +66,10 @@ void readAll(std::string_view kind, const std::filesystem::path& path, Time& tim
                                                                        other);
                                             },
                                         .stop = {}});
+        return;
+    }
+    if (kind == noctis::trial::kTypeface) {
+        noctis::Typeface(*file).drawAll(kTriedSize);
         return;
     }
     const noctis::FileInfo info = noctis::readTriedFileInfo(file);

@@ -86,6 +86,76 @@ TEST_CASE("render, passes, probe and finish go together", "[cli]") {
     CHECK(readFileInfo(half).width == 32);
 }
 
+TEST_CASE("finish mixes groups, and the whole result with the source, by their amounts",
+          "[cli][group]") {
+    const Folder folder;
+    const std::string file = rendered(folder);
+    const std::string fog =
+        R"({"step":"fog","settings":{"density":10,"start":0,"colour":[0.5,0.25,0.125]}})";
+    folder.write("plain.json", R"({"format":"noctis-recipe","version":2,"steps":[)" + fog + "]}");
+    folder.write("group.json", R"({"format":"noctis-recipe","version":2,"steps":[)"
+                               R"({"group":"air","on":true,"amount":0.3,"steps":[)" +
+                                   fog + "]}]}");
+    const auto finished = [&](const char* recipe, std::vector<std::string> more = {}) {
+        const std::string out = (folder / "out.exr").string();
+        std::vector<std::string> words{"finish",   "--recipe", (folder / recipe).string(),
+                                       "--passes", file,       "-o",
+                                       out,        "--bits",   "32"};
+        words.insert(words.end(), more.begin(), more.end());
+        REQUIRE(run(words).status == 0);
+        return readFileChannels(readFileInfo(out), {0, 1, 2});
+    };
+    const Image whole = finished("plain.json");
+    const Image none = finished("plain.json", {"--amount", "0"});
+    const Image third = finished("plain.json", {"--amount", "0.3"});
+    const Image group = finished("group.json");
+    for (int c = 0; c < 3; ++c) {
+        CHECK(whole(32, 20, c) != none(32, 20, c));
+        const float wanted = none(32, 20, c) + 0.3F * (whole(32, 20, c) - none(32, 20, c));
+        CHECK(third(32, 20, c) == Approx(wanted).epsilon(1e-4));
+        CHECK(group(32, 20, c) == Approx(wanted).epsilon(1e-4));
+    }
+    for (const char* wrong : {"1.5", "-0.1", "nan"})
+        CHECK(run({"finish", "--recipe", (folder / "plain.json").string(), "--passes", file, "-o",
+                   (folder / "o.exr").string(), "--amount", wrong})
+                  .status == 2);
+}
+
+TEST_CASE("finish obeys keys: numbered files of a still, each as its frame says", "[cli][keys]") {
+    const Folder folder;
+    const std::string file = rendered(folder);
+    folder.write("keyed.json", R"({"format":"noctis-recipe","version":2,"steps":[
+        {"step":"grade","keys":{"exposure":[{"frame":1,"value":0},{"frame":3,"value":2}]},
+         "flicker":{"gamma":{"amount":0.3,"per_second":5,"seed":2}}}]})");
+    folder.write("plain.json", R"({"format":"noctis-recipe","version":2,"steps":[
+        {"step":"grade","settings":{"exposure":1}}]})");
+    const auto finish = [&](const char* recipe, const char* out, std::vector<std::string> more) {
+        std::vector<std::string> words{"finish", "--recipe", (folder / recipe).string(), "--passes",
+                                       file,     "-o",       (folder / out).string(),    "--bits",
+                                       "32"};
+        words.insert(words.end(), more.begin(), more.end());
+        REQUIRE(run(words).status == 0);
+    };
+    const auto valueOf = [&](const char* name) {
+        return readFileChannels(readFileInfo(folder / name), {0})(32, 20, 0);
+    };
+    finish("keyed.json", "k.##.exr", {"--frames", "1-4"});
+    for (const char* name : {"k.01.exr", "k.02.exr", "k.03.exr", "k.04.exr"})
+        CHECK(std::filesystem::exists(folder / name));
+    CHECK(valueOf("k.03.exr") > 2.0F * valueOf("k.01.exr"));
+    // Another range, another rate: seconds count from frame 1.
+    finish("keyed.json", "r.##.exr", {"--frames", "3-3"});
+    CHECK(valueOf("r.03.exr") == valueOf("k.03.exr"));
+    finish("keyed.json", "s.##.exr", {"--frames", "3-3", "--rate", "12"});
+    CHECK(valueOf("s.03.exr") != valueOf("k.03.exr"));
+    // Without keys, every frame is the same picture.
+    finish("plain.json", "p.##.exr", {"--frames", "1-2"});
+    CHECK(valueOf("p.01.exr") == valueOf("p.02.exr"));
+    CHECK(run({"finish", "--recipe", (folder / "plain.json").string(), "--passes", file, "-o",
+               (folder / "o.exr").string(), "--rate", "0"})
+              .status == 2);
+}
+
 TEST_CASE("finish never replaces what it reads", "[cli]") {
     const Folder folder;
     const std::string passes = rendered(folder);

@@ -103,8 +103,7 @@ public:
     void open(std::size_t step) {
         m_card = panel().findChild<StepCard*>(QString::fromStdString(recipe().steps[step].id));
         REQUIRE(m_card != nullptr);
-        if (m_card->findChild<QPushButton*>("solo") == nullptr ||
-            !m_card->findChild<QPushButton*>("solo")->isVisible())
+        if (button("More") == nullptr)
             QTest::mouseClick(m_card, Qt::LeftButton, {}, QPoint(30, 14));
     }
     [[nodiscard]] StepCard& card() { return *m_card; }

@@ -19,7 +19,7 @@ constexpr qreal kKnob = 5.0;
 
 }  // namespace
 
-AmountBar::AmountBar(QWidget* parent) : QWidget(parent) {
+AmountBar::AmountBar(const QString& what, QWidget* parent) : QWidget(parent), m_what(what) {
     setFixedHeight(kHeight);
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::SizeHorCursor);
@@ -29,8 +29,8 @@ AmountBar::AmountBar(QWidget* parent) : QWidget(parent) {
 void AmountBar::setAmount(float amount, bool on) {
     m_amount = amount;
     m_on = on;
-    setToolTip(tr("Amount %1: how much of the step shows. Drag.")
-                   .arg(qstring(formatNumber(amount, Unit::Percent))));
+    setToolTip(tr("Amount %1: how much of %2 shows. Drag.")
+                   .arg(qstring(formatNumber(amount, Unit::Percent)), m_what));
     update();
 }
 

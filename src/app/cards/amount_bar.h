@@ -8,7 +8,8 @@ namespace noctis {
 class AmountBar : public QWidget {
     Q_OBJECT
 public:
-    explicit AmountBar(QWidget* parent = nullptr);
+    /// what: whose amount it is, for its tooltip: "the step".
+    explicit AmountBar(const QString& what, QWidget* parent = nullptr);
     void setAmount(float amount, bool on);
 
 Q_SIGNALS:
@@ -24,6 +25,7 @@ protected:
 
 private:
     void moveTo(qreal x);
+    QString m_what;
     float m_amount = 1.0F;
     bool m_on = true;
     bool m_dragging = false;

@@ -7,6 +7,7 @@
 #include "app/controls/switch_box.h"
 #include "app/controls/tab_button.h"
 #include "app/look/picture_paint.h"
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "core/steps/registry.h"
 
@@ -24,6 +25,12 @@
 #include <utility>
 
 namespace noctis {
+
+namespace {
+
+constexpr int kBeforeAmount = 4;  ///< place in the layout
+
+}  // namespace
 
 StepCard::StepCard(const Step& step, const Declaration* type, CardOffers offers, NameSource names,
                    QWidget* parent)
@@ -54,6 +61,13 @@ void StepCard::buildHead() {
     m_title->setFont(theme::font(13, QFont::Medium));
     m_on = new SwitchBox(tr("%1 on").arg(title()));
     m_on->setToolTip(tr("Switch it on or off."));
+    if (isGroup()) {
+        m_fold = linkButton({}, tr("Shows or hides the steps of the group."));
+        m_fold->setObjectName("fold");
+        m_fold->setIconSize(QSize(12, 12));
+        connect(m_fold, &QPushButton::clicked, this, &StepCard::foldAsked);
+        head->addWidget(m_fold);
+    }
     head->addWidget(m_title, 1);
     head->addWidget(m_on);
     m_layout->addLayout(head);
@@ -67,7 +81,13 @@ void StepCard::buildHead() {
     m_problem->setWordWrap(true);
     m_problem->hide();
     m_layout->addWidget(m_problem);
-    m_amount = new AmountBar;
+    m_remedy = linkButton({}, {});
+    m_remedy->setObjectName("remedy");
+    m_remedy->setFont(theme::font(12));
+    m_remedy->hide();
+    connect(m_remedy, &QPushButton::clicked, this, &StepCard::remedyAsked);
+    m_layout->addWidget(m_remedy, 0, Qt::AlignLeft);
+    m_amount = new AmountBar(isGroup() ? tr("the group") : tr("the step"));
     m_layout->addWidget(m_amount);
     m_on->setVisible(m_type != nullptr && !m_offers.fixed);
     m_amount->setVisible(m_type != nullptr && m_offers.mixes);
@@ -83,7 +103,8 @@ void StepCard::buildHead() {
 }
 
 bool StepCard::isFor(const Step& step) const {
-    return m_step.id == step.id && m_step.type == step.type && m_step.usable() == step.usable();
+    return m_step.id == step.id && m_step.type == step.type && m_step.group == step.group &&
+           m_step.usable() == step.usable();
 }
 
 void StepCard::emitEdited(const QString& what, const QString& gesture) {
@@ -105,7 +126,8 @@ void StepCard::setStep(const Step& step, const NamedWheres& wheres, const ShownF
         return;
     }
     QString summary =
-        qstring(m_type->summary ? m_type->summary(step.settings, frame) : m_type->help);
+        isGroup() ? m_members
+                  : qstring(m_type->summary ? m_type->summary(step.settings, frame) : m_type->help);
     if (!step.where.everywhere())
         summary += QStringLiteral(" · ") + qstring(summaryOf(step.where, stepCatalogue(), frame));
     m_summary->setText(summary);
@@ -121,9 +143,27 @@ void StepCard::setStep(const Step& step, const NamedWheres& wheres, const ShownF
     }
 }
 
-void StepCard::setProblem(const QString& text) {
-    m_problem->setText(text);
+void StepCard::setKeys(const std::map<std::string, KeyState>& states) {
+    m_keys = states;
+    if (m_form != nullptr && m_offers.keys)
+        m_form->setKeys(states);
+}
+
+void StepCard::setMembers(int count, bool folded) {
+    m_members = count == 1 ? tr("1 step") : tr("%1 steps").arg(count);
+    m_fold->setIcon(
+        theme::icon(folded ? QStringLiteral("chevron-right") : QStringLiteral("chevron-down")));
+    m_fold->setAccessibleName(folded ? tr("Show the steps of %1").arg(title())
+                                     : tr("Hide the steps of %1").arg(title()));
+    setStep(m_step, m_wheres, m_frame);
+}
+
+void StepCard::setProblem(const QString& text, const QString& remedy) {
+    m_problem->setText(sentence(text));
     m_problem->setVisible(!text.isEmpty());
+    m_remedy->setText(remedy);
+    m_remedy->setAccessibleName(tr("%1 for %2").arg(remedy, title()));
+    m_remedy->setVisible(!remedy.isEmpty());
 }
 
 void StepCard::setSoloed(bool soloed) {
@@ -157,7 +197,7 @@ void StepCard::buildBody() {
         addWhere(*layout);
         layout->addLayout(buildFoot());
     }
-    m_layout->insertWidget(3, m_body);
+    m_layout->insertWidget(kBeforeAmount, m_body);
 }
 
 void StepCard::addForm(QVBoxLayout& layout) {
@@ -168,6 +208,11 @@ void StepCard::addForm(QVBoxLayout& layout) {
         emitEdited(qstring(parameterNamed(m_type->parameters, id.toStdString()).label), id);
     });
     connect(m_form, &SettingsForm::rested, this, &StepCard::rested);
+    if (m_offers.keys) {
+        m_form->offerKeys();
+        m_form->setKeys(m_keys);
+        connect(m_form, &SettingsForm::keyAsked, this, &StepCard::keyAsked);
+    }
     if (!m_offers.picksPlaces)
         return;
     m_form->offerPicks();
@@ -175,7 +220,7 @@ void StepCard::addForm(QVBoxLayout& layout) {
 }
 
 void StepCard::addWhere(QVBoxLayout& layout) {
-    m_where = new WherePanel(m_names);
+    m_where = new WherePanel(m_names, m_offers.around);
     if (!m_offers.showsWhere)
         m_where->leaveOutViews();
     layout.addWidget(m_where);
@@ -211,6 +256,8 @@ QHBoxLayout* StepCard::buildFoot() {
     opens(presets, &StepCard::addPresets);
     opens(more, &StepCard::addActions);
     foot->addWidget(presets);
+    if (m_type->parameters.empty())
+        presets->hide();
     foot->addWidget(more);
     return foot;
 }
@@ -234,6 +281,8 @@ void StepCard::addMix(QHBoxLayout& foot) {
     m_solo->setCheckable(true);
     m_solo->setChecked(m_soloed);
     connect(m_solo, &QPushButton::clicked, this, &StepCard::soloAsked);
+    if (isGroup())
+        m_solo->hide();
     foot.addWidget(m_blend, 1);
     foot.addWidget(m_solo);
 }
@@ -275,7 +324,16 @@ void StepCard::addActions(QMenu& menu) {
     menu.addAction(tr("Move down"), this, [this] { Q_EMIT moveAsked(1); });
     if (m_type != nullptr)
         menu.addAction(tr("Duplicate"), this, &StepCard::duplicateAsked);
-    menu.addAction(tr("Remove"), this, &StepCard::removeAsked);
+    if (m_offers.groups) {
+        if (isGroup())
+            menu.addAction(tr("Dissolve the group"), this, &StepCard::ungroupAsked);
+        else if (m_step.group.empty())
+            menu.addAction(tr("Put into a group"), this, &StepCard::groupAsked);
+        else
+            menu.addAction(tr("Take out of the group"), this, &StepCard::ungroupAsked);
+    }
+    menu.addAction(isGroup() ? tr("Remove with its steps") : tr("Remove"), this,
+                   &StepCard::removeAsked);
 }
 
 void StepCard::rename() {
@@ -328,7 +386,7 @@ void StepCard::contextMenuEvent(QContextMenuEvent* event) {
     if (m_offers.fixed)
         return;
     QMenu menu;
-    if (m_type != nullptr) {
+    if (m_type != nullptr && !m_type->parameters.empty()) {
         addPresets(menu);
         menu.addSeparator();
     }

@@ -1,9 +1,13 @@
 #pragma once
 
 #include "app/cards/where_panel.h"
+#include "app/controls/key_button.h"
 #include "core/recipe/recipe.h"
 
 #include <QFrame>
+
+#include <map>
+#include <string>
 
 class QComboBox;
 class QHBoxLayout;
@@ -24,8 +28,12 @@ struct CardOffers {
     bool mixes = true;         ///< amount, blend mode, and the step alone
     bool showsWhere = true;    ///< its Where over the picture, shared, and in a file
     bool picksPlaces = false;  ///< settings that are places are clicked
+    bool keys = false;         ///< its settings can move in time
+    bool groups = false;       ///< it can be put into a group, or taken out
     QString title{};           ///< in the place of the step's
-    std::string kept{};        ///< a setting that presets leave alone; may be empty
+    /// What a new criterion of its Where suits; unset: nothing is known.
+    std::function<Surroundings()> around{};
+    std::string kept{};  ///< a setting that presets leave alone; may be empty
 };
 
 /// A step of a list: one line of what it does and where; opened, all its settings.
@@ -39,11 +47,16 @@ public:
     /// frame: that the step works on.
     void setStep(const Step& step, const NamedWheres& wheres, const ShownFrame& frame);
     void setOpen(bool open);
-    void setProblem(const QString& text);
+    /// remedy: offered beside it, and asked for by remedyAsked; empty: there is none.
+    void setProblem(const QString& text, const QString& remedy = {});
     void setSoloed(bool soloed);
     void setWhereShown(WhereShown shown);
     /// What of it is drawn or clicked: the path to a criterion of its Where, or a setting.
     void setInHand(const std::optional<std::string>& path, const std::string& picked);
+    /// Of a group: how many steps it has, and whether they are hidden.
+    void setMembers(int count, bool folded);
+    /// Of its settings that have keys, by their ids.
+    void setKeys(const std::map<std::string, KeyState>& states);
     /// Whether a card for the one serves the other.
     [[nodiscard]] bool isFor(const Step& step) const;
     [[nodiscard]] const Step& step() const { return m_step; }
@@ -57,6 +70,14 @@ Q_SIGNALS:
     void moveAsked(int by);
     void duplicateAsked();
     void removeAsked();
+    /// Puts it into a group of its own.
+    void groupAsked();
+    /// Takes it out of its group; a group: dissolves it.
+    void ungroupAsked();
+    void foldAsked();
+    void remedyAsked();
+    /// Sets or takes a key of a setting.
+    void keyAsked(const QString& setting);
     void soloAsked(bool on);
     void shareWhereAsked(const QString& name);
     void whereShownAsked(noctis::WhereShown shown);
@@ -85,6 +106,7 @@ private:
     void addActions(QMenu& menu);
     void rename();
     void emitEdited(const QString& what, const QString& gesture);
+    [[nodiscard]] bool isGroup() const { return m_step.type == kGroup; }
     [[nodiscard]] bool isHead(const QPointF& at) const;
 
     Step m_step;
@@ -98,8 +120,12 @@ private:
     std::optional<QPointF> m_pressed;
     QVBoxLayout* m_layout;
     QLabel* m_title;
+    QPushButton* m_fold = nullptr;  ///< of a group
+    QString m_members;
+    std::map<std::string, KeyState> m_keys;
     QLabel* m_summary;
     QLabel* m_problem;
+    QPushButton* m_remedy;
     SwitchBox* m_on;
     AmountBar* m_amount;
     QWidget* m_body = nullptr;

@@ -27,14 +27,11 @@ StepCard* StepList::makeCard(const Step& step) {
         Q_EMIT handMoves(false);
     });
     connect(card, &StepCard::moveAsked, this, [this, id](int way) {
-        if (const int by = distanceToNext(id, way))
-            changeSteps(tr("Move"), {}, [&](Steps& steps) { moveStep(steps, id, by); });
+        changeSteps(tr("Move"), {}, [&](Steps& steps) { moveOne(steps, id, way); });
     });
     connect(card, &StepCard::duplicateAsked, this, [this, id] { duplicate(id); });
     connect(card, &StepCard::removeAsked, this, [this, id] {
-        changeSteps(tr("Remove"), {}, [&](Steps& steps) {
-            std::erase_if(steps, [&](const Step& s) { return s.id == id; });
-        });
+        changeSteps(tr("Remove"), {}, [&](Steps& steps) { removeStep(steps, id); });
     });
     connect(card, &StepCard::inHandAsked, this, [this, id](const QString& path, bool on) {
         setInHand(on ? InHand{id, path.toStdString(), {}} : InHand{});
@@ -81,8 +78,10 @@ void StepList::setProblems(const QMap<QString, QString>& byStep) {
     m_problems = byStep;
     for (StepCard* card : m_cards)
         if (card->step().usable())
-            card->setProblem(byStep.value(qstring(card->step().id)));
+            showProblem(*card, byStep.value(qstring(card->step().id)));
 }
+
+void StepList::showProblem(StepCard& card, const QString& problem) { card.setProblem(problem); }
 
 void StepList::choose(const std::string& step) {
     m_chosen = step;
@@ -125,23 +124,16 @@ bool StepList::hasRoom() {
     return false;
 }
 
-int StepList::distanceToNext(const std::string& step, int way) const {
-    const Steps all = steps();
-    const auto to = findStep(all, step) - all.data() + way;
-    return to >= 0 && to < std::ssize(all) ? way : 0;
+void StepList::moveOne(Steps& steps, const std::string& step, int way) const {
+    moveStep(steps, step, way);
 }
 
 void StepList::duplicate(const std::string& id) {
     if (!hasRoom())
         return;
     changeSteps(tr("Duplicate"), {}, [&](Steps& steps) {
-        const Step* original = findStep(steps, id);
-        if (original == nullptr)
-            return;
-        Step copy = *original;
-        copy.id = freeStepId(steps, copy.type);
-        copy.name = freeTitle(steps, types(), titleOf(copy, types()));
-        steps.insert(steps.begin() + (original - steps.data()) + 1, std::move(copy));
+        if (const Step* original = findStep(steps, id))
+            duplicateStep(steps, id, freeTitle(steps, types(), titleOf(*original, types())));
     });
 }
 

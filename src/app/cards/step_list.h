@@ -36,6 +36,7 @@ public:
     void setInHand(const InHand& inHand);
     [[nodiscard]] const Brush& brush() const { return m_brush; }
     void setProblems(const QMap<QString, QString>& byStep);
+    [[nodiscard]] const QMap<QString, QString>& problems() const { return m_problems; }
 
 Q_SIGNALS:
     void chosenChanged();
@@ -57,8 +58,8 @@ protected:
     virtual void layOut() = 0;
     [[nodiscard]] virtual ShownFrame frame() const { return {}; }
     [[nodiscard]] virtual NamedWheres wheres() const { return {}; }
-    /// How far a step that is moved up or down goes in the list.
-    [[nodiscard]] virtual int distanceToNext(const std::string& step, int way) const;
+    /// Moves a step up (-1) or down (1), if it can be.
+    virtual void moveOne(Steps& steps, const std::string& step, int way) const;
     /// Whether there may be one more step; says so if not.
     bool hasRoom();
     virtual void replaceStep(const QString& what, const QString& gesture, const Step& step);
@@ -66,6 +67,8 @@ protected:
     StepCard* makeCard(const Step& step);
     /// Brings the cards to the steps.
     void refreshCards();
+    /// Shows on a card what is wrong with its step; problem: empty for nothing.
+    virtual void showProblem(StepCard& card, const QString& problem);
     /// All cards are laid out anew.
     void rebuildCards();
     [[nodiscard]] const std::vector<StepCard*>& cards() const { return m_cards; }

@@ -95,8 +95,8 @@ const Where& shownPart(const Where& part) {
 
 }  // namespace
 
-WherePanel::WherePanel(NameSource names, QWidget* parent)
-    : QWidget(parent), m_names(std::move(names)) {
+WherePanel::WherePanel(NameSource names, std::function<Surroundings()> around, QWidget* parent)
+    : QWidget(parent), m_names(std::move(names)), m_around(std::move(around)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 2, 0, 2);
     layout->setSpacing(2);
@@ -357,8 +357,9 @@ void WherePanel::offerCriteria() {
         if (family && *family != type.family)
             menu.addSeparator();
         family = type.family;
-        QAction* action = menu.addAction(qstring(type.label), this, [add, id = type.id] {
-            add(stepCatalogue().newCriterion(id));
+        QAction* action = menu.addAction(qstring(type.label), this, [this, add, id = type.id] {
+            add(m_around ? stepCatalogue().newCriterion(id, m_around())
+                         : stepCatalogue().newCriterion(id));
         });
         action->setToolTip(qstring(type.help));
     }

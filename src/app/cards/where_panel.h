@@ -25,7 +25,8 @@ enum class WhereShown { No, Overlay, Matte };
 class WherePanel : public QWidget {
     Q_OBJECT
 public:
-    explicit WherePanel(NameSource names, QWidget* parent = nullptr);
+    explicit WherePanel(NameSource names, std::function<Surroundings()> around = {},
+                        QWidget* parent = nullptr);
 
     void setWhere(const Where& where, const NamedWheres& named);
     void setShown(WhereShown shown);
@@ -68,6 +69,7 @@ private:
     void emitParts(const QString& what, const QString& gesture, std::vector<Where> parts);
 
     NameSource m_names;
+    std::function<Surroundings()> m_around;  ///< what a new criterion suits; may be unset
     Where m_where;
     NamedWheres m_named;
     QLabel* m_summary;

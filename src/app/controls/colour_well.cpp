@@ -17,6 +17,7 @@ namespace {
 constexpr int kWellLabelWidth = 84;
 constexpr int kWellValueWidth = 48;
 constexpr int kRow = 18;
+constexpr int kNameIndent = 8;
 /// Lightness runs over encoded values up to this, a little beyond white.
 constexpr float kBrightest = 1.2F;
 
@@ -36,8 +37,8 @@ QColor shownColour(const LinearRgb& c) {
 
 ColourWell::ColourWell(QString label, QWidget* parent)
     : QWidget(parent), m_label(std::move(label)) {
-    setFixedHeight(3 * kRow + 2);
-    setToolTip(tr("Lightness, hue and strength of the colour, one bar each."));
+    setFixedHeight(4 * kRow + 2);
+    setToolTip(tr("Lightness, hue and saturation of the colour."));
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(m_label);
 }
@@ -62,7 +63,7 @@ void ColourWell::setColour(const LinearRgb& colour) {
 }
 
 QRectF ColourWell::bar(int part) const {
-    return {static_cast<qreal>(kWellLabelWidth), static_cast<qreal>(1 + kRow * part),
+    return {static_cast<qreal>(kWellLabelWidth), static_cast<qreal>(1 + kRow * (part + 1)),
             static_cast<qreal>(std::max(20, width() - kWellLabelWidth - kWellValueWidth)),
             static_cast<qreal>(kRow)};
 }
@@ -80,14 +81,21 @@ void ColourWell::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(theme::font(12));
     painter.setPen(theme::kQuiet);
-    painter.drawText(
-        QRect(0, 1, kWellLabelWidth - 6, kRow), Qt::AlignVCenter,
-        painter.fontMetrics().elidedText(m_label, Qt::ElideRight, kWellLabelWidth - 6));
+    const auto write = [&](const QString& text, int row, int indent) {
+        painter.drawText(
+            QRect(indent, 1 + kRow * row, kWellLabelWidth - 6 - indent, kRow), Qt::AlignVCenter,
+            painter.fontMetrics().elidedText(text, Qt::ElideRight, kWellLabelWidth - 6 - indent));
+    };
+    write(m_label, 0, 0);
     painter.setPen(QPen(theme::kHairline, 1));
     painter.setBrush(shownColour(m_colour));
-    painter.drawRoundedRect(QRectF(0.5, kRow + 5.5, kWellLabelWidth - 24, 2 * kRow - 9), 3, 3);
+    painter.drawRoundedRect(QRectF(kWellLabelWidth + 0.5, 3.5, bar(0).width() - 1.0, kRow - 6.0), 3,
+                            3);
+    const QString names[3] = {tr("Lightness"), tr("Hue"), tr("Saturation")};
     for (int part = 0; part < 3; ++part) {
         const QRectF area = bar(part);
+        painter.setPen(theme::kQuiet);
+        write(names[part], part + 1, kNameIndent);
         QLinearGradient run(area.left(), 0, area.right(), 0);
         for (int i = 0; i <= 6; ++i) {
             float parts[3] = {m_parts[0], m_parts[1], m_parts[2]};

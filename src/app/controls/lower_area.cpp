@@ -35,6 +35,12 @@ void LowerArea::setLowered(bool lowered) {
     placeButton();
 }
 
+void LowerArea::setLarge(bool large) {
+    setLowered(false);
+    setMaximumHeight(large ? QWIDGETSIZE_MAX : m_most);
+    m_button->setHidden(large);
+}
+
 void LowerArea::resizeEvent(QResizeEvent* event) {
     QScrollArea::resizeEvent(event);
     placeButton();

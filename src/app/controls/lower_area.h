@@ -15,6 +15,8 @@ public:
 
     [[nodiscard]] bool lowered() const { return m_lowered; }
     void setLowered(bool lowered);
+    /// As tall as there is room, for a while.
+    void setLarge(bool large);
 
 protected:
     void resizeEvent(QResizeEvent* event) override;

@@ -2,6 +2,8 @@
 
 #include "app/look/picture_paint.h"
 
+#include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QVBoxLayout>
 
 namespace noctis {
@@ -16,7 +18,11 @@ SettingsForm::SettingsForm(const std::vector<Parameter>& parameters, NameSource 
         ValueEditor* row = makeValueEditor(parameter, names, this);
         row->setToolTip(qstring(parameter.help));
         row->setObjectName(qstring(parameter.id));
-        layout->addWidget(row);
+        auto* line = new QHBoxLayout;
+        line->setSpacing(2);
+        line->addWidget(row, 1);
+        layout->addLayout(line);
+        m_lines.push_back(line);
         m_rows.push_back(row);
         connect(row, &ValueEditor::edited, this,
                 [this, id = qstring(parameter.id)](const Value& value) {
@@ -39,7 +45,10 @@ SettingsForm::~SettingsForm() {
 void SettingsForm::setSettings(const Settings& settings) {
     m_filling = true;
     for (std::size_t i = 0; i < m_rows.size(); ++i) {
-        m_rows[i]->setVisible(isShown(m_parameters[i], settings));
+        const bool shown = isShown(m_parameters[i], settings);
+        m_rows[i]->setVisible(shown);
+        if (!m_keys.empty() && m_keys[i] != nullptr)
+            m_keys[i]->setVisible(shown);
         m_rows[i]->showValue(settings.at(m_parameters[i].id));
     }
     m_filling = false;
@@ -48,6 +57,38 @@ void SettingsForm::setSettings(const Settings& settings) {
 void SettingsForm::offerPicks() {
     for (ValueEditor* row : m_rows)
         row->offerPicks();
+}
+
+void SettingsForm::offerKeys() {
+    for (std::size_t i = 0; i < m_rows.size(); ++i) {
+        const Parameter& parameter = m_parameters[i];
+        m_keys.push_back(nullptr);
+        // Members of lists have keys of their own, which files set.
+        if (parameter.still || parameter.type == ValueType::Records)
+            continue;
+        auto* button = m_keys.back() = new KeyButton(qstring(parameter.label), this);
+        button->setVisible(!m_rows[i]->isHidden());
+        m_lines[i]->addWidget(button, 0, Qt::AlignTop);
+        connect(button, &KeyButton::clicked, this,
+                [this, id = qstring(parameter.id)] { Q_EMIT keyAsked(id); });
+    }
+}
+
+void SettingsForm::setKeys(const std::map<std::string, KeyState>& states) {
+    for (std::size_t i = 0; i < m_keys.size(); ++i) {
+        const auto state = states.find(m_parameters[i].id);
+        if (m_keys[i] != nullptr)
+            m_keys[i]->setState(state == states.end() ? KeyState::None : state->second);
+    }
+}
+
+void SettingsForm::keyPressEvent(QKeyEvent* event) {
+    const QWidget* focused = focusWidget();
+    if (event->key() == Qt::Key_K && event->modifiers() == Qt::NoModifier && focused != nullptr)
+        for (std::size_t i = 0; i < m_keys.size(); ++i)
+            if (m_keys[i] != nullptr && (m_rows[i] == focused || m_rows[i]->isAncestorOf(focused)))
+                return Q_EMIT keyAsked(qstring(m_parameters[i].id));
+    QWidget::keyPressEvent(event);
 }
 
 void SettingsForm::setPicked(const std::string& id) {

@@ -13,13 +13,8 @@ namespace noctis {
 
 namespace {
 
-/// A new stroke begins where the pen's pressure has changed by this much.
-constexpr float kPressureStep = 0.08F;
-
-Brush pressed(Brush brush, float pressure) {
-    brush.radius *= pressure;
-    return brush;
-}
+/// A point is kept where the pen's pressure has changed by this much since the last one.
+constexpr float kPressureStep = 0.02F;
 
 const Parameter* ofType(const CriterionType& type, ValueType wanted) {
     const auto found = std::find_if(type.parameters.begin(), type.parameters.end(),
@@ -103,21 +98,32 @@ Settings withCorner(const CriterionType& type, Settings settings, const V2f& cor
 }
 
 Settings withStroke(const CriterionType& type, Settings settings, const V2f& at, const Brush& brush,
-                    bool takesAway) {
+                    bool takesAway, float pressure) {
     std::vector<Stroke> strokes = strokesIn(type, settings);
-    strokes.push_back({{at}, brush.radius, brush.softness, takesAway});
+    Stroke stroke{{at}, brush.radius, brush.softness, takesAway};
+    // A mouse presses fully, and leaves no trace of it.
+    if (pressure < 1.0F)
+        stroke.pressures = {pressure};
+    strokes.push_back(std::move(stroke));
     return withStrokes(type, std::move(settings), std::move(strokes));
 }
 
-Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& to) {
+Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& to, float pressure) {
     std::vector<Stroke> strokes = strokesIn(type, settings);
     if (strokes.empty())
         return settings;
-    std::vector<V2f>& points = strokes.back().points;
+    Stroke& stroke = strokes.back();
+    const float before = stroke.pressures.empty() ? 1.0F : stroke.pressures.back();
     // Points closer than a fraction of the brush don't show as a bend.
-    if (points.empty() ||
-        (points.back() - to).length() > std::max(1.0F, strokes.back().radius * 0.1F))
-        points.push_back(to);
+    const bool near = !stroke.points.empty() &&
+                      (stroke.points.back() - to).length() <= std::max(1.0F, stroke.radius * 0.1F);
+    if (near && std::abs(pressure - before) < kPressureStep)
+        return settings;
+    if (stroke.pressures.empty() && pressure < 1.0F)
+        stroke.pressures.assign(stroke.points.size(), 1.0F);
+    stroke.points.push_back(to);
+    if (!stroke.pressures.empty())
+        stroke.pressures.push_back(pressure);
     return withStrokes(type, std::move(settings), std::move(strokes));
 }
 
@@ -163,25 +169,18 @@ std::optional<Settings> ShapeHand::begin(const CriterionType& type, const Settin
                                          const Brush& brush, const V2f& at, bool takesAway,
                                          float pressure) {
     m_from = at;
-    m_pressure = pressure;
-    m_takesAway = takesAway;
     if (drawingOf(type) != Drawing::Brush)
         return std::nullopt;
-    return withStroke(type, settings, at, pressed(brush, pressure), takesAway);
+    return withStroke(type, settings, at, brush, takesAway, pressure);
 }
 
 std::optional<Settings> ShapeHand::lead(const CriterionType& type, const Settings& settings,
-                                        const Brush& brush, const V2f& to, float pressure) {
+                                        const V2f& to, float pressure) {
     switch (drawingOf(type)) {
     case Drawing::Shape:
         return drawnShape(type, settings, m_from, to);
-    case Drawing::Brush: {
-        Settings led = withStrokeTo(type, settings, to);
-        if (std::abs(pressure - m_pressure) < kPressureStep)
-            return led;
-        m_pressure = pressure;
-        return withStroke(type, std::move(led), to, pressed(brush, pressure), m_takesAway);
-    }
+    case Drawing::Brush:
+        return withStrokeTo(type, settings, to, pressure);
     default:
         return std::nullopt;
     }

@@ -29,11 +29,12 @@ Drawing drawingOf(const CriterionType& type);
 Settings drawnShape(const CriterionType& type, Settings settings, const V2f& from, const V2f& to);
 /// With one more corner of the outline.
 Settings withCorner(const CriterionType& type, Settings settings, const V2f& corner);
-/// With a stroke begun at a place.
+/// With a stroke begun at a place; pressure: 0..1 of the brush's radius.
 Settings withStroke(const CriterionType& type, Settings settings, const V2f& at, const Brush& brush,
-                    bool takesAway);
+                    bool takesAway, float pressure = 1.0F);
 /// With the last stroke continued to a place.
-Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& to);
+Settings withStrokeTo(const CriterionType& type, Settings settings, const V2f& to,
+                      float pressure = 1.0F);
 /// With what is seen there: an object or material put in or, if it is in, taken out; the way the
 /// surface faces; the picture's colour. None where nothing is seen.
 std::optional<Settings> picked(const CriterionType& type, Settings settings, const PassSet& passes,
@@ -46,15 +47,13 @@ public:
     std::optional<Settings> begin(const CriterionType& type, const Settings& settings,
                                   const Brush& brush, const V2f& at, bool takesAway,
                                   float pressure);
-    std::optional<Settings> lead(const CriterionType& type, const Settings& settings,
-                                 const Brush& brush, const V2f& to, float pressure);
+    std::optional<Settings> lead(const CriterionType& type, const Settings& settings, const V2f& to,
+                                 float pressure);
     static std::optional<Settings> end(const CriterionType& type, const Settings& settings,
                                        const V2f& at);
 
 private:
     V2f m_from;
-    float m_pressure = 1.0F;
-    bool m_takesAway = false;
 };
 
 }  // namespace noctis

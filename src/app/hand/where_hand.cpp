@@ -31,7 +31,7 @@ void WhereHand::begin(const V2f& at, bool takesAway, float pressure) {
 
 void WhereHand::lead(const V2f& to, float pressure) {
     draw(QStringLiteral("draw"), [&](const CriterionType& type, const Settings& s) {
-        return m_shape.lead(type, s, m_on.brush(), to, pressure);
+        return m_shape.lead(type, s, to, pressure);
     });
 }
 

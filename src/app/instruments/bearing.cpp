@@ -22,6 +22,9 @@ constexpr qreal kEdge = 14.0;
 constexpr qreal kHeader = 22.0;
 constexpr qreal kReach = 11.0;
 constexpr float kKeyStep = 2.0F;  ///< degrees
+constexpr qreal kLargestLobe = 10.0;
+constexpr qreal kLobeTravel = 80.0;  ///< px of the pointer, from 0 to 1
+constexpr float kLobeStep = 0.05F;   ///< of an arrow key
 constexpr float kRadians = 3.14159265F / 180.0F;
 
 /// Degrees to the right of the viewer's way and above the level.
@@ -44,7 +47,8 @@ Bearing::Bearing(QWidget* parent) : Instrument(parent) {
     setAccessibleName(tr("Bearing"));
     setToolTip(tr("All directions, with the viewer at the centre and what faces away at the rim; "
                   "the grey shows how much of the picture faces each way. Drag a lamp or the "
-                  "middle of a cone; arrow keys turn it by 2°. Click the word at the top to switch "
+                  "middle of a cone; arrow keys turn it by 2°. Drag a ring up to lighten what "
+                  "faces that way, down to darken it. Click the word at the top to switch "
                   "between the camera's axes and level ones."));
     measureAxes();
 }
@@ -124,6 +128,7 @@ void Bearing::rebuild() {
 
 void Bearing::setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) {
     m_lamps.clear();
+    m_lobes.clear();
     for (const HandleGroup& group : groups) {
         if (stepOfOwner(group.owner) != chosen)
             continue;
@@ -131,11 +136,19 @@ void Bearing::setGroups(const std::vector<HandleGroup>& groups, const std::strin
             m_lamps.push_back({group.owner, handle->id, qstring(handle->label),
                                group.point(*handle).normalized(),
                                handle->halfAngle ? handle->halfAngle(group.settings) : 0.0F});
+        for (const Handle* handle : group.shown(HandleKind::Lobe))
+            m_lobes.push_back({group.owner, handle->id, qstring(handle->label),
+                               handle->along(group.settings, group.frame),
+                               group.distance(*handle)});
     }
     if (m_grabbed >= static_cast<int>(m_lamps.size()))
         m_grabbed = -1;
     m_over = -1;
-    m_keyed = std::clamp(m_keyed, 0, std::max(0, static_cast<int>(m_lamps.size()) - 1));
+    if (m_grabbedLobe >= static_cast<int>(m_lobes.size()))
+        m_grabbedLobe = -1;
+    m_overLobe = -1;
+    m_keyed =
+        std::clamp(m_keyed, 0, std::max(0, static_cast<int>(m_lamps.size() + m_lobes.size()) - 1));
     update();
 }
 
@@ -180,7 +193,24 @@ std::optional<QPointF> Bearing::handlePlace(const std::string& owner,
     for (const Lamp& lamp : m_lamps)
         if (lamp.owner == owner && lamp.id == handle)
             return placeOf(lamp.towards);
+    for (const Lobe& lobe : m_lobes)
+        if (lobe.owner == owner && lobe.id == handle)
+            return placeOf(lobe.along);
     return std::nullopt;
+}
+
+int Bearing::lobeAt(const QPointF& place) const {
+    for (std::size_t i = 0; i < m_lobes.size(); ++i) {
+        const QPointF away = placeOf(m_lobes[i].along) - place;
+        if (std::hypot(away.x(), away.y()) < kLargestLobe)
+            return static_cast<int>(i);
+    }
+    return -1;
+}
+
+void Bearing::moveLobe(int index, float amount) {
+    const Lobe lobe = m_lobes[static_cast<std::size_t>(index)];
+    Q_EMIT handlesMoved({{lobe.owner, lobe.id, std::clamp(amount, -1.0F, 1.0F)}});
 }
 
 int Bearing::lampAt(const QPointF& place) const {
@@ -246,6 +276,33 @@ void Bearing::paintEvent(QPaintEvent*) {
     }
     for (std::size_t i = 0; i < m_lamps.size(); ++i)
         paintLamp(painter, i);
+    for (std::size_t i = 0; i < m_lobes.size(); ++i)
+        paintLobe(painter, i);
+}
+
+void Bearing::paintLobe(QPainter& painter, std::size_t index) const {
+    const Lobe& lobe = m_lobes[index];
+    const QPointF at = placeOf(lobe.along);
+    const auto place = static_cast<int>(index);
+    const bool hot = place == m_grabbedLobe || place == m_overLobe ||
+                     (hasFocus() && place + static_cast<int>(m_lamps.size()) == m_keyed);
+    // Light fills its ring, darkness empties it.
+    const qreal size = 3.0 + (kLargestLobe - 3.0) * static_cast<qreal>(std::abs(lobe.amount));
+    painter.setPen(QPen(hot ? theme::kText : theme::kQuiet, 1.2));
+    painter.setBrush(theme::kPanel);
+    painter.drawEllipse(at, kLargestLobe, kLargestLobe);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(lobe.amount < 0.0F ? QColor(Qt::black) : theme::kNear);
+    if (lobe.amount != 0.0F)
+        painter.drawEllipse(at, size, size);
+    if (!hot)
+        return;
+    painter.setFont(theme::font(12));
+    painter.setPen(theme::kText);
+    painter.drawText(QRectF(116, 4, width() - 146.0, 18), Qt::AlignRight | Qt::AlignVCenter,
+                     QStringLiteral("%1 %2%3")
+                         .arg(lobe.label, lobe.amount > 0.0F ? QStringLiteral("+") : QString())
+                         .arg(static_cast<double>(lobe.amount), 0, 'f', 2));
 }
 
 void Bearing::paintCone(QPainter& painter, const Lamp& lamp) const {
@@ -286,7 +343,7 @@ void Bearing::paintLamp(QPainter& painter, std::size_t index) const {
         return;
     painter.setFont(theme::font(12));
     painter.setPen(theme::kText);
-    painter.drawText(QRectF(120, 4, width() - 130.0, 18), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(116, 4, width() - 146.0, 18), Qt::AlignRight | Qt::AlignVCenter,
                      directionText(local));
 }
 
@@ -297,6 +354,14 @@ void Bearing::mousePressEvent(QMouseEvent* event) {
         setLevel(!m_level);
         return;
     }
+    m_grabbedLobe = lobeAt(event->position());
+    if (m_grabbedLobe >= 0) {
+        m_keyed = static_cast<int>(m_lamps.size()) + m_grabbedLobe;
+        m_grabbedAt = event->position();
+        m_amountThen = m_lobes[static_cast<std::size_t>(m_grabbedLobe)].amount;
+        update();
+        return;
+    }
     m_grabbed = lampAt(event->position());
     // If there is only one lamp, a click beside it picks it up.
     if (m_grabbed < 0 && m_lamps.size() == 1 && event->position().y() > kHeader)
@@ -304,22 +369,38 @@ void Bearing::mousePressEvent(QMouseEvent* event) {
     if (m_grabbed < 0)
         return;
     m_keyed = m_grabbed;
+    m_grabbedAt = event->position();
+    m_towardsThen = m_lamps[static_cast<std::size_t>(m_grabbed)].towards;
     mouseMoveEvent(event);
 }
 
 void Bearing::mouseMoveEvent(QMouseEvent* event) {
+    if (m_grabbedLobe >= 0) {
+        const QPointF moved = event->position() - m_grabbedAt;
+        moveLobe(m_grabbedLobe,
+                 m_amountThen + static_cast<float>((moved.x() - moved.y()) / kLobeTravel));
+        return;
+    }
     if (m_grabbed < 0 || m_grabbed >= static_cast<int>(m_lamps.size())) {
         m_over = lampAt(event->position());
-        setCursor(m_over >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
+        m_overLobe = lobeAt(event->position());
+        setCursor(m_over >= 0 || m_overLobe >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
         update();
         return;
     }
     const Lamp lamp = m_lamps[static_cast<std::size_t>(m_grabbed)];
-    Q_EMIT handlesMoved({{lamp.owner, lamp.id, directionAt(event->position())}});
+    const V3f there = directionAt(event->position());
+    const QPointF moved = event->position() - m_grabbedAt;
+    // Dragged sideways, it keeps its height in the world's sky.
+    const bool sideways = std::abs(moved.x()) > kReach && std::abs(moved.y()) < kStrays;
+    Q_EMIT handlesMoved(
+        {{lamp.owner, lamp.id, sideways ? turnedLevel(m_towardsThen, there) : there}});
 }
 
 void Bearing::mouseReleaseEvent(QMouseEvent*) {
-    if (std::exchange(m_grabbed, -1) >= 0)
+    const bool held = m_grabbed >= 0 || m_grabbedLobe >= 0;
+    m_grabbed = m_grabbedLobe = -1;
+    if (held)
         Q_EMIT handlesRested();
     update();
 }
@@ -341,6 +422,13 @@ void Bearing::keyPressEvent(QKeyEvent* event) {
         break;
     default:
         QWidget::keyPressEvent(event);
+        return;
+    }
+    if (const int lobe = m_keyed - static_cast<int>(m_lamps.size());
+        lobe >= 0 && lobe < static_cast<int>(m_lobes.size())) {
+        moveLobe(lobe, m_lobes[static_cast<std::size_t>(lobe)].amount +
+                           kLobeStep * static_cast<float>(way.x() - way.y()));
+        Q_EMIT handlesRested();
         return;
     }
     if (m_lamps.empty())

@@ -10,7 +10,7 @@
 namespace noctis {
 
 /// The ball of directions flattened to a disc, with the viewer at its centre: how much of the picture faces
-/// each way, lights as lamps, cones as rings, and the direction the surface under the pointer faces. The
+/// each way, lights as lamps, cones as rings, numbers that stand in a direction as lobes, and the direction the surface under the pointer faces. The
 /// projection preserves area.
 class Bearing : public Instrument {
     Q_OBJECT
@@ -22,7 +22,7 @@ public:
     void setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) override;
     void setNeedle(const Needle& needle) override;
     /// Whether there is any direction to drag.
-    [[nodiscard]] bool isOfUse() const override { return !m_lamps.empty(); }
+    [[nodiscard]] bool isOfUse() const override { return !m_lamps.empty() || !m_lobes.empty(); }
     /// Keeps the world's up direction up, however the camera is tilted.
     void setLevel(bool level);
     [[nodiscard]] bool isLevel() const { return m_level; }
@@ -49,6 +49,13 @@ private:
         V3f towards;
         float halfAngle = 0.0F;  ///< degrees; 0: no cone
     };
+    struct Lobe {
+        std::string owner;
+        std::string id;
+        QString label;
+        V3f along;
+        float amount;  ///< -1..1
+    };
     /// The word for the axes in use.
     [[nodiscard]] static QRectF axesArea();
     [[nodiscard]] QPointF centre() const;
@@ -57,7 +64,10 @@ private:
     void rebuild();
     void paintCone(QPainter& painter, const Lamp& lamp) const;
     void paintLamp(QPainter& painter, std::size_t index) const;
+    void paintLobe(QPainter& painter, std::size_t index) const;
     [[nodiscard]] int lampAt(const QPointF& place) const;
+    [[nodiscard]] int lobeAt(const QPointF& place) const;
+    void moveLobe(int lobe, float amount);
 
     Camera m_camera;
     bool m_level = false;
@@ -67,6 +77,12 @@ private:
     Image m_normals;
     QImage m_disc;
     std::vector<Lamp> m_lamps;
+    std::vector<Lobe> m_lobes;
+    int m_grabbedLobe = -1;
+    int m_overLobe = -1;
+    QPointF m_grabbedAt;
+    V3f m_towardsThen{0, 1, 0};  ///< of the lamp, when it was grabbed
+    float m_amountThen = 0.0F;   ///< of the lobe, when it was grabbed
     std::optional<V3f> m_needle;
     int m_grabbed = -1;
     int m_over = -1;

@@ -264,9 +264,20 @@ V3f Plan::directionAt(const QPointF& point, const PlanSun& sun) const {
     return m_along * onDisc.x + m_across * onDisc.y + near * (isBehind ? -height : height);
 }
 
+bool Plan::isSideways(const QPointF& to) const {
+    if (m_side)
+        return std::abs(to.y() - m_pressed.y()) < kStrays;
+    const QPointF now = to - domeCentre();
+    const QPointF then = m_pressed - domeCentre();
+    return std::abs(std::hypot(now.x(), now.y()) - std::hypot(then.x(), then.y())) < kStrays;
+}
+
 void Plan::mousePressEvent(QMouseEvent* event) {
     m_held = heldAt(event->position());
-    m_last = event->position();
+    m_last = m_pressed = event->position();
+    for (const PlanSun& sun : m_suns)
+        if (m_held.grab == Grab::Sun && sun.handle == m_held.handle)
+            m_sunThen = sun.towards;
 }
 
 void Plan::mouseMoveEvent(QMouseEvent* event) {
@@ -302,8 +313,10 @@ void Plan::moveHeld(const QPointF& to, const V3f& way) {
         const V2f now = metresAt(to);
         move(std::max(now.x * std::cos(m_tilt) + now.y * std::sin(m_tilt), 0.001F));
     } else if (m_held.grab == Grab::Sun) {
-        if (const auto sun = find(m_suns); sun != m_suns.end())
-            move(directionAt(to, *sun));
+        if (const auto sun = find(m_suns); sun != m_suns.end()) {
+            const V3f there = directionAt(to, *sun);
+            move(isSideways(to) ? turnedLevel(m_sunThen, there) : there);
+        }
     } else if (m_held.grab == Grab::Mark) {
         if (const auto mark = find(m_marks); mark != m_marks.end())
             move(V3f(mark->position + way));

@@ -110,6 +110,8 @@ private:
     [[nodiscard]] QPointF placeOf(const PlanDistance& distance) const;
     [[nodiscard]] QPointF placeOf(const PlanMark& mark) const;
     [[nodiscard]] QPointF placeOf(const PlanSun& sun) const;
+    /// Whether a sun is dragged around without being raised or lowered.
+    [[nodiscard]] bool isSideways(const QPointF& to) const;
     void moveHeld(const QPointF& to, const V3f& way);
     void measureAxes();
     [[nodiscard]] QPolygonF outlineOf(const PlanBox& box) const;
@@ -144,6 +146,8 @@ private:
     std::vector<PlanMark> m_lamps;  ///< of the frame
     bool m_canMove = false;         ///< any of its marks
     Held m_held;
+    QPointF m_pressed;
+    V3f m_sunThen{0, 1, 0};  ///< towards the sun that is held, when it was grabbed
     QPointF m_last;
 };
 

@@ -244,7 +244,7 @@ bool Sounding::event(QEvent* event) {
         }
         return true;
     }
-    return QWidget::event(event);
+    return Instrument::event(event);
 }
 
 }  // namespace noctis

@@ -52,6 +52,7 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     m_state = new QLabel;
     m_state->setObjectName("export state");
     m_state->setProperty("role", "quiet");
+    m_state->setWordWrap(true);
     m_path->setMinimumWidth(kLeastPath);
     layout->addWidget(new WrapLine(lineGroup({title, m_path, choose}, kBetween, m_path),
                                    lineGroup({m_bits, m_write, close}, kBetween)));
@@ -110,12 +111,14 @@ void ExportPanel::write() {
     const std::filesystem::path path = m_session.fileNamed(m_path->text());
     const int bits = m_bits->currentData().toInt();
     m_writing->start(path,
-                     [path, bits, project = m_session.project(), passes = m_session.passes()](
-                         const RunContext& run) -> std::optional<QString> {
+                     [path, bits, project = m_session.project(), passes = m_session.passes(),
+                      time = m_session.time()](const RunContext& run) -> std::optional<QString> {
                          requireExportable({path}, project, bits);
                          Evaluator evaluator(stepCatalogue());
                          evaluator.setPasses(passes);
-                         const Image picture = evaluator.evaluate(project.recipe, {}, run);
+                         EvaluateOptions how;
+                         how.time = time;
+                         const Image picture = evaluator.evaluate(project.recipe, how, run);
                          if (run.stopped())
                              return std::nullopt;
                          exportPicture(path, picture, project, bits);

@@ -103,6 +103,13 @@ public:
         setToolTip(m_print.help);
     }
 
+    /// why: empty unless it is stale.
+    void setStale(const QString& why) {
+        m_stale = !why.isEmpty();
+        setToolTip(m_stale ? tr("Stale: %1.\n%2").arg(why, m_print.help) : m_print.help);
+        update();
+    }
+
 protected:
     void paintEvent(QPaintEvent*) override {
         QPainter painter(this);
@@ -116,17 +123,17 @@ protected:
         }
         const qreal line = height() - 12;
         painter.setPen(Qt::NoPen);
-        painter.setBrush(m_print.warns ? theme::kWarning : theme::kAccent);
-        if (m_print.derived) {
+        painter.setBrush(m_print.warns || m_stale ? theme::kWarning : theme::kAccent);
+        if (m_print.derived && !m_stale) {
             painter.setPen(QPen(theme::kQuiet, 1.2));
             painter.setBrush(Qt::NoBrush);
         }
         painter.drawEllipse(QPointF(6, line), 3, 3);
         const QRectF foot(14, line - 9, width() - 16, 18);
-        painter.setPen(theme::kQuiet);
+        painter.setPen(m_stale ? theme::kWarning : theme::kQuiet);
         painter.setFont(theme::font(11));
-        painter.drawText(foot, Qt::AlignVCenter | Qt::AlignRight, m_print.range);
-        const QString& range = m_print.range;
+        const QString range = m_stale ? tr("stale") : m_print.range;
+        painter.drawText(foot, Qt::AlignVCenter | Qt::AlignRight, range);
         const int taken = range.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(range);
         painter.setFont(theme::font(12));
         painter.setPen(theme::kText);
@@ -137,6 +144,7 @@ protected:
 
 private:
     PassPrint m_print;
+    bool m_stale = false;
 };
 
 }  // namespace
@@ -179,6 +187,24 @@ void PassPrints::setPrints(const std::vector<PassPrint>& prints) {
     }
     layout->addStretch(1);
     setWidget(column);
+    showStates();
+}
+
+void PassPrints::setStates(const std::map<std::string, PassState>& states) {
+    if (states == m_states)
+        return;
+    m_states = states;
+    showStates();
+}
+
+void PassPrints::showStates() {
+    if (widget() == nullptr)
+        return;
+    for (auto* button : widget()->findChildren<QAbstractButton*>()) {
+        const auto state = m_states.find(button->objectName().toStdString());
+        const bool stale = state != m_states.end() && state->second.kind == PassState::Kind::Stale;
+        static_cast<Print*>(button)->setStale(stale ? qstring(state->second.why) : QString());
+    }
 }
 
 void PassPrints::setChosen(const QString& name) {

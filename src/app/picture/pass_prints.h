@@ -1,11 +1,14 @@
 #pragma once
 
 #include "core/passes/pass_set.h"
+#include "core/tracer/pass_state.h"
 
 #include <QImage>
 #include <QScrollArea>
 #include <QString>
 
+#include <map>
+#include <string>
 #include <vector>
 
 namespace noctis {
@@ -33,12 +36,17 @@ public:
 
     void setPrints(const std::vector<PassPrint>& prints);
     void setChosen(const QString& name);
+    /// By the passes' names; those that aren't named are as they should be.
+    void setStates(const std::map<std::string, PassState>& states);
 
 Q_SIGNALS:
     void chosen(const QString& name);  ///< empty: back to the picture
 
 private:
+    void showStates();
+
     QString m_chosen;
+    std::map<std::string, PassState> m_states;
 };
 
 }  // namespace noctis

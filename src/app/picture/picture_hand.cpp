@@ -27,16 +27,15 @@ PictureHand::PictureHand(Session& session, RecipePanel& recipe, PictureView& vie
       m_instruments(std::move(instruments)),
       m_drawing({[this]() -> const Where* {
                      const std::string owner = m_recipe.inHand().owner();
-                     return criterionOf(m_session.project().recipe.steps, owner);
+                     return criterionOf(m_now.steps, owner);
                  },
                  [this]() -> const Brush& { return m_recipe.brush(); },
                  [this]() -> const PassSet& { return m_session.passes(); },
                  [this](const QString& what, const QString& gesture, const Settings& settings) {
                      if (!gesture.isEmpty())
                          Q_EMIT moves();
-                     m_session.change(what, gesture, [&](Project& p) {
-                         criterionOf(p.recipe.steps, m_recipe.inHand().owner())->settings =
-                             settings;
+                     m_session.changeRecipe(what, gesture, [&](Recipe& r) {
+                         criterionOf(r.steps, m_recipe.inHand().owner())->settings = settings;
                      });
                  }}) {
     connect(&m_view, &PictureView::clicked, this, &PictureHand::takeClick);
@@ -71,6 +70,7 @@ PictureHand::PictureHand(Session& session, RecipePanel& recipe, PictureView& vie
 void PictureHand::takeFrame(const MeasuredFrame& frame) {
     m_focusMark.reset();
     m_coarseDepth = frame.coarseDepth;
+    m_session.setDepthRange(frame.shown.nearest, frame.shown.farthest);
     m_view.setDepth(frame.depth ? frame.depth->image : Image());
     for (Instrument* instrument : m_instruments)
         instrument->setFrame(frame);
@@ -78,12 +78,15 @@ void PictureHand::takeFrame(const MeasuredFrame& frame) {
 }
 
 void PictureHand::refresh() {
-    const Recipe& recipe = m_session.project().recipe;
+    m_now = m_session.recipeNow();
+    const Recipe& recipe = m_now;
     m_groups = handleGroups(recipe.steps, stepCatalogue(), m_session.shownFrame());
     for (Instrument* instrument : m_instruments) {
         instrument->setGroups(m_groups, m_recipe.chosen());
-        instrument->setVisible(instrument->isWide() ||
-                               (instrument->isOfUse() && !m_session.passes().empty()));
+        instrument->setVisible(m_large != nullptr
+                                   ? instrument == m_large
+                                   : instrument->isWide() ||
+                                         (instrument->isOfUse() && !m_session.passes().empty()));
     }
     showPictureHandles();
     takeDrawing();
@@ -94,6 +97,13 @@ void PictureHand::refresh() {
                         .arg(metresText(
                             step.settings.number(stepCatalogue().type(step.type).focusParameter)));
     m_view.setFocusMark(focus.isEmpty() ? std::nullopt : m_focusMark, focus);
+}
+
+void PictureHand::setLarge(Instrument* instrument) {
+    m_large = instrument;
+    for (Instrument* each : m_instruments)
+        each->setLarge(each == instrument);
+    refresh();
 }
 
 void PictureHand::showPictureHandles() {
@@ -135,14 +145,13 @@ void PictureHand::move(const std::vector<HandleMove>& moves) {
     if (group == nullptr || step == nullptr)
         return;
     Q_EMIT this->moves();
-    m_session.change(
+    m_session.changeRecipe(
         tr("%1: %2").arg(qstring(titleOf(*step, stepCatalogue())),
                          qstring(group->handle(first.handle).label)),
         QStringLiteral("handle.%1.%2").arg(qstring(first.owner), qstring(first.handle)),
-        [&, frame = group->frame](Project& p) {
+        [&, frame = group->frame](Recipe& r) {
             for (const HandleMove& each : moves)
-                moveHandle(p.recipe.steps, stepCatalogue(), each.owner, each.handle, each.to,
-                           frame);
+                moveHandle(r.steps, stepCatalogue(), each.owner, each.handle, each.to, frame);
         });
 }
 
@@ -201,6 +210,7 @@ std::optional<HandleValue> PictureHand::valueAt(HandleKind kind, const QPointF& 
 void PictureHand::takeClick(const QPointF& picture, Qt::KeyboardModifiers keys) {
     if (m_takesFirst && m_takesFirst(picture))
         return;
+    m_session.point(toV2f(picture));
     const Recipe& recipe = m_session.project().recipe;
     const Step* chosen = recipe.find(m_recipe.chosen());
     if (chosen != nullptr && chosen->on && focuses(*chosen)) {
@@ -258,11 +268,11 @@ bool PictureHand::takeHighlight(const Step& step, const QPointF& picture) {
         return true;
     }
     const V3f mirrored = (normal * (2.0F * facing) - towardsViewer).normalized();
-    m_session.change(tr("%1: highlight").arg(qstring(titleOf(step, stepCatalogue()))), {},
-                     [&, id = step.id](Project& p) {
-                         placeHighlight(p.recipe.steps, stepCatalogue(), id, std::get<V3f>(*place),
-                                        mirrored, m_session.shownFrame());
-                     });
+    m_session.changeRecipe(tr("%1: highlight").arg(qstring(titleOf(step, stepCatalogue()))), {},
+                           [&, id = step.id](Recipe& r) {
+                               placeHighlight(r.steps, stepCatalogue(), id, std::get<V3f>(*place),
+                                              mirrored, m_session.shownFrame());
+                           });
     return true;
 }
 
@@ -273,8 +283,8 @@ void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
         return;
     }
     m_focusMark = picture;
-    m_session.change(tr("Focus here"), {}, [&](Project& p) {
-        Step& focused = *p.recipe.find(step);
+    m_session.changeRecipe(tr("Focus here"), {}, [&](Recipe& r) {
+        Step& focused = *r.find(step);
         focused.settings.set(stepCatalogue().type(focused.type).focusParameter,
                              std::get<float>(*metres));
     });

@@ -32,6 +32,9 @@ public:
         m_takesFirst = std::move(takes);
     }
     /// Shows what the recipe has now.
+    /// The instrument that stands in the picture's place; none: all stand below it.
+    void setLarge(Instrument* instrument);
+    [[nodiscard]] const Instrument* large() const { return m_large; }
     void refresh();
     void takeFrame(const MeasuredFrame& frame);
 
@@ -64,6 +67,8 @@ private:
     RecipePanel& m_recipe;
     PictureView& m_view;
     std::vector<Instrument*> m_instruments;
+    Instrument* m_large = nullptr;
+    Recipe m_now;  ///< as it is in time, for what is drawn
     std::vector<HandleGroup> m_groups;
     std::optional<QPointF> m_focusMark;
     Image m_coarseDepth;  ///< for tints that follow the hand

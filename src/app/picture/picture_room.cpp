@@ -14,7 +14,10 @@
 #include "app/picture/picture_view.h"
 #include "app/picture/reading_panel.h"
 #include "app/picture/recipe_panel.h"
+#include "app/picture/stale_passes.h"
+#include "app/picture/time_strip.h"
 #include "core/project/finish.h"
+#include "core/recipe/recipe_at.h"
 #include "core/steps/registry.h"
 
 #include <QDir>
@@ -32,14 +35,14 @@ namespace {
 /// The full picture is made once the hand has rested this long.
 constexpr int kRestMs = 140;
 constexpr int kInstrumentWidth = 236;
+constexpr int kInstrumentHeight = 236;
+constexpr int kLeastInstruments = 120;
 
 }  // namespace
 
 PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_session(session) {
     m_prints = new PassPrints;
     m_view = new PictureView;
-    m_view->setHint(tr(
-        "Drop pass files, a scene or a project here.\n\nOr render passes of a scene in Survey."));
     m_recipe = new RecipePanel(session);
     m_reading = new ReadingPanel;
     m_reading->hide();
@@ -58,6 +61,12 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     frames->addWidget(m_frames);
     left->addLayout(frames);
     left->addWidget(m_prints, 1);
+    m_stale = new StalePasses;
+    left->addWidget(m_stale);
+    connect(m_stale, &StalePasses::renderAsked, this, [this] { Q_EMIT renderAsked({}); });
+    connect(m_stale, &StalePasses::stopAsked, this, &PictureRoom::stopRenderAsked);
+    connect(m_recipe, &RecipePanel::renderAsked, this, &PictureRoom::renderAsked);
+    connect(&m_session, &Session::sceneChanged, this, &PictureRoom::showStates);
 
     auto* middle = new QVBoxLayout;
     middle->setSpacing(0);
@@ -67,7 +76,14 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     m_bar = new PictureBar(*m_view);
     middle->addWidget(m_bar);
     middle->addWidget(hairline(false));
-    middle->addWidget(buildInstruments());
+    m_foot = new QWidget;
+    auto* below = new QVBoxLayout(m_foot);
+    below->setContentsMargins(0, 0, 0, 0);
+    below->setSpacing(0);
+    below->addWidget(buildInstruments());
+    m_time = new TimeStrip;
+    below->addWidget(m_time);
+    middle->addWidget(m_foot);
 
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -125,6 +141,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     });
     connect(m_recipe, &RecipePanel::chosenChanged, this, [this] {
         m_hand->refresh();
+        showTime();
         ask();
     });
     connect(m_recipe, &RecipePanel::shownChanged, this, [this] {
@@ -142,6 +159,20 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     });
     connect(m_recipe, &RecipePanel::stepAdded, this, [this] { showPass({}); });
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
+    connect(m_time, &TimeStrip::frameChosen, this, [this](int frame) {
+        m_session.goTo(frame);
+        setHandMoving(true);
+    });
+    connect(m_time, &TimeStrip::frameDue, this, [this](int frame) {
+        // In order, none left out: the next one when the last is there.
+        if (m_worker.idle() && !m_session.reader().running())
+            m_session.goTo(frame);
+    });
+    connect(&m_session, &Session::timeChanged, this, [this] {
+        m_hand->refresh();
+        showTime();
+        ask();
+    });
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
     connect(m_view, &PictureView::pointerLeft, this, [this] {
         setNeedle({});
@@ -153,6 +184,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     });
     connect(m_bar, &PictureBar::formerToggled, this, &PictureRoom::showBefore);
     connect(&m_session, &Session::opened, this, [this] {
+        enlarge(nullptr);
         setFormer({});
         showPass({});
     });
@@ -161,22 +193,41 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
         connect(instrument, &Instrument::distancePointed, m_view, &PictureView::setLitDistance);
     connect(m_hand, &PictureHand::moves, this, [this] { setHandMoving(true); });
     connect(m_hand, &PictureHand::rested, this, [this] { setHandMoving(false); });
+    enlarge(nullptr);
+    takeProject();
 }
 
 QWidget* PictureRoom::buildInstruments() {
     auto* box = new QWidget;
-    box->setFixedHeight(236);
+    box->setMinimumHeight(kLeastInstruments);
     auto* row = new QHBoxLayout(box);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
     m_instruments = makeInstruments(box);
     for (Instrument* instrument : m_instruments) {
+        connect(instrument, &Instrument::enlargeAsked, this, [this, instrument] {
+            enlarge(m_hand->large() == instrument ? nullptr : instrument);
+        });
         if (!instrument->isWide())
             instrument->setFixedWidth(kInstrumentWidth);
         row->addWidget(instrument, instrument->isWide() ? 1 : 0);
         instrument->setVisible(instrument->isWide());
     }
     return box;
+}
+
+void PictureRoom::enlarge(Instrument* instrument) {
+    const bool large = instrument != nullptr;
+    for (Instrument* each : m_instruments)
+        if (!each->isWide()) {
+            each->setMinimumWidth(kInstrumentWidth);
+            each->setMaximumWidth(each == instrument ? QWIDGETSIZE_MAX : kInstrumentWidth);
+        }
+    m_view->setHidden(large);
+    m_bar->setHidden(large);
+    m_foot->setMinimumHeight(kInstrumentHeight);
+    m_foot->setMaximumHeight(large ? QWIDGETSIZE_MAX : kInstrumentHeight);
+    m_hand->setLarge(instrument);
 }
 
 void PictureRoom::setNeedle(const Needle& needle) {
@@ -188,7 +239,13 @@ void PictureRoom::resizeEvent(QResizeEvent*) { m_recipe->setFixedWidth(panelWidt
 
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
+    m_view->setHint(m_session.passes().empty()
+                        ? tr("Drop pass files, a scene or a project here.\n\nOr render passes of a "
+                             "scene in Survey.")
+                        : QString());
     m_hand->refresh();
+    showStates();
+    showTime();
     if (m_session.passes().find(PassKind::Beauty) == nullptr &&
         m_session.passes().find(PassKind::Colour) == nullptr) {
         m_view->setPicture({}, {});
@@ -200,6 +257,30 @@ void PictureRoom::takeProject() {
     }
     ask();
 }
+
+void PictureRoom::showTime() {
+    const auto [first, last] = m_session.frames();
+    m_time->setVisible(first < last);
+    if (first >= last)
+        m_time->setPlaying(false);
+    m_time->setFrames({first, last}, m_session.framesPerSecond());
+    m_time->setFrame(m_session.time().number);
+    const Step* chosen = m_session.project().recipe.find(m_recipe->chosen());
+    m_time->setKeys(chosen != nullptr ? keyFramesOf(*chosen) : std::vector<int>());
+}
+
+void PictureRoom::showStates() {
+    const std::map<std::string, PassState> states = m_session.passStates();
+    m_prints->setStates(states);
+    m_recipe->setPassStates(states);
+    std::map<std::string, PassState> there;
+    for (const auto& [name, state] : states)
+        if (m_session.passes().find(name) != nullptr)
+            there[name] = state;
+    m_stale->setStates(there);
+}
+
+void PictureRoom::setRendering(const QString& progress) { m_stale->setRendering(progress); }
 
 void PictureRoom::setFormer(const QImage& former) {
     m_former = former;
@@ -230,7 +311,7 @@ void PictureRoom::ask() {
     if (m_session.passes().empty())
         return;
     PictureRequest request;
-    request.recipe = project.recipe;
+    request.recipe = m_session.recipeNow();
     request.editing = m_recipe->chosen();
     request.solo = m_recipe->soloed();
     request.where = m_recipe->whereShown() == WhereShown::No ? std::string() : m_recipe->chosen();
@@ -265,12 +346,13 @@ void PictureRoom::takeWhere(const QImage& mask) {
 
 void PictureRoom::exportWhere(const std::string& step, const std::filesystem::path& file) {
     m_exporting.start(
-        [this, step, file, project = m_session.project(),
-         passes = m_session.passes()](const std::stop_token& stop) {
+        [this, step, file, project = m_session.project(), passes = m_session.passes(),
+         time = m_session.time()](const std::stop_token& stop) {
             requireExportable({file}, project, 0);
             Evaluator evaluator(stepCatalogue());
             evaluator.setPasses(passes);
             EvaluateOptions how;
+            how.time = time;
             how.problem = [](const std::string&, const std::string&) {};
             const Image matte =
                 evaluator.where(project.recipe, step, how, {.stop = stop, .progress = {}});

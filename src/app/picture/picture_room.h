@@ -19,6 +19,8 @@ class PictureHand;
 class PictureView;
 class ReadingPanel;
 class RecipePanel;
+class StalePasses;
+class TimeStrip;
 
 /// The room where the picture is worked: prints, picture, recipe, and the instruments below.
 class PictureRoom : public Room {
@@ -44,28 +46,40 @@ public:
     [[nodiscard]] PictureBar& bar() { return *m_bar; }
     /// The picture is compared with that of the render that was relinked.
     void compareFormer();
+    /// Of a render that is going on; empty: none is.
+    void setRendering(const QString& progress);
 
     [[nodiscard]] QString title() const override { return tr("Picture"); }
     [[nodiscard]] QString purpose() const override {
         return tr("The picture: steps, compared, exported.");
     }
+    [[nodiscard]] QWidget* foot() const override { return m_foot; }
     [[nodiscard]] std::vector<RoomCommand> commands() override;
     void leave() override { holdBefore(false); }
     void fitPicture() override;
     void showWholePixels() override;
     void holdBefore(bool hold) override;
 
+Q_SIGNALS:
+    /// To render passes that are stale, and these even if they were never asked for.
+    void renderAsked(const std::vector<noctis::PassName>& passes);
+    void stopRenderAsked();
+
 protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
     QWidget* buildInstruments();
+    /// In the picture's place; none: back to below it.
+    void enlarge(Instrument* instrument);
     void setNeedle(const Needle& needle);
     void takePasses();
     /// Brings what stands in a pass's place to what is chosen.
     void takeShown(const QString& name, int channel, const QImage& picture,
                    const QStringList& channels);
     void takeProject();
+    void showStates();
+    void showTime();
     void ask();
     void setHandMoving(bool moving);
     void probe(const QPointF& picture);
@@ -75,9 +89,12 @@ private:
     void showBefore();
 
     Session& m_session;
+    QWidget* m_foot;
     PictureWorker m_worker;
     FrameChooser* m_frames;
     PassPrints* m_prints;
+    StalePasses* m_stale;
+    TimeStrip* m_time;
     PictureView* m_view;
     RecipePanel* m_recipe;
     std::vector<Instrument*> m_instruments;

@@ -200,7 +200,6 @@ void ReadingPanel::buildKnown(QVBoxLayout& column) {
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(8);
     row->addWidget(quiet(tr("Two known distances")));
-    const double usual[] = {4.0, 60.0};
     for (int i = 0; i < 2; ++i) {
         Known& known = m_known[static_cast<std::size_t>(i)];
         known.pick = new QPushButton(tr("Click a place"));
@@ -209,9 +208,9 @@ void ReadingPanel::buildKnown(QVBoxLayout& column) {
         known.pick->setCheckable(true);
         known.pick->setToolTip(tr("Then click the thing in the picture."));
         known.metres =
-            numberBox(tr("Its distance"), tr(" m"), 0.001, 1e6, tr("How far away that thing is."));
+            numberBox(tr("Its distance"), tr(" m"), 0.0, 1e6, tr("How far away that thing is."));
+        known.metres->setSpecialValueText(tr("how far?"));
         known.metres->setObjectName(QStringLiteral("known-metres-%1").arg(i));
-        known.metres->setValue(usual[i]);
         row->addWidget(known.pick);
         row->addWidget(quiet(tr("is at")));
         row->addWidget(known.metres);
@@ -255,6 +254,7 @@ void ReadingPanel::setPass(const Pass& pass, const PassReading& reading,
             known.place.reset();
             known.pick->setText(tr("Click a place"));
             known.pick->setChecked(false);
+            known.metres->setValue(0.0);
             m_picking = -1;
         }
     m_pass = pass;
@@ -346,20 +346,30 @@ void ReadingPanel::collect() {
 bool ReadingPanel::takeClick(int x, int y) {
     if (m_picking < 0 || !isVisible())
         return false;
+    if (x < 0 || y < 0 || x >= m_pass.image.width() || y >= m_pass.image.height() ||
+        !std::isfinite(m_pass.image(x, y, 0))) {
+        Q_EMIT refused(tr("Only sky there. Click a thing whose distance you know."));
+        return true;
+    }
     Known& known = m_known[static_cast<std::size_t>(m_picking)];
     known.place = KnownDistance{x, y, 0.0F};
     known.pick->setText(tr("%1, %2").arg(x).arg(y));
     known.pick->setChecked(false);
     m_picking = -1;
+    known.metres->setFocus();
+    known.metres->selectAll();
     settleByKnown();
     return true;
 }
 
 void ReadingPanel::settleByKnown() {
-    if (m_filling || !m_known[0].place || !m_known[1].place || !m_pass.interpretation)
+    const bool known = std::ranges::all_of(m_known, [](const Known& each) {
+        return each.place && each.metres->value() > each.metres->minimum();
+    });
+    if (m_filling || !known || !m_pass.interpretation)
         return;
-    for (Known& known : m_known)
-        known.place->metres = static_cast<float>(known.metres->value());
+    for (Known& each : m_known)
+        each.place->metres = static_cast<float>(each.metres->value());
     try {
         PassReading reading = m_reading;
         reading.depth = readingThrough(m_pass.raw, *m_pass.interpretation, *m_known[0].place,

@@ -1,12 +1,16 @@
 #include "app/picture/recipe_panel.h"
 
+#include "app/cards/amount_bar.h"
 #include "app/cards/pass_names.h"
 #include "app/controls/file_dialog.h"
 #include "app/controls/tab_button.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/picture/step_remedies.h"
 #include "app/session/session.h"
 #include "core/image/safe_write.h"
+#include "core/recipe/groups.h"
+#include "core/recipe/recipe_at.h"
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 
@@ -45,10 +49,7 @@ QFileInfoList looksIn(const QString& folder) {
     return QDir(folder).entryInfoList({QStringLiteral("*.json")}, QDir::Files, QDir::Name);
 }
 
-/// Where a step's card stands; one that can't be used has no phase.
-Phase phaseOf(const Step& step) {
-    return step.usable() ? stepCatalogue().type(step.type).phase : Phase::Finish;
-}
+constexpr int kMemberIndent = 14;  ///< px
 
 }  // namespace
 
@@ -59,6 +60,19 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent)
     layout->setContentsMargins(12, 6, 8, 0);
     layout->setSpacing(2);
     layout->addWidget(buildHead());
+    m_amount = new AmountBar(tr("the whole recipe"));
+    m_amount->setAccessibleName(tr("Amount of the recipe"));
+    m_amount->setObjectName("recipe-amount");
+    connect(m_amount, &AmountBar::moved, this, [this](float amount) {
+        m_session.change(tr("Recipe: Amount"), QStringLiteral("recipe.amount"),
+                         [&](Project& p) { p.recipe.amount = amount; });
+        Q_EMIT handMoves(true);
+    });
+    connect(m_amount, &AmountBar::rested, this, [this] {
+        m_session.endGesture();
+        Q_EMIT handMoves(false);
+    });
+    layout->addWidget(m_amount);
     m_scroll = new QScrollArea;
     m_scroll->setFocusPolicy(Qt::NoFocus);
     m_scroll->setWidgetResizable(true);
@@ -74,11 +88,13 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent)
     connect(this, &StepList::refused, &m_session,
             [&session](const QString& why) { Q_EMIT session.notified(why, true); });
     connect(&m_session, &Session::passesChanged, this, &RecipePanel::refresh);
+    connect(&m_session, &Session::timeChanged, this, &RecipePanel::refresh);
     connect(this, &StepList::chosenChanged, this, [this] {
         for (StepCard* card : cards())
             if (card->step().id == chosen())
                 m_scroll->ensureWidgetVisible(card);
         setWhereShown(WhereShown::No);
+        showKeys();
     });
     connect(this, &StepList::inHandChanged, this, [this] {
         // What is drawn is seen while it is drawn.
@@ -86,9 +102,10 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent)
             setWhereShown(WhereShown::Overlay);
     });
     rebuildCards();
+    refresh();
 }
 
-Steps RecipePanel::steps() const { return m_session.project().recipe.steps; }
+Steps RecipePanel::steps() const { return m_session.recipeNow().steps; }
 
 StepTypes RecipePanel::types() const { return stepCatalogue(); }
 
@@ -98,6 +115,9 @@ NamedWheres RecipePanel::wheres() const { return m_session.project().recipe.wher
 
 CardOffers RecipePanel::offersFor(const Step& step) const {
     CardOffers offers;
+    offers.groups = true;
+    offers.keys = true;
+    offers.around = [this] { return m_session.surroundings(); };
     // A preset keeps where the lens is focused: that belongs to the picture.
     if (step.usable())
         offers.kept = stepCatalogue().type(step.type).focusParameter;
@@ -105,7 +125,7 @@ CardOffers RecipePanel::offersFor(const Step& step) const {
 }
 
 void RecipePanel::changeSteps(const QString& what, const QString& gesture, const Edit& edit) {
-    m_session.change(what, gesture, [&](Project& p) { edit(p.recipe.steps); });
+    m_session.changeRecipe(what, gesture, [&](Recipe& r) { edit(r.steps); });
 }
 
 void RecipePanel::endGesture() { m_session.endGesture(); }
@@ -148,34 +168,49 @@ void RecipePanel::offerSteps(QWidget* below) {
 void RecipePanel::offerLooks(QWidget* below) {
     QMenu menu;
     menu.setToolTipsVisible(true);
+    menu.addSection(tr("Added as a group"));
+    addLooks(menu, LookTaken::Added);
+    menu.addSection(tr("In the place of the recipe"));
+    addLooks(menu, LookTaken::Instead);
+    menu.addSeparator();
+    menu.addAction(tr("Keep as a look…"), this, &RecipePanel::keepLook);
+    menu.exec(below->mapToGlobal(QPoint(0, below->height())));
+}
+
+void RecipePanel::addLooks(QMenu& menu, LookTaken taken) {
     for (const QFileInfo& look : looksIn(looksFolder(m_session.project()))) {
         // A single & would underline the letter after it.
         const QString name =
             look.completeBaseName().replace(QLatin1Char('&'), QStringLiteral("&&"));
         QAction* action =
-            menu.addAction(name, this, [this, file = look.filePath()] { openLook(file); });
-        action->setToolTip(tr("Replaces the recipe with %1.").arg(look.fileName()));
+            menu.addAction(taken == LookTaken::Added ? name : tr("%1 instead").arg(name), this,
+                           [this, file = look.filePath(), taken] { openLook(file, taken); });
+        action->setToolTip(taken == LookTaken::Added
+                               ? tr("Adds %1 to the recipe: a group for each phase, each with an "
+                                    "amount.")
+                                     .arg(look.fileName())
+                               : tr("Replaces the recipe with %1.").arg(look.fileName()));
     }
-    if (!menu.isEmpty())
-        menu.addSeparator();
-    menu.addAction(tr("Open a look…"), this, &RecipePanel::chooseLook);
-    menu.addAction(tr("Keep as a look…"), this, &RecipePanel::keepLook);
-    menu.exec(below->mapToGlobal(QPoint(0, below->height())));
+    menu.addAction(taken == LookTaken::Added ? tr("Open a look…") : tr("Open a look instead…"),
+                   this, [this, taken] { chooseLook(taken); });
 }
 
-void RecipePanel::chooseLook() {
+void RecipePanel::chooseLook(LookTaken taken) {
     const QString file = askFileToRead(this, tr("Open a look"), looksFolder(m_session.project()),
                                        tr("Looks (*.json)"));
     if (!file.isEmpty())
-        openLook(file);
+        openLook(file, taken);
 }
 
-void RecipePanel::openLook(const QString& file) {
+void RecipePanel::openLook(const QString& file, LookTaken taken) {
     try {
         const std::filesystem::path path = file.toStdString();
-        const Recipe recipe =
-            recipeFromText(readTextFile(path), stepCatalogue(), path.parent_path());
-        m_session.change(tr("Open a look"), {}, [&](Project& p) { p.recipe = recipe; });
+        const Recipe look = recipeFromText(readTextFile(path), stepCatalogue(), path.parent_path());
+        Recipe recipe = taken == LookTaken::Added ? m_session.project().recipe : look;
+        if (taken == LookTaken::Added)
+            addAsGroups(recipe, look, path.stem().string(), stepCatalogue());
+        m_session.change(taken == LookTaken::Added ? tr("Add a look") : tr("Open a look"), {},
+                         [&](Project& p) { p.recipe = recipe; });
     } catch (const std::exception& error) {
         Q_EMIT m_session.notified(
             QStringLiteral("%1: %2").arg(file, QString::fromUtf8(error.what())), true);
@@ -206,10 +241,14 @@ void RecipePanel::keepLook() {
 void RecipePanel::addStep(const std::string& type) {
     if (!hasRoom())
         return;
-    const Step step = stepCatalogue().newStep(type, m_session.project().recipe, m_session.passes());
+    const Step step =
+        stepCatalogue().newStep(type, m_session.project().recipe, m_session.surroundings());
     m_session.change(tr("Add %1").arg(qstring(stepCatalogue().type(type).label)), {},
                      [&](Project& p) { p.recipe.steps.push_back(step); });
     choose(step.id);
+    for (StepCard* card : cards())
+        if (card->step().id == step.id)
+            card->setFocus();
     Q_EMIT stepAdded();
 }
 
@@ -227,8 +266,8 @@ void RecipePanel::layOut() {
     m_scroll->setWidget(column);
 }
 
-void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
-    const Recipe& recipe = m_session.project().recipe;
+QHBoxLayout* RecipePanel::phaseHead(Phase phase) {
+    const Steps& steps = m_session.project().recipe.steps;
     auto* head = new QHBoxLayout;
     head->setSpacing(8);
     auto* label = new QLabel(qstring(phaseLabel(phase)));
@@ -239,7 +278,38 @@ void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
     line->setStyleSheet(QStringLiteral("background: %1").arg(theme::kHairline.name()));
     head->addWidget(label);
     head->addWidget(line, 1);
-    layout.addLayout(head);
+    const auto single = std::ranges::count_if(steps, [&](const Step& step) {
+        return step.group.empty() && step.type != kGroup && step.usable() &&
+               phaseOf(step, steps, stepCatalogue()) == phase;
+    });
+    if (single < 2)
+        return head;
+    auto* group = linkButton(tr("Group"), tr("Puts the steps of this phase into a group, to "
+                                             "switch, mix and limit them together."));
+    group->setFont(theme::font(12));
+    group->setAccessibleName(tr("Group the steps of %1").arg(label->text()));
+    connect(group, &QPushButton::clicked, this, [this, phase] {
+        groupSteps(tr("Group"), [phase](Steps& all) {
+            const std::string name = freeTitle(all, stepCatalogue(), groupType().label);
+            return groupPhase(all, phase, name, stepCatalogue());
+        });
+    });
+    head->addWidget(group);
+    return head;
+}
+
+void RecipePanel::groupSteps(const QString& what, const std::function<std::string(Steps&)>& group) {
+    if (!hasRoom())
+        return;
+    std::string made;
+    changeSteps(what, {}, [&](Steps& steps) { made = group(steps); });
+    if (!made.empty())
+        choose(made);
+}
+
+void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
+    const Recipe& recipe = m_session.project().recipe;
+    layout.addLayout(phaseHead(phase));
     // An empty recipe offers the steps in their place.
     for (const StepType& type : stepCatalogue().types())
         if (recipe.steps.empty() && type.phase == phase) {
@@ -248,9 +318,18 @@ void RecipePanel::addPhase(QVBoxLayout& layout, Phase phase) {
             connect(offer, &QPushButton::clicked, this, [this, id = type.id] { addStep(id); });
             layout.addWidget(offer, 0, Qt::AlignLeft);
         }
-    for (const Step& step : recipe.steps)
-        if (phaseOf(step) == phase)
-            addCard(layout, step);
+    QVBoxLayout* members = nullptr;
+    for (const Step& step : recipe.steps) {
+        if (phaseOf(step, recipe.steps, stepCatalogue()) != phase)
+            continue;
+        addCard(step.group.empty() || members == nullptr ? layout : *members, step);
+        if (step.type != kGroup)
+            continue;
+        members = new QVBoxLayout;
+        members->setContentsMargins(kMemberIndent, 0, 0, 0);
+        members->setSpacing(layout.spacing());
+        layout.addLayout(members);
+    }
 }
 
 void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
@@ -259,6 +338,29 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     layout.addWidget(card);
     const std::string id = step.id;
     connect(card, &StepCard::soloAsked, this, [this, id](bool on) { solo(on ? id : ""); });
+    connect(card, &StepCard::keyAsked, this, [this, id](const QString& setting) {
+        m_session.change(tr("Key"), {}, [&](Project& p) {
+            toggleKey(p.recipe, stepCatalogue(), m_session.time(), id, setting.toStdString());
+        });
+    });
+    connect(card, &StepCard::foldAsked, this, [this, id] { fold(id); });
+    connect(card, &StepCard::remedyAsked, this, [this, id] {
+        const Recipe& recipe = m_session.project().recipe;
+        if (const Step* asked = recipe.find(id))
+            if (const auto remedy = remedyFor(*asked, recipe, m_session.passes(), m_states))
+                Q_EMIT renderAsked(remedy->passes);
+    });
+    connect(card, &StepCard::groupAsked, this, [this, id] {
+        groupSteps(tr("Put into a group"), [id](Steps& steps) {
+            return groupStep(steps, id, freeTitle(steps, stepCatalogue(), groupType().label));
+        });
+    });
+    connect(card, &StepCard::ungroupAsked, this, [this, id] {
+        const Step* asked = m_session.project().recipe.find(id);
+        const bool whole = asked != nullptr && asked->type == kGroup;
+        changeSteps(whole ? tr("Dissolve a group") : tr("Take out of the group"), {},
+                    [&](Steps& steps) { whole ? ungroup(steps, id) : takeOut(steps, id); });
+    });
     connect(card, &StepCard::shareWhereAsked, this,
             [this, id](const QString& name) { shareWhere(id, name); });
     connect(card, &StepCard::whereShownAsked, this, &RecipePanel::setWhereShown);
@@ -268,7 +370,63 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
 void RecipePanel::refresh() {
     if (!m_soloed.empty() && m_session.project().recipe.find(m_soloed) == nullptr)
         solo({});
+    m_amount->setVisible(!m_session.project().recipe.steps.empty());
+    m_amount->setAmount(m_session.project().recipe.amount, true);
     refreshCards();
+    // Where nothing is limited any more, no switch would take the overlay away.
+    const Step* open = m_session.project().recipe.find(chosen());
+    if (m_whereShown != WhereShown::No && (open == nullptr || open->where.everywhere()))
+        setWhereShown(WhereShown::No);
+    showMembers();
+    showKeys();
+}
+
+void RecipePanel::showKeys() {
+    const int frame = m_session.time().number;
+    for (StepCard* card : cards()) {
+        std::map<std::string, KeyState> states;
+        if (const Step* step = m_session.project().recipe.find(card->step().id))
+            for (const auto& [path, keys] : step->tracks.keys)
+                states[path] = std::ranges::count(keys, frame, &Key::frame) > 0
+                                   ? KeyState::Here
+                                   : KeyState::Elsewhere;
+        card->setKeys(states);
+    }
+}
+
+void RecipePanel::showMembers() {
+    const Steps& all = m_session.project().recipe.steps;
+    std::erase_if(m_folded, [&](const std::string& id) { return findStep(all, id) == nullptr; });
+    for (StepCard* card : cards()) {
+        const Step& step = card->step();
+        if (step.type == kGroup)
+            card->setMembers(static_cast<int>(std::ranges::count(all, step.id, &Step::group)),
+                             m_folded.contains(step.id));
+        card->setVisible(!m_folded.contains(step.group));
+    }
+}
+
+void RecipePanel::fold(const std::string& group) {
+    if (m_folded.erase(group) == 0)
+        m_folded.insert(group);
+    const Step* open = m_session.project().recipe.find(chosen());
+    if (open != nullptr && open->group == group)
+        choose({});
+    showMembers();
+}
+
+void RecipePanel::setPassStates(const std::map<std::string, PassState>& states) {
+    m_states = states;
+    setProblems(problems());
+}
+
+void RecipePanel::showProblem(StepCard& card, const QString& problem) {
+    const auto remedy =
+        m_session.scene() == nullptr
+            ? std::nullopt
+            : remedyFor(card.step(), m_session.project().recipe, m_session.passes(), m_states);
+    card.setProblem(problem.isEmpty() && remedy ? qstring(remedy->text) : problem,
+                    remedy ? tr("Render it") : QString());
 }
 
 void RecipePanel::setWhereShown(WhereShown shown) {
@@ -288,15 +446,9 @@ void RecipePanel::solo(const std::string& id) {
     Q_EMIT shownChanged();
 }
 
-int RecipePanel::distanceToNext(const std::string& step, int way) const {
-    // A step stays in its phase.
-    const Steps& all = m_session.project().recipe.steps;
-    const auto from = findStep(all, step) - all.data();
-    for (auto to = from + way; to >= 0 && to < std::ssize(all); to += way)
-        if (phaseOf(all[static_cast<std::size_t>(to)]) ==
-            phaseOf(all[static_cast<std::size_t>(from)]))
-            return static_cast<int>(to - from);
-    return 0;
+void RecipePanel::moveOne(Steps& steps, const std::string& step, int way) const {
+    // It stays in its phase.
+    moveInPhase(steps, step, way, stepCatalogue());
 }
 
 void RecipePanel::shareWhere(const std::string& id, const QString& name) {

@@ -1,12 +1,18 @@
 #pragma once
 
 #include "app/cards/step_list.h"
+#include "core/tracer/pass_state.h"
 
+#include <set>
+
+class QHBoxLayout;
+class QMenu;
 class QScrollArea;
 class QVBoxLayout;
 
 namespace noctis {
 
+class AmountBar;
 class Session;
 
 /// The recipe: its steps as cards under their phases.
@@ -20,10 +26,17 @@ public:
     /// How the chosen step's Where is shown.
     [[nodiscard]] WhereShown whereShown() const { return m_whereShown; }
     void addStep(const std::string& type);
-    /// Replaces the recipe by one from a file, or says why it can't.
-    void openLook(const QString& file);
+    /// How a look is taken: in the place of the recipe, or added to it as groups that are mixed.
+    enum class LookTaken { Instead, Added };
+    /// Takes a recipe from a file, or says why it can't.
+    void openLook(const QString& file, LookTaken taken);
+
+    /// Of the frame's passes, by name.
+    void setPassStates(const std::map<std::string, PassState>& states);
 
 Q_SIGNALS:
+    /// To render passes that a step reads.
+    void renderAsked(const std::vector<noctis::PassName>& passes);
     void exportWhereAsked(const std::string& step);
     /// What is shown of the same recipe is another: alone, a Where.
     void shownChanged();
@@ -38,16 +51,24 @@ protected:
     void layOut() override;
     [[nodiscard]] ShownFrame frame() const override;
     [[nodiscard]] NamedWheres wheres() const override;
-    [[nodiscard]] int distanceToNext(const std::string& step, int way) const override;
+    void showProblem(StepCard& card, const QString& problem) override;
+    void moveOne(Steps& steps, const std::string& step, int way) const override;
 
 private:
     QWidget* buildHead();
     void offerSteps(QWidget* below);
     void offerLooks(QWidget* below);
-    void chooseLook();
+    void chooseLook(LookTaken taken);
+    void addLooks(QMenu& menu, LookTaken taken);
     void keepLook();
     void addPhase(QVBoxLayout& layout, Phase phase);
+    QHBoxLayout* phaseHead(Phase phase);
     void addCard(QVBoxLayout& layout, const Step& step);
+    void showMembers();
+    void showKeys();
+    void fold(const std::string& group);
+    /// Steps that are in a group now.
+    void groupSteps(const QString& what, const std::function<std::string(Steps&)>& group);
     void refresh();
     void shareWhere(const std::string& id, const QString& name);
     void setWhereShown(WhereShown shown);
@@ -55,6 +76,9 @@ private:
 
     Session& m_session;
     QScrollArea* m_scroll;
+    AmountBar* m_amount;
+    std::set<std::string> m_folded;  ///< groups whose steps are hidden
+    std::map<std::string, PassState> m_states;
     std::string m_soloed;
     WhereShown m_whereShown = WhereShown::No;
 };

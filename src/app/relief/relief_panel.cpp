@@ -200,12 +200,6 @@ void ReliefPanel::replaceStep(const QString& what, const QString& gesture, const
         StepList::replaceStep(what, gesture, step);
 }
 
-int ReliefPanel::distanceToNext(const std::string& step, int way) const {
-    const Steps all = steps();
-    const auto to = findStep(all, step) - all.data() + way;
-    return to > 0 && to < std::ssize(all) ? way : 0;
-}
-
 void ReliefPanel::endGesture() { m_session.endGesture(); }
 
 void ReliefPanel::layOut() {

@@ -34,7 +34,6 @@ protected:
     [[nodiscard]] CardOffers offersFor(const Step& step) const override;
     void changeSteps(const QString& what, const QString& gesture, const Edit& edit) override;
     void replaceStep(const QString& what, const QString& gesture, const Step& step) override;
-    [[nodiscard]] int distanceToNext(const std::string& step, int way) const override;
     void endGesture() override;
     void layOut() override;
 

@@ -75,7 +75,11 @@ ReliefRoom::ReliefRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     middle->addLayout(views, 3);
     middle->addWidget(m_export);
     middle->addWidget(hairline(false));
-    middle->addWidget(m_section, 1);
+    m_foot = new QWidget;
+    auto* below = new QVBoxLayout(m_foot);
+    below->setContentsMargins(0, 0, 0, 0);
+    below->addWidget(m_section);
+    middle->addWidget(m_foot, 1);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);

@@ -47,6 +47,7 @@ public:
 
     [[nodiscard]] QString title() const override { return tr("Relief"); }
     [[nodiscard]] QString purpose() const override { return tr("Height maps, in metres."); }
+    [[nodiscard]] QWidget* foot() const override { return m_foot; }
     [[nodiscard]] std::vector<RoomCommand> commands() override;
     [[nodiscard]] QString headDetail() const override;
     [[nodiscard]] QString headSize() const override;
@@ -79,6 +80,7 @@ private:
     [[nodiscard]] float heightUnder(const QPointF& cells) const;
 
     Session& m_session;
+    QWidget* m_foot;
     ReliefWorker m_worker;
     std::string m_chosen;
     bool m_entered = false;

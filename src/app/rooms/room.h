@@ -36,6 +36,8 @@ public:
     virtual void fitPicture() {}
     virtual void showWholePixels() {}
     virtual void holdBefore(bool /*hold*/) {}
+    /// What stands at its foot and makes room for notes there; none: they lie over it.
+    [[nodiscard]] virtual QWidget* foot() const { return nullptr; }
     /// What the head shows in the place of the frame's view and size; empty: just those.
     [[nodiscard]] virtual QString headDetail() const { return {}; }
     [[nodiscard]] virtual QString headSize() const { return {}; }

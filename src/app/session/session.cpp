@@ -127,6 +127,8 @@ void Session::start(Project project, fs::path file, PassSet passes) {
         return !files.empty() && m_unsaved.frames().holds(files.front());
     };
     m_frame = {};
+    m_pointed.reset();
+    m_still = 1;
     m_frame.passes = std::move(passes);
     m_frame.files = m_history.current().passFiles;
     m_frame.unsaved = isKept(m_frame.files);
@@ -165,6 +167,17 @@ WantedFrame Session::wantedFrame(const View& of) const {
             m_scene ? m_scene->scene.signature : std::string(),
             project().moved,
             cropOf(project())};
+}
+
+std::map<std::string, PassState> Session::passStates() const {
+    std::map<std::string, PassState> states;
+    if (!m_scene)
+        return states;
+    const WantedFrame wanted = wantedFrame(view());
+    const std::vector<PassState> each = noctis::passStates(m_frame.passes, wanted, m_comparisons);
+    for (std::size_t i = 0; i < each.size(); ++i)
+        states[wanted.passes[i].name()] = each[i];
+    return states;
 }
 
 void Session::followView() {
@@ -236,7 +249,13 @@ void Session::reloadScene() {
 
 ShownFrame Session::shownFrame() const {
     const PassSet& passes = m_frame.passes;
-    return {passes.cameraOrAssumed(), std::max(passes.width, 1), std::max(passes.height, 1)};
+    return {passes.cameraOrAssumed(), std::max(passes.width, 1), std::max(passes.height, 1),
+            m_nearest, m_farthest};
+}
+
+void Session::setDepthRange(float nearest, float farthest) {
+    m_nearest = nearest;
+    m_farthest = farthest;
 }
 
 std::optional<Session::MistWork> Session::mistWork() const {

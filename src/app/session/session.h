@@ -9,6 +9,8 @@
 #include "core/passes/diagnosis.h"
 #include "core/passes/pass_set.h"
 #include "core/project/history.h"
+#include "core/recipe/frame_context.h"
+#include "core/recipe/surroundings.h"
 #include "core/scene/scene.h"
 #include "core/tracer/accelerator.h"
 #include "core/tracer/pass_state.h"
@@ -45,8 +47,15 @@ public:
     /// The frame that Picture shows.
     [[nodiscard]] ShownFrame shownFrame() const;
     [[nodiscard]] const PassSet& passes() const { return m_frame.passes; }
+    /// What is around something that is added: the passes, and the place of the picture clicked last.
+    [[nodiscard]] Surroundings surroundings() const { return {passes(), m_pointed}; }
+    void point(const V2f& picture) { m_pointed = picture; }
+    /// What the frame's depth shows, m; see ShownFrame.
+    void setDepthRange(float nearest, float farthest);
     /// The passes of a view, maybe without their pixels; none if it has none.
     [[nodiscard]] const PassSet* passesOf(const View& of) const;
+    /// How the frame's passes are, against what would be rendered now, by their names; empty without a scene.
+    [[nodiscard]] std::map<std::string, PassState> passStates() const;
     /// What would be rendered of a view.
     [[nodiscard]] WantedFrame wantedFrame(const View& of) const;
     [[nodiscard]] std::shared_ptr<const LoadedScene> scene() const { return m_scene; }
@@ -67,6 +76,19 @@ public:
     void change(const QString& what, const QString& gesture,
                 const std::function<void(Project&)>& edit);
     void endGesture();
+    /// Changes the recipe as it is now in time; see editedAt.
+    void changeRecipe(const QString& what, const QString& gesture,
+                      const std::function<void(Recipe&)>& edit);
+    /// The recipe as it is now in time, without keys.
+    [[nodiscard]] Recipe recipeNow() const;
+
+    /// The frame that is shown: state of the window, never of the project.
+    [[nodiscard]] FrameTime time() const;
+    /// From the first frame to the last one; the same for a still without keys.
+    [[nodiscard]] std::pair<int, int> frames() const;
+    [[nodiscard]] double framesPerSecond() const;
+    /// Shows another frame of a still with keys, or of a sequence.
+    void goTo(int frame);
     void undo();
     void redo();
 
@@ -74,6 +96,9 @@ public:
     /// Scenes, pass files or a project, by their endings. Pass files are read off this thread, in the order
     /// they were asked for; see reader(). On error all stays as it was.
     void open(const std::vector<std::filesystem::path>& paths);
+    /// Pass files that may be of another shot than the frame's: as a frame of their own, or as passes of this one.
+    void openAsNew(const std::vector<std::filesystem::path>& files) { readFiles(files, {}, true); }
+    void addToFrame(const std::vector<std::filesystem::path>& files) { readFiles(files, {}); }
     /// What reads the pass files.
     [[nodiscard]] PassReader& reader() { return m_reader; }
     /// Drops what is being read and what waits; the frame stays as it is.
@@ -127,6 +152,8 @@ public:
 
 Q_SIGNALS:
     void projectChanged();
+    /// Another frame of the same passes is shown.
+    void timeChanged();
     void passesChanged();
     void sceneChanged();
     /// The project's scene begins to be read.
@@ -134,6 +161,9 @@ Q_SIGNALS:
     void notified(const QString& text, bool warning);
     /// A warning about the pass of that key that repair() can settle.
     void repairOffered(const QString& text, const QString& pass, noctis::Repair repair);
+    /// Files were opened that seem to be of another shot: openAsNew() or addToFrame(), newFirst: the first is likelier.
+    void shotAsked(const QString& text, const std::vector<std::filesystem::path>& files,
+                   bool newFirst);
     /// What was reported no longer holds.
     void settled(const QString& text);
     /// Another project was opened while this one was not saved; returnTo() takes it up again.
@@ -160,10 +190,14 @@ private:
     void openScene(const std::filesystem::path& path);
     void openPassFiles(const std::vector<std::filesystem::path>& all);
     /// note: said when they are open; may be empty.
-    void readFiles(const std::vector<std::filesystem::path>& paths, const QString& note);
+    /// anew: as another frame, even if they would fit this one.
+    void readFiles(const std::vector<std::filesystem::path>& paths, const QString& note,
+                   bool anew = false);
+    /// Asks about files that seem to be of another shot than the frame's; false: they don't.
+    bool askedAboutShot(const std::vector<std::filesystem::path>& paths);
     /// Reads files, and adds them to the current frame or makes them a new one.
     PassReader::Work joiningWork(const std::vector<std::filesystem::path>& paths,
-                                 const QString& note);
+                                 const QString& note, bool anew);
     void joinFrame(const std::vector<std::filesystem::path>& paths, PassSet set,
                    const Readings& readings);
     void startWith(const std::vector<std::filesystem::path>& paths, PassSet set,
@@ -224,6 +258,11 @@ private:
     FrameShelf m_shelf;  ///< frames of other views
     UnsavedWork m_unsaved;
     PassRules m_rules;
+    mutable SceneComparisons m_comparisons;
+    int m_still = 1;               ///< the frame that is shown of a still
+    std::optional<V2f> m_pointed;  ///< px
+    float m_nearest = 0.0F;
+    float m_farthest = 0.0F;
     unsigned m_change = 0;   ///< the latest of a frame
     unsigned m_notKept = 0;  ///< one that could not be written, and is not tried again
     std::shared_ptr<const LoadedScene> m_scene;

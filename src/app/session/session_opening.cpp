@@ -10,6 +10,7 @@
 #include "core/steps/registry.h"
 
 #include <algorithm>
+#include <set>
 
 namespace noctis {
 
@@ -115,7 +116,8 @@ void Session::openProjectFile(const fs::path& path, const std::function<void()>&
     m_reader.ask({namesOf({path}), begin, [this](const QString& text) { warn(text); }});
 }
 
-PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths, const QString& note) {
+PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths, const QString& note,
+                                      bool anew) {
     if (m_frame.unsaved)
         keepNow();
     std::vector<fs::path> all = m_frame.files;
@@ -123,7 +125,7 @@ PassReader::Work Session::joiningWork(const std::vector<fs::path>& paths, const 
         if (std::find(all.begin(), all.end(), path) == all.end())
             all.push_back(path);
     // Of the frame, as it is when reading begins.
-    const bool open = !m_frame.passes.empty();
+    const bool open = !anew && !m_frame.passes.empty();
     const QSize size(m_frame.passes.width, m_frame.passes.height);
     const bool lacksPicture = !m_frame.unsaved && m_frame.passes.find(PassKind::Beauty) == nullptr;
     return [=, this, change = m_frame.change, readings = project().readings,
@@ -217,11 +219,39 @@ void Session::openPassFiles(const std::vector<fs::path>& all) {
                  "noctis-cli finish --frames works on all.")
                   .arg(qstring(paths.front().filename().string()))
                   .arg(later.size() + paths.size());
-    readFiles(paths, note);
+    if (!askedAboutShot(paths))
+        readFiles(paths, note);
 }
 
-void Session::readFiles(const std::vector<fs::path>& paths, const QString& note) {
-    m_reader.ask({namesOf(paths), [this, paths, note] { return joiningWork(paths, note); },
+bool Session::askedAboutShot(const std::vector<fs::path>& paths) {
+    std::set<std::string> shots;
+    std::set<fs::path> folders;
+    for (const fs::path& file : m_frame.files) {
+        shots.insert(shotOf(file));
+        folders.insert(file.parent_path());
+    }
+    const auto isOther = [&](const fs::path& path) {
+        const std::string shot = shotOf(path);
+        const bool like = std::ranges::any_of(shots, [&](const std::string& other) {
+            return shot.starts_with(other) || other.starts_with(shot);
+        });
+        // Names that say nothing of a shot are of the frame they lie beside.
+        return shot.empty() || shots.contains({}) ? !folders.contains(path.parent_path()) : !like;
+    };
+    if (m_frame.files.empty() || !std::ranges::all_of(paths, isOther))
+        return false;
+    const QString frame = qstring(m_frame.files.front().filename().string());
+    const bool newFirst =
+        std::ranges::any_of(paths, [&](const fs::path& path) { return !shotOf(path).empty(); }) &&
+        !shots.contains({});
+    Q_EMIT shotAsked(tr("%1 may be of another shot than %2.").arg(namesOf(paths), frame), paths,
+                     newFirst);
+    return true;
+}
+
+void Session::readFiles(const std::vector<fs::path>& paths, const QString& note, bool anew) {
+    m_reader.ask({namesOf(paths),
+                  [this, paths, note, anew] { return joiningWork(paths, note, anew); },
                   [this](const QString& text) { warn(text); }});
 }
 

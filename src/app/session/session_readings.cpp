@@ -5,6 +5,8 @@
 #include "core/passes/difference.h"
 #include "core/passes/frame_name.h"
 #include "core/passes/pass_settling.h"
+#include "core/recipe/scale_places.h"
+#include "core/steps/registry.h"
 
 #include <algorithm>
 
@@ -178,7 +180,10 @@ void Session::correctReading(const std::string& pass, const PassReading& reading
 }
 
 void Session::repair(const std::string& pass, Repair repair) {
-    correctReading(pass, withRepair(readingOf(project().readings.passes, pass), repair));
+    for (const Pass& read : m_frame.passes.passes)
+        if (read.key == pass)
+            return correctReading(
+                pass, withRepair(readingOf(project().readings.passes, pass), repair, read));
 }
 
 void Session::readFrame(const std::vector<fs::path>& files, PassSet passes) {
@@ -205,6 +210,10 @@ void Session::relink(const std::vector<fs::path>& files) {
 
 void Session::takeRelinked(const std::vector<fs::path>& files, PassSet fresh) {
     const std::vector<std::string> differ = differencesOf(m_frame.passes, fresh);
+    const V2f before(static_cast<float>(m_frame.passes.width),
+                     static_cast<float>(m_frame.passes.height));
+    const V2f now(static_cast<float>(fresh.width), static_cast<float>(fresh.height));
+    const bool scales = before.x > 0.0F && before.y > 0.0F && before != now;
     Q_EMIT relinking();
     QStringList text{differ.empty() ? tr("Relinked: the same size, passes and ranges.")
                                     : tr("Relinked.")};
@@ -213,8 +222,13 @@ void Session::takeRelinked(const std::vector<fs::path>& files, PassSet fresh) {
     const bool same = files == project().passFiles;
     if (same || !m_frame.unsaved)
         readFrame(files, std::move(fresh));
-    if (!same)
-        change(tr("Relink"), {}, [&](Project& p) { p.passFiles = files; });
+    if (!same || scales)
+        change(tr("Relink"), {}, [&](Project& p) {
+            p.passFiles = files;
+            // What was drawn stays on what it was drawn on.
+            if (scales)
+                scalePlaces(p.recipe, stepCatalogue(), now / before);
+        });
     Q_EMIT relinked(text.join(QLatin1Char(' ')));
 }
 

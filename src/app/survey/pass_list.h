@@ -29,6 +29,10 @@ public:
     [[nodiscard]] std::vector<PassState> statesOf(const View& view) const;
     /// Renders passes of the current view: those that are missing or stale, or all.
     void render(bool all);
+    /// The same with passes that may not be in the list yet.
+    void renderAlso(const std::vector<PassName>& passes);
+    /// "34 %, 12 s left"; empty while nothing is rendered.
+    [[nodiscard]] QString progress() const;
     /// Renders what is missing or stale of every view, one after the other.
     void renderViews();
     /// Renders all passes straight into a file; none of them is kept.

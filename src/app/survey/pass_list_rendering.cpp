@@ -27,6 +27,18 @@ void PassList::render(bool all) {
     renderView(m_session.view(), all);
 }
 
+void PassList::renderAlso(const std::vector<PassName>& passes) {
+    std::vector<PassRequest> added;
+    for (const PassName& pass : passes)
+        if (passAsked(m_session.project(), nameOf(pass)) == nullptr)
+            added.push_back(passRequest(pass.kind, pass.subject));
+    if (!added.empty())
+        m_session.change(tr("Add a pass"), {}, [&](Project& p) {
+            p.passes.insert(p.passes.end(), added.begin(), added.end());
+        });
+    render(false);
+}
+
 void PassList::renderViews() {
     if (m_worker.running())
         return;
@@ -93,19 +105,24 @@ void PassList::renderInto(const std::filesystem::path& file) {
     m_worker.renderFile(scene, m_session.renderRequest(m_session.view()), file);
 }
 
+QString PassList::progress() const {
+    if (!m_worker.running())
+        return {};
+    // Cleaning and assembly follow the tracing, and no count covers them.
+    return m_worker.done() >= 1.0F
+               ? tr("finishing")
+               : tr("%1 %, %2")
+                     .arg(static_cast<double>(m_worker.done() * 100.0F), 0, 'f', 0)
+                     .arg(timeText(m_worker.secondsLeft()));
+}
+
 void PassList::showProgress() {
     if (!m_worker.running())
         return;
     m_bar->setValue(static_cast<int>(m_worker.done() * 1000.0F));
     const std::size_t now = m_viewCount - m_nextViews.size();
     const QString which = m_viewCount > 1 ? tr("%1 of %2: ").arg(now).arg(m_viewCount) : QString();
-    // Cleaning and assembly follow the tracing, and no count covers them.
-    m_state->setText(which +
-                     (m_worker.done() >= 1.0F
-                          ? tr("finishing")
-                          : tr("%1 %, %2")
-                                .arg(static_cast<double>(m_worker.done() * 100.0F), 0, 'f', 0)
-                                .arg(timeText(m_worker.secondsLeft()))));
+    m_state->setText(which + progress());
 }
 
 }  // namespace noctis

@@ -30,7 +30,9 @@ namespace noctis {
 
 namespace {
 
-constexpr int kInstruments = 146;  // the picture gets the rest
+constexpr int kPlanWidth = 330;
+constexpr int kBesideCollapse = 78;  ///< px, of the button at the right
+constexpr int kInstruments = 146;    // the picture gets the rest
 constexpr int kTallestInstruments = 300;
 
 }  // namespace
@@ -58,7 +60,8 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     middle->addWidget(m_view, 4);
     middle->addWidget(m_measure);
     middle->addWidget(hairline(false));
-    middle->addWidget(buildInstruments(), 1);
+    m_foot = buildInstruments();
+    middle->addWidget(m_foot, 1);
     auto* right = new QVBoxLayout;
     right->setContentsMargins(0, 6, 0, 0);
     right->setSpacing(0);
@@ -230,12 +233,31 @@ QWidget* SurveyRoom::buildInstruments() {
     layout->setSpacing(0);
     m_sounding = new Sounding;
     m_plan = new SurveyPlan(m_session, *m_view);
-    m_plan->setFixedWidth(330);
+    m_plan->setFixedWidth(kPlanWidth);
+    m_plan->setHeadRoom(kBesideCollapse);
     layout->addWidget(m_sounding, 1);
-    layout->addWidget(hairline(true));
+    QWidget* between = hairline(true);
+    layout->addWidget(between);
     layout->addWidget(m_plan);
     box->setMinimumHeight(kInstruments);
     auto* area = new LowerArea(*box, kInstruments, kTallestInstruments);
+    const std::vector<Instrument*> all{m_sounding, m_plan};
+    for (Instrument* instrument : all)
+        connect(instrument, &Instrument::enlargeAsked, this,
+                [this, area, between, all, instrument] {
+                    const bool large = !m_view->isHidden();
+                    m_view->setHidden(large);
+                    m_measure->setHidden(large);
+                    between->setHidden(large);
+                    area->setLarge(large);
+                    for (Instrument* each : all) {
+                        each->setVisible(!large || each == instrument);
+                        each->setLarge(large && each == instrument);
+                    }
+                    m_plan->setHeadRoom(large ? 0 : kBesideCollapse);
+                    m_plan->setMinimumWidth(kPlanWidth);
+                    m_plan->setMaximumWidth(large ? QWIDGETSIZE_MAX : kPlanWidth);
+                });
 
     QPushButton* fit =
         addLink(m_sounding, tr("Range from the picture"),

@@ -41,6 +41,7 @@ public:
     [[nodiscard]] QString purpose() const override {
         return tr("The scene: look, measure, render passes.");
     }
+    [[nodiscard]] QWidget* foot() const override { return m_foot; }
     [[nodiscard]] std::vector<RoomCommand> commands() override;
     void fitPicture() override;
     void showWholePixels() override;
@@ -61,6 +62,7 @@ private:
     void takeProject();
 
     Session& m_session;
+    QWidget* m_foot;
     RenderWorker m_renderer;
     TraceView* m_view;
     PassList* m_passes;

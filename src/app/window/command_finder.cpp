@@ -9,7 +9,25 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
+#include <algorithm>
+#include <numeric>
+#include <vector>
+
 namespace noctis {
+
+namespace {
+
+/// What is found first: a command, or its object, of just these words; then words that begin with them.
+int rankOf(const QString& command, const QString& typed) {
+    const QString text = command.toLower();
+    if (text == typed || text.endsWith(QStringLiteral(": ") + typed))
+        return 0;
+    if (text.startsWith(typed) || text.contains(QStringLiteral(": ") + typed))
+        return 1;
+    return text.contains(QLatin1Char(' ') + typed) ? 2 : 3;
+}
+
+}  // namespace
 
 CommandFinder::CommandFinder(const QList<QAction*>& commands, QWidget* parent)
     : QWidget(parent), m_commands(commands) {
@@ -48,6 +66,7 @@ void CommandFinder::present() {
     setGeometry((room.width() - 460) / 2, 56, 460, std::min(420, room.height() - 80));
     m_line->clear();
     fill();
+    m_before = window()->focusWidget();
     show();
     raise();
     m_line->setFocus();
@@ -55,8 +74,14 @@ void CommandFinder::present() {
 
 void CommandFinder::fill() {
     m_list->clear();
-    const QStringList words = m_line->text().toLower().split(' ', Qt::SkipEmptyParts);
-    for (qsizetype i = 0; i < m_commands.size(); ++i) {
+    const QString typed = m_line->text().toLower().simplified();
+    const QStringList words = typed.split(' ', Qt::SkipEmptyParts);
+    std::vector<qsizetype> order(static_cast<std::size_t>(m_commands.size()));
+    std::iota(order.begin(), order.end(), 0);
+    if (!typed.isEmpty())
+        std::ranges::stable_sort(order, {},
+                                 [&](qsizetype i) { return rankOf(m_commands[i]->text(), typed); });
+    for (const qsizetype i : order) {
         const QAction* command = m_commands[i];
         const QString text = command->text();
         const bool found = std::all_of(words.begin(), words.end(), [&](const QString& word) {
@@ -80,9 +105,15 @@ void CommandFinder::fill() {
     m_list->setCurrentItem(m_list->topLevelItem(0));
 }
 
+void CommandFinder::close() {
+    hide();
+    if (m_before)
+        m_before->setFocus();
+}
+
 void CommandFinder::run() {
     const QTreeWidgetItem* item = m_list->currentItem();
-    hide();
+    close();
     if (item != nullptr && item->data(0, Qt::UserRole).isValid())
         m_commands[item->data(0, Qt::UserRole).toLongLong()]->trigger();
 }
@@ -91,7 +122,7 @@ bool CommandFinder::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (key == Qt::Key_Escape) {
-            hide();
+            close();
             return true;
         }
         if (key == Qt::Key_Down || key == Qt::Key_Up) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QPointer>
 #include <QWidget>
 
 class QAction;
@@ -20,10 +21,12 @@ protected:
 
 private:
     void fill();
+    void close();
     void run();
 
     QList<QAction*> m_commands;
     QLineEdit* m_line;
+    QPointer<QWidget> m_before;  ///< had the focus
     QTreeWidget* m_list;
 };
 

@@ -9,6 +9,7 @@
 #include "app/session/demo_folder.h"
 #include "app/session/repair_label.h"
 #include "app/session/time_left.h"
+#include "app/survey/pass_list.h"
 #include "app/survey/survey_room.h"
 #include "app/window/command_finder.h"
 #include "app/window/note_bar.h"
@@ -104,6 +105,15 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
             m_picture->compareFormer();
         });
     });
+    connect(&m_session, &Session::shotAsked, this,
+            [this](const QString& text, const std::vector<fs::path>& files, bool newFirst) {
+                std::vector<NoteAction> actions{
+                    {tr("Open as new"), [this, files] { m_session.openAsNew(files); }},
+                    {tr("Add to this frame"), [this, files] { m_session.addToFrame(files); }}};
+                if (!newFirst)
+                    std::swap(actions[0], actions[1]);
+                m_notes->ask(text, actions);
+            });
     connect(&m_session, &Session::leftUnsaved, this,
             [this](const QString& title, const UnsavedProject& left) {
                 m_notes->offer(tr("%1 was not saved; its changes were kept.").arg(title),
@@ -127,6 +137,19 @@ void MainWindow::buildRooms(QStackedWidget& stack) {
     m_allRooms = {m_survey, m_picture, m_relief};
     for (Room* room : m_allRooms)
         stack.addWidget(room);
+    // Picture says what is stale; Survey renders it.
+    RenderWorker& renderer = m_survey->renderer();
+    connect(m_picture, &PictureRoom::renderAsked, &m_survey->passes(), &PassList::renderAlso);
+    connect(m_picture, &PictureRoom::stopRenderAsked, &renderer, &RenderWorker::stop);
+    const auto tell = [this] {
+        const QString now = m_survey->passes().progress();
+        m_picture->setRendering(now.isEmpty() ? now : tr("Rendering: %1").arg(now));
+    };
+    for (const auto change :
+         {&RenderWorker::started, &RenderWorker::progressed, &RenderWorker::stopped})
+        connect(&renderer, change, this, tell);
+    connect(&renderer, &RenderWorker::finished, this, tell);
+    connect(&renderer, &RenderWorker::failed, this, tell);
 }
 
 void MainWindow::buildRoomCommands() {
@@ -222,6 +245,7 @@ void MainWindow::showRoom(Room& room) {
     m_shown = &room;
     m_rooms->setCurrentWidget(&room);
     m_top->setRoom(room);
+    m_notes->setFoot(room.foot());
     room.enter();
 }
 

@@ -1,5 +1,6 @@
 #include "app/window/note_bar.h"
 
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 
 #include <QEvent>
@@ -17,8 +18,6 @@ namespace {
 /// A passing note closes by itself after this long, or later if it offers an action.
 constexpr int kStaysMs = 7000;
 constexpr int kStaysToActMs = 20000;
-/// px; a text is set in parts of a pixel.
-constexpr int kRoundedUp = 2;
 /// Shorter work is not announced.
 constexpr int kWorkShownAfterMs = 400;
 
@@ -79,21 +78,37 @@ void NoteBar::act(std::size_t action) {
     run();
 }
 
+void NoteBar::setFoot(QWidget* foot) {
+    if (m_foot) {
+        m_foot->removeEventFilter(this);
+        m_foot->setContentsMargins(0, 0, 0, 0);
+    }
+    m_foot = foot;
+    if (m_foot)
+        m_foot->installEventFilter(this);
+    place();
+}
+
 bool NoteBar::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::Resize)
+    if (event->type() == QEvent::Resize || event->type() == QEvent::Move ||
+        event->type() == QEvent::Show)
         place();
     return QWidget::eventFilter(watched, event);
 }
 
 void NoteBar::place() {
-    const QSize room = parentWidget()->size();
+    if (isHidden()) {
+        if (m_foot)
+            m_foot->setContentsMargins(0, 0, 0, 0);
+        return;
+    }
     layout()->activate();
-    // No wider than its text, so that it hides little of the foot, and not the button at its right.
-    const int beside = layout()->sizeHint().width() - m_text->sizeHint().width();
-    const int text = m_text->fontMetrics().horizontalAdvance(m_text->text()) + kRoundedUp;
-    const int wide = std::min(text + beside, room.width());
-    const int high = layout()->heightForWidth(wide);
-    setGeometry(0, room.height() - high, wide, high);
+    const QWidget& over = m_foot ? *m_foot : *parentWidget();
+    const QPoint corner = over.mapTo(parentWidget(), QPoint(0, over.height()));
+    const int high = layout()->heightForWidth(over.width());
+    setGeometry(corner.x(), corner.y() - high, over.width(), high);
+    if (m_foot)
+        m_foot->setContentsMargins(0, 0, 0, high);
     raise();
 }
 
@@ -161,9 +176,9 @@ void NoteBar::showFirst() {
     const bool working = showsWork();
     setVisible(working || !m_notes.empty());
     if (!working && m_notes.empty())
-        return;
+        return place();
     const Note& note = working ? m_work : m_notes.front();
-    m_text->setText(note.text);
+    m_text->setText(sentence(note.text));
     m_text->setStyleSheet(
         QStringLiteral("color: %1").arg((note.warning ? theme::kWarning : theme::kText).name()));
     const std::size_t more = working ? m_notes.size() : m_notes.size() - 1;

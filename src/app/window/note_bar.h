@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QPointer>
 #include <QWidget>
 
 #include <array>
@@ -19,12 +20,15 @@ struct NoteAction {
     std::function<void()> run;
 };
 
-/// What Noctis has to say, over the foot of its parent, whose layout stays as it is: one note at a time.
+/// What Noctis has to say, one note at a time, in a line of its own at the foot of its parent: what stands there makes
+/// room, and everything above stays where it is.
 class NoteBar : public QWidget {
     Q_OBJECT
 public:
     explicit NoteBar(QWidget* parent);
 
+    /// What makes room; none: the line lies over the foot of the parent.
+    void setFoot(QWidget* foot);
     void add(const QString& text, bool warning);
     /// A warning with a remedy.
     void warn(const QString& text, const QString& action, const std::function<void()>& accept);
@@ -59,6 +63,7 @@ private:
         std::function<void()> decline;
     };
     std::deque<Note> m_notes;
+    QPointer<QWidget> m_foot;
     Note m_work;          ///< its text is empty if there is none
     QTimer* m_workDelay;  ///< runs while it is not shown yet
     QLabel* m_text;

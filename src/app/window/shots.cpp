@@ -156,12 +156,37 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     for (const char* look :
          {"Warm from the west", "Lantern twice, moon off", "Contact shadows", "Green crates"}) {
         picture.recipe().openLook(
-            qstring((demoFolder() / "looks" / (std::string(look) + ".json")).string()));
+            qstring((demoFolder() / "looks" / (std::string(look) + ".json")).string()),
+            RecipePanel::LookTaken::Instead);
         settled();
         looks.append(picture.findChild<PictureView*>()->grab());
         window.session().undo();
     }
     keep(sheetOf(looks), QStringLiteral("picture-looks"));
+    // A look as a group at half its amount, and a focus that is pulled.
+    picture.recipe().openLook(
+        qstring((demoFolder() / "looks" / "Warm from the west.json").string()),
+        RecipePanel::LookTaken::Added);
+    window.session().change({}, {}, [](Project& p) {
+        for (Step& step : p.recipe.steps)
+            if (step.type == kGroup)
+                step.amount = 0.5F;
+        Key far;
+        far.value = 40.0F;
+        far.ease = Ease::Settle;
+        Key near;
+        near.frame = 36;
+        near.value = 6.0F;
+        if (Step* lens = p.recipe.find("depth_of_field"))
+            lens->tracks.keys["focus"] = {far, near};
+    });
+    picture.recipe().choose("depth_of_field");
+    window.session().goTo(16);
+    settled();
+    shoot("picture-groups");
+    window.session().goTo(1);
+    window.session().undo();
+    window.session().undo();
     picture.recipe().addStep("grade");
     window.session().change({}, {}, [](Project& p) {
         Step& grade = *p.recipe.find("grade");

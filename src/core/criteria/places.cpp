@@ -51,6 +51,13 @@ CriterionType sphereCriterion() {
             return fmt::format("within {}", formatNumber(s.radius, Unit::Metre));
         })
         .handle(HandleKind::Point, "centre", "centre")
+        .suited([](Settings& s, const Surroundings& around) {
+            if (const float size = 0.2F * heightOfPicture(around); size > 0.0F) {
+                s.set("centre", pointIn(around));
+                s.set("radius", roundDigits(size));
+                s.set("soft", roundDigits(0.3F * size));
+            }
+        })
         .preset("Soft", {{"radius", 3.0F}, {"soft", 2.0F}})
         .point([](const S& s, const WorkingFrame& frame) {
             return maskOfSurfaces(frame, [edge = Edge(s.radius, s.soft), centre = s.centre,
@@ -69,6 +76,13 @@ CriterionType boxCriterion() {
         .position(&S::max, "max", "Maximum corner", "The corner with the greatest x, y and z.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
                 "The distance over which each side fades.")
+        .suited([](Settings& s, const Surroundings& around) {
+            if (const float size = 0.2F * heightOfPicture(around); size > 0.0F) {
+                s.set("min", pointIn(around) - V3f(size));
+                s.set("max", pointIn(around) + V3f(size));
+                s.set("soft", roundDigits(0.3F * size));
+            }
+        })
         .reads(PassKind::Position, "places in the scene")
         .summary([](const S& s) {
             const V3f size = s.max - s.min;

@@ -1,6 +1,7 @@
 #include "core/criteria/criteria.h"
 #include "core/criteria/masking.h"
 #include "core/image/tiles.h"
+#include "core/passes/pass_set.h"
 #include "core/settings/counted.h"
 
 #include <cmath>
@@ -40,6 +41,11 @@ struct StrokesSettings {
     Strokes strokes{};
 };
 
+/// px of the picture, from a new shape's middle to its edge.
+float shapeSize(const Surroundings& around) {
+    return std::max(8.0F, 0.2F * static_cast<float>(around.passes.height));
+}
+
 template <typename At> MaskFunction maskOfPlaces(const WorkingFrame& frame, const At& at) {
     const auto factor = static_cast<float>(frame.context().factor());
     return [at, factor](const MaskRow& row) {
@@ -61,11 +67,35 @@ float insideEllipse(const V2f& p, const EllipseSettings& s) {
     return (1.0F - r) / slope;
 }
 
-float distanceToSegment(const V2f& p, const V2f& a, const V2f& b) {
+/// The place on a segment nearest to p: 0 at a, 1 at b.
+float nearestOnSegment(const V2f& p, const V2f& a, const V2f& b) {
     const V2f way = b - a;
     const float length2 = way.length2();
-    const float t = length2 > 0.0F ? std::clamp(((p - a) ^ way) / length2, 0.0F, 1.0F) : 0.0F;
-    return (p - a - way * t).length();
+    return length2 > 0.0F ? std::clamp(((p - a) ^ way) / length2, 0.0F, 1.0F) : 0.0F;
+}
+
+float distanceToSegment(const V2f& p, const V2f& a, const V2f& b) {
+    return (p - a - (b - a) * nearestOnSegment(p, a, b)).length();
+}
+
+/// How far a place is within a stroke: 0 at its edge, 1 where it no longer fades.
+float withinStroke(const V2f& p, const Stroke& stroke) {
+    const float softness = std::clamp(stroke.softness, 0.0F, 1.0F);
+    const auto pressure = [&](std::size_t i) {
+        return stroke.pressures.empty() ? 1.0F : std::clamp(stroke.pressures[i], 0.0F, 1.0F);
+    };
+    float most = 0.0F;
+    for (std::size_t i = 0; i < stroke.points.size(); ++i) {
+        const std::size_t before = i > 0 ? i - 1 : 0;
+        const V2f& a = stroke.points[before];
+        const V2f& b = stroke.points[i];
+        const float t = nearestOnSegment(p, a, b);
+        const float radius =
+            stroke.radius * (pressure(before) + t * (pressure(i) - pressure(before)));
+        const float away = (p - a - (b - a) * t).length();
+        most = std::max(most, (radius - away) / std::max(radius * softness, 1.0F));
+    }
+    return std::min(most, 1.0F);
 }
 
 /// px inside a closed outline, negative outside. Source: even-odd rule.
@@ -114,18 +144,11 @@ void layStroke(Image& mask, const Stroke& stroke, const WorkingFrame& frame,
     const int x1 = pixel(high.x + stroke.radius + factor, mask.width());
     const int y0 = pixel(low.y - stroke.radius, mask.height());
     const int y1 = pixel(high.y + stroke.radius + factor, mask.height());
-    const float hard = stroke.radius * (1.0F - std::clamp(stroke.softness, 0.0F, 1.0F));
-    const float fade = std::max(stroke.radius - hard, 1.0F);
     float* to = mask.editPlane(0);
     forEachBand(y1 - y0, kBandHeight, run, [&](int from, int until) {
         for (int y = y0 + from; y < y0 + until; ++y)
             for (int x = x0; x < x1; ++x) {
-                const V2f p = fullPixel(frame, x, y);
-                float away = kWide;
-                for (std::size_t i = 0; i < stroke.points.size(); ++i)
-                    away = std::min(away, distanceToSegment(p, stroke.points[i > 0 ? i - 1 : 0],
-                                                            stroke.points[i]));
-                const float t = std::clamp((stroke.radius - away) / fade, 0.0F, 1.0F);
+                const float t = withinStroke(fullPixel(frame, x, y), stroke);
                 const float covered = t * t * (3.0F - 2.0F * t);
                 float& value = to[mask.rowStride() * y + x];
                 value = stroke.takesAway ? value * (1.0F - covered) : std::max(value, covered);
@@ -145,6 +168,12 @@ CriterionType ellipseCriterion() {
                 "The distance over which its edge fades.")
         .summary([](const S&) { return std::string("an ellipse"); })
         .handle(HandleKind::Place, "centre", "centre")
+        .suited([](Settings& s, const Surroundings& around) {
+            const float size = shapeSize(around);
+            s.set("centre", placeIn(around));
+            s.set("radii", V2f(1.3F * size, size));
+            s.set("soft", roundDigits(0.3F * size));
+        })
         .preset("Soft", {{"soft", 80.0F}})
         .point([](const S& s, const WorkingFrame& frame) {
             return maskOfPlaces(frame, [s, edge = Edge(0.0F, s.soft)](const V2f& p) {
@@ -165,6 +194,12 @@ CriterionType rectangleCriterion() {
         .summary([](const S&) { return std::string("a rectangle"); })
         .handle(HandleKind::Place, "min", "top left")
         .handle(HandleKind::Place, "max", "bottom right")
+        .suited([](Settings& s, const Surroundings& around) {
+            const V2f half(1.3F * shapeSize(around), shapeSize(around));
+            s.set("min", placeIn(around) - half);
+            s.set("max", placeIn(around) + half);
+            s.set("soft", roundDigits(0.3F * half.y));
+        })
         .preset("Soft", {{"soft", 80.0F}})
         .point([](const S& s, const WorkingFrame& frame) {
             const Band across({s.min.x, std::max(s.min.x, s.max.x)}, s.soft);
@@ -185,6 +220,11 @@ CriterionType gradientCriterion() {
         .summary([](const S&) { return std::string("a gradient"); })
         .handle(HandleKind::Place, "from", "from")
         .handle(HandleKind::Place, "to", "to")
+        .suited([](Settings& s, const Surroundings& around) {
+            const V2f half(0.0F, shapeSize(around));
+            s.set("from", placeIn(around) - half);
+            s.set("to", placeIn(around) + half);
+        })
         .preset("Downwards", {{"from", V2f(0.0F, 0.0F)}, {"to", V2f(0.0F, 400.0F)}})
         .point([](const S& s, const WorkingFrame& frame) {
             const V2f way = s.to - s.from;
@@ -204,6 +244,13 @@ CriterionType polygonCriterion() {
         .number(&S::soft, "soft", "Soft", Unit::Pixel, {0.0F, kWide, 200.0F},
                 "The distance over which its sides fade.")
         .summary([](const S& s) { return counted(s.points.size(), "corner"); })
+        .suited([](Settings& s, const Surroundings& around) {
+            const V2f middle = placeIn(around);
+            const float size = shapeSize(around);
+            s.set("points", PlaceList{middle + V2f(-size, -size), middle + V2f(size, -size),
+                                      middle + V2f(0.0F, size)});
+            s.set("soft", roundDigits(0.3F * size));
+        })
         .preset("Soft", {{"soft", 80.0F}})
         .area([](const S& s, const WorkingFrame& frame, const RunContext& run) {
             const Edge edge(0.0F, s.soft);

@@ -11,6 +11,11 @@ namespace noctis {
 float linearFromSrgb(float encoded) noexcept;
 float srgbFromLinear(float linear) noexcept;
 
+/// Source: ITU-R BT.709.
+[[nodiscard]] inline float luminance(const LinearRgb& c) noexcept {
+    return 0.2126F * c.r + 0.7152F * c.g + 0.0722F * c.b;
+}
+
 /// Whole pictures through OpenColorIO; a channel named A is left as it is.
 Image linearFromSrgb(const Image& encoded);
 Image srgbFromLinear(const Image& linear);

@@ -72,14 +72,17 @@ std::string endingOf(const fs::path& path) {
     return ending;
 }
 
-std::string readTextFile(const fs::path& path, std::size_t limit) {
-    const InputFile file(path);
+std::string contentOf(const InputFile& file, std::size_t limit) {
     if (file.size() > limit)
         throw Error(ErrorCode::TooLarge, fmt::format("{} is larger than {} MB, which can't be used",
-                                                     path.string(), limit >> 20U));
+                                                     file.path().string(), limit >> 20U));
     std::string text(static_cast<std::size_t>(file.size()), '\0');
     text.resize(file.readAt(0, text.data(), text.size()));
     return text;
+}
+
+std::string readTextFile(const fs::path& path, std::size_t limit) {
+    return contentOf(InputFile(path), limit);
 }
 
 }  // namespace noctis

@@ -44,10 +44,14 @@ private:
 /// The ending of a file's name, in lower case with the dot.
 std::string endingOf(const std::filesystem::path& path);
 
+/// All of it that is there.
+/// Errors   Error(TooLarge) beyond the limit, in bytes.
+std::string contentOf(const InputFile& file, std::size_t limit);
+
 /// More than any project, recipe, look or sidecar has.
 inline constexpr std::size_t kLargestText = std::size_t{64} << 20U;
 
-/// Errors   as InputFile; Error(TooLarge) beyond the limit, in bytes.
+/// Errors   as InputFile and contentOf.
 std::string readTextFile(const std::filesystem::path& path, std::size_t limit = kLargestText);
 
 }  // namespace noctis

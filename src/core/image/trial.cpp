@@ -27,6 +27,18 @@ constexpr std::size_t kMegabyte = std::size_t{1} << 20U;
 /// Beyond its processor time, a trial can only wait: for a network, say.
 constexpr std::chrono::minutes kLongest{10};
 
+std::string_view nameOf(TrialKind kind) {
+    switch (kind) {
+    case TrialKind::Scene:
+        return trial::kScene;
+    case TrialKind::Picture:
+        return trial::kPicture;
+    case TrialKind::Typeface:
+        return trial::kTypeface;
+    }
+    return {};
+}
+
 pid_t start(const fs::path& program, int file, int passage, std::vector<std::string> words) {
     std::vector<char*> arguments;
     for (std::string& word : words)
@@ -89,12 +101,11 @@ std::optional<OpenFiles> tryReading(const InputFile& file, TrialKind kind,
     const std::string name = file.path().string();
     const std::size_t memory =
         limits.memory > 0 ? limits.memory : 4096 * kMegabyte + 20 * file.size();
-    const std::string_view what = kind == TrialKind::Scene ? trial::kScene : trial::kPicture;
     const FilePassage passage;
     const pid_t child = start(program, file.descriptor(), passage.there(),
-                              {program.string(), std::string(what), name, std::to_string(memory),
-                               std::to_string(limits.stack), std::to_string(limits.time.count()),
-                               std::to_string(::getpid())});
+                              {program.string(), std::string(nameOf(kind)), name,
+                               std::to_string(memory), std::to_string(limits.stack),
+                               std::to_string(limits.time.count()), std::to_string(::getpid())});
     if (child < 0)
         return std::nullopt;
     int status = 0;

@@ -12,7 +12,7 @@
 namespace noctis {
 
 /// What an untrusted file is tried as.
-enum class TrialKind { Scene, Picture };
+enum class TrialKind { Scene, Picture, Typeface };
 
 /// Limits of a trial. The defaults leave room for anything an artist works with.
 struct TrialLimits {
@@ -40,6 +40,7 @@ std::optional<OpenFiles> tryReading(const InputFile& file, TrialKind kind,
 namespace trial {
 inline constexpr std::string_view kScene = "scene";
 inline constexpr std::string_view kPicture = "picture";
+inline constexpr std::string_view kTypeface = "typeface";
 inline constexpr int kArguments = 7;    ///< with the program itself
 inline constexpr int kDescriptor = 3;   ///< the file
 inline constexpr int kPassage = 4;      ///< for the other files that it opens

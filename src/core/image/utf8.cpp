@@ -50,4 +50,20 @@ std::string asUtf8(std::string_view text) {
     return valid;
 }
 
+std::u32string charactersOf(std::string_view text) {
+    const std::string valid = asUtf8(text);
+    std::u32string characters;
+    for (std::string_view rest = valid; !rest.empty();) {
+        const std::size_t length = characterLength(rest);
+        // The first byte's payload is what its leading ones leave: 7, 5, 4 or 3 bits.
+        char32_t character =
+            static_cast<unsigned char>(rest[0]) & (length == 1 ? 0x7fU : 0x7fU >> length);
+        for (std::size_t i = 1; i < length; ++i)
+            character = character << 6U | (static_cast<unsigned char>(rest[i]) & 0x3fU);
+        characters += character;
+        rest.remove_prefix(length);
+    }
+    return characters;
+}
+
 }  // namespace noctis

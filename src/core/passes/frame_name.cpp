@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <map>
 #include <numeric>
+#include <set>
 #include <string_view>
 
 #include <fmt/format.h>
@@ -120,6 +121,37 @@ std::vector<int> framesBeside(const fs::path& file) {
     }
     std::sort(frames.begin(), frames.end());
     return frames;
+}
+
+std::string shotOf(const fs::path& file) {
+    static const std::set<std::string_view> passWords{
+        "ao",       "alpha",     "beauty",   "color",   "colour",       "combined", "composite",
+        "coverage", "depth",     "diffuse",  "direct",  "distance",     "dpt",      "emission",
+        "groups",   "id",        "indirect", "light",   "lights",       "linear",   "material",
+        "mist",     "materials", "motion",   "n",       "nor",          "norm",     "normal",
+        "normals",  "nrm",       "object",   "objects", "occlusion",    "p",        "pass",
+        "passes",   "pos",       "position", "raw",     "render",       "rgba",     "roughness",
+        "shadow",   "specular",  "surface",  "uv",      "transmission", "vectors",  "z",
+        "zbuffer",  "zdepth"};
+    std::string shot;
+    std::string word;
+    const auto end = [&] {
+        const bool number =
+            std::ranges::all_of(word, [](unsigned char c) { return std::isdigit(c) != 0; });
+        if (!word.empty() && !number && !passWords.contains(word))
+            shot += (shot.empty() ? "" : " ") + word;
+        word.clear();
+    };
+    for (const char c : file.stem().string()) {
+        const auto byte = static_cast<unsigned char>(c);
+        // Letters of other scripts are beyond ASCII.
+        if (std::isalnum(byte) == 0 && byte < 0x80)
+            end();
+        else
+            word += static_cast<char>(std::tolower(byte));
+    }
+    end();
+    return shot;
 }
 
 std::string fileNameOf(std::string name) {

@@ -30,6 +30,10 @@ std::filesystem::path atFrame(const std::filesystem::path& file, int frame);
 /// The frames of a file's sequence that lie in its folder, in their order.
 std::vector<int> framesBeside(const std::filesystem::path& file);
 
+/// What a file of a frame is of, by its name: without its ending, its frame's number and the words that name passes.
+/// "Mole_quay.depth.0012.exr" is of "mole quay"; empty where nothing is left.
+std::string shotOf(const std::filesystem::path& file);
+
 /// A name as a file may bear it: characters that it can't have become _.
 std::string fileNameOf(std::string name);
 

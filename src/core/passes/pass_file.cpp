@@ -374,6 +374,7 @@ PassSet readPasses(const std::vector<fs::path>& paths, const Readings& readings,
     });
     settleOpenNormals(set, open, readings.passes);
     deriveCoverage(set);
+    addKindDoubts(set, readings.passes);
     return set;
 }
 

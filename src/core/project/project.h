@@ -52,6 +52,19 @@ struct LensReading {
     bool operator==(const LensReading&) const = default;
 };
 
+/// Numbered pass files: one frame after the other.
+struct Sequence {
+    std::filesystem::path pattern;  ///< its run of # is the number; empty: a still with keys
+    int first = 1;
+    int last = 1;
+    int step = 1;
+    double rate = 24.0;  ///< frames per second, kSlowest to kFastest
+    bool operator==(const Sequence&) const = default;
+
+    /// When a frame is: its first one is at 0 s.
+    [[nodiscard]] double secondsAt(int frame) const noexcept { return (frame - first) / rate; }
+};
+
 /// Everything an artist decides, as a plain value, which makes saving, undo and comparing simple. Paths are
 /// absolute here and relative in the file.
 struct Project {
@@ -72,6 +85,7 @@ struct Project {
     MovedPlaces moved;                              ///< lights and locators
     std::map<std::string, FrameRange> frameRanges;  ///< by view
     double framesPerSecond = 24.0;                  ///< kSlowest to kFastest
+    std::optional<Sequence> sequence;               ///< none: a still
     Readings readings;                              ///< how the pass files are read
     Recipe recipe;
     std::vector<Relief> reliefs;  ///< height maps

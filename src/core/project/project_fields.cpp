@@ -2,12 +2,14 @@
 
 #include "core/image/error.h"
 #include "core/operations/registry.h"
+#include "core/passes/frame_name.h"
 #include "core/recipe/file_settings.h"
 #include "core/recipe/recipe_json.h"
 #include "core/scene/traceable.h"
 #include "core/settings/value_type.h"
 
 #include <array>
+#include <cstdint>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -219,6 +221,29 @@ void readFramesPerSecond(Project& project, const Json& json) {
                     fmt::format("frames_per_second must be {:g} to {:g}", kSlowest, kFastest));
 }
 
+void readSequence(Project& project, const Json& json, const fs::path& folder) {
+    if (json.is_null())
+        return;
+    Sequence sequence;
+    const auto pattern = json.value("pattern", std::string());
+    if (!pattern.empty())
+        sequence.pattern = absoluteFrom(pattern, folder);
+    sequence.first = json.value("first", sequence.first);
+    sequence.last = json.value("last", sequence.first);
+    sequence.step = json.value("step", sequence.step);
+    sequence.rate = json.value("rate", sequence.rate);
+    if (sequence.step < 1 || sequence.last < sequence.first ||
+        std::int64_t{sequence.last} - sequence.first >= kMostFrames)
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("sequence must go from first to a later last, by steps of 1 or "
+                                "more, and have at most {} frames",
+                                kMostFrames));
+    if (!(sequence.rate >= kSlowest && sequence.rate <= kFastest))
+        throw Error(ErrorCode::BadSetting,
+                    fmt::format("the sequence's rate must be {:g} to {:g}", kSlowest, kFastest));
+    project.sequence = sequence;
+}
+
 void readAngle(Project& project, const Json& json) {
     project.readings.yfovRadians = json.get<float>();
     if (!(project.readings.yfovRadians > 0.0F && project.readings.yfovRadians < 3.14F))
@@ -313,6 +338,17 @@ const std::vector<ProjectField>& projectFields() {
          [](Project& p, const Json& j, C) { readRanges(p, j); }},
         {"frames_per_second", [](const Project& p, C) { return Json(p.framesPerSecond); },
          [](Project& p, const Json& j, C) { readFramesPerSecond(p, j); }},
+        {"sequence",
+         [](const Project& p, C c) {
+             if (!p.sequence)
+                 return Json();
+             return Json{{"pattern", relativeTo(p.sequence->pattern, c.folder)},
+                         {"first", p.sequence->first},
+                         {"last", p.sequence->last},
+                         {"step", p.sequence->step},
+                         {"rate", p.sequence->rate}};
+         },
+         [](Project& p, const Json& j, C c) { readSequence(p, j, c.folder); }},
         {"pins", [](const Project& p, C) { return writtenPins(p); },
          [](Project& p, const Json& j, C) {
              for (const Json& pin : j) {

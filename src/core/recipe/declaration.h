@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/passes/pass.h"
+#include "core/recipe/surroundings.h"
 #include "core/settings/handle.h"
 #include "core/settings/settings_builder.h"
 
@@ -45,6 +46,8 @@ struct Declaration {
     UpgradeFunction upgrade;  ///< unset for version 1
     /// Adds what settings of a file imply; may be unset.
     std::function<void(nlohmann::json& settings)> settle;
+    /// First values for one that is added by hand; may be unset.
+    std::function<void(Settings&, const Surroundings&)> suit;
     std::vector<Parameter> parameters;
     std::vector<Preset> presets;
     std::vector<Handle> handles;
@@ -85,6 +88,11 @@ public:
     }
     Builder& settled(std::function<void(nlohmann::json&)> settle) {
         m_type.settle = std::move(settle);
+        return this->self();
+    }
+    /// As Declaration::suit.
+    Builder& suited(std::function<void(Settings&, const Surroundings&)> suit) {
+        m_type.suit = std::move(suit);
         return this->self();
     }
     Builder& preset(std::string label, std::vector<std::pair<std::string, Value>> values) {
@@ -165,6 +173,7 @@ public:
                  },
                  {},
                  {},
+                 {},
                  0.0F});
         });
     }
@@ -172,7 +181,7 @@ public:
     Builder& handle(HandleKind kind, std::string parameter, std::string label,
                     std::function<bool(const S&)> shown = {}) {
         return late([=](Type& type, const Bind& bind) {
-            Handle handle{parameter, label, kind, {}, {}, {}, {}, 0.0F};
+            Handle handle{parameter, label, kind, {}, {}, {}, {}, {}, 0.0F};
             const Range range = parameterNamed(type.parameters, parameter).range;
             handle.at = [parameter](const Settings& s, const ShownFrame&) -> HandleValue {
                 const Value& value = s.at(parameter);
@@ -196,6 +205,17 @@ public:
             if (shown)
                 handle.shown = [bind, shown](const Settings& s) { return shown(bind(s)); };
             type.handles.push_back(std::move(handle));
+        });
+    }
+
+    /// A number from -1 to 1 as a lobe that stands in a direction of the world.
+    Builder& lobe(std::string parameter, std::string label,
+                  std::function<V3f(const S&, const ShownFrame&)> along) {
+        handle(HandleKind::Lobe, std::move(parameter), std::move(label));
+        return late([along = std::move(along)](Type& type, const Bind& bind) {
+            type.handles.back().along = [bind, along](const Settings& s, const ShownFrame& frame) {
+                return along(bind(s), frame);
+            };
         });
     }
 

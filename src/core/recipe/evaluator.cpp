@@ -1,9 +1,11 @@
 #include "core/recipe/evaluator.h"
 
 #include "core/image/error.h"
+#include "core/recipe/recipe_at.h"
 #include "core/settings/value_type.h"
 
 #include <algorithm>
+#include <bit>
 
 #include <fmt/format.h>
 
@@ -59,7 +61,8 @@ constexpr const char* kOnlyImage = "";
 std::map<std::string, std::string> problemsOf(const Recipe& recipe, const Catalogue& catalogue) {
     std::map<std::string, std::string> problems;
     for (const Step& step : recipe.steps) {
-        if (!step.on)
+        const Step* group = step.group.empty() ? nullptr : recipe.find(step.group);
+        if (!step.on || (group != nullptr && !group->on))
             continue;
         if (!step.usable()) {
             problems[step.id] = step.problem;
@@ -89,8 +92,7 @@ FrameContext Evaluator::contextOf(const Recipe& recipe, const EvaluateOptions& o
 
 std::uint64_t Evaluator::startKeyOf(const Recipe& recipe, const EvaluateOptions& options) const {
     Hash hash(m_generation);
-    hash.add(static_cast<std::uint64_t>(options.factor))
-        .add(static_cast<std::uint64_t>(options.time.number));
+    hash.add(static_cast<std::uint64_t>(options.factor));
     if (!recipe.lights.empty())
         hash.add(std::string_view(lightsToText(recipe.lights)));
     return hash.value();
@@ -110,24 +112,65 @@ std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
     }
     Hash hash(startKey);
     std::uint64_t passesKey = m_generation;
+    const auto firstMissing =
+        [&](const std::vector<PassNeed>& needs) -> std::optional<std::string> {
+        const auto missing = std::find_if(needs.begin(), needs.end(), [&](const PassNeed& need) {
+            return !need.optional && !isThere(need, context, written);
+        });
+        return missing == needs.end() ? std::nullopt : std::optional(missingText(*missing));
+    };
+    const auto report = [&](const Step& step, const std::string& missing) {
+        if (!options.problem)
+            throw Error(ErrorCode::MissingPass, named(step, m_catalogue, missing));
+        options.problem(step.id, missing);
+    };
+    std::string group;     // whose steps are being planned
+    bool skipped = false;  // for what its Where lacks
+    std::optional<GroupMix> mix;
+    const auto endGroup = [&] {
+        if (mix && planned.size() > mix->first) {
+            Planned& last = planned.back();
+            mix->unmixedKey = last.key;
+            hash.add(std::string_view(kGroup))
+                .add(mix->group->amount)
+                .add(static_cast<std::uint64_t>(mix->group->blend));
+            addToHash(hash, mix->where);
+            last.key = hash.value();
+            planned[mix->first].beginsMix = true;
+            last.mix = std::move(mix);
+        }
+        mix.reset();
+    };
+    const auto beginGroup = [&](const std::string& id) {
+        endGroup();
+        group = id;
+        skipped = problems.contains(id);
+        const Step* step = recipe.find(id);
+        if (step == nullptr || skipped || !options.solo.empty())
+            return;
+        Where where = plainWhere(step->where, recipe.wheres);
+        if (const auto missing = firstMissing(needsOf(where, m_catalogue))) {
+            report(*step, *missing);
+            skipped = true;
+        } else if (!replacesAll(*step) || !where.everywhere()) {
+            mix = GroupMix{step, planned.size(), std::move(where), 0};
+        }
+    };
     for (const std::size_t index : m_catalogue.runningOrder(recipe)) {
         const Step& step = recipe.steps[index];
         const StepType& type = m_catalogue.type(step.type);
-        if (problems.contains(step.id) || (!options.solo.empty() && step.id != options.solo))
+        if (step.group != group)
+            beginGroup(step.group);
+        if (skipped || problems.contains(step.id) ||
+            (!options.solo.empty() && step.id != options.solo))
             continue;
         Where where = plainWhere(step.where, recipe.wheres);
         std::vector<PassNeed> needs =
             type.reads ? type.reads(step.settings) : std::vector<PassNeed>{};
         for (PassNeed& need : needsOf(where, m_catalogue))
             needs.push_back(std::move(need));
-        const auto missing = std::find_if(needs.begin(), needs.end(), [&](const PassNeed& need) {
-            return !need.optional && !isThere(need, context, written);
-        });
-        if (missing != needs.end()) {
-            if (!options.problem)
-                throw Error(ErrorCode::MissingPass,
-                            named(step, m_catalogue, missingText(*missing)));
-            options.problem(step.id, missingText(*missing));
+        if (const auto missing = firstMissing(needs)) {
+            report(step, *missing);
             continue;
         }
         Planned next{&step, &type, std::move(where), 0, hash.value(), passesKey};
@@ -136,6 +179,9 @@ std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
             .add(static_cast<std::uint64_t>(step.blend));
         addToHash(hash, step.settings);
         addFiles(hash, step.settings);
+        if (type.readsTime)
+            hash.add(static_cast<std::uint64_t>(options.time.number))
+                .add(std::bit_cast<std::uint64_t>(options.time.seconds));
         addToHash(hash, next.where);
         next.key = hash.value();
         if (!type.writes.empty()) {
@@ -144,20 +190,29 @@ std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
         }
         planned.push_back(std::move(next));
     }
+    endGroup();
     return planned;
 }
 
-Image Evaluator::evaluate(const Recipe& recipe, const EvaluateOptions& options,
+Image Evaluator::evaluate(const Recipe& moving, const EvaluateOptions& options,
                           const RunContext& run) {
+    const Recipe recipe = recipeAt(moving, m_catalogue, options.time);
     const FrameContext context = contextOf(recipe, options);
     const std::uint64_t startKey = startKeyOf(recipe, options);
     const std::vector<Planned> planned = plan(recipe, options, context, startKey);
     const WorkingFrame out = runPlan({planned, options, context, startKey}, planned.size(), run);
-    return run.stopped() ? Image() : out.picture();
+    if (run.stopped() || recipe.amount >= 1.0F || !options.solo.empty())
+        return run.stopped() ? Image() : out.picture();
+    const Image source = context.picture();
+    Step whole;
+    whole.amount = recipe.amount;
+    Image result = blended(whole, source, out.picture(), {}, source, run);
+    return run.stopped() ? Image() : result;
 }
 
-Image Evaluator::where(const Recipe& recipe, const std::string& id, const EvaluateOptions& options,
+Image Evaluator::where(const Recipe& moving, const std::string& id, const EvaluateOptions& options,
                        const RunContext& run) {
+    const Recipe recipe = recipeAt(moving, m_catalogue, options.time);
     if (recipe.find(id) == nullptr)
         throw Error(ErrorCode::UnknownName, fmt::format("there is no step {}", id));
     // Also of a step that is off: what it would work on.
@@ -203,21 +258,35 @@ MaskInput Evaluator::maskInput(const Going& going, std::size_t step, const Worki
 Image Evaluator::carried(const Going& going, std::size_t step, Image mask, std::uint64_t key,
                          const RunContext& run) {
     const RunContext quiet{run.stop, {}};
+    Image atGroup;  // as the group that it is in began
+    bool moved = false;
     for (std::size_t i = 0; i < step && !run.stopped(); ++i) {
-        if (!going.plan[i].type->carry)
+        const Planned& planned = going.plan[i];
+        if (planned.beginsMix) {
+            atGroup = mask;
+            moved = false;
+        }
+        const bool mixes = planned.mix && (moved || planned.type->carry);
+        if (!planned.type->carry && !mixes)
             continue;
         // Through this step it is the same for all steps after it.
-        key = Hash(going.plan[i].key).add(key).value();
+        key = Hash(planned.key).add(key).value();
         if (const Result* kept = m_cache.recall(key)) {
             mask = kept->at(kOnlyImage);
+            moved = true;
             continue;
         }
-        const WorkingFrame before = runPlan(going, i, quiet);
-        const WorkingFrame after = runPlan(going, i + 1, quiet);
-        if (run.stopped())
-            break;
         try {
-            mask = carriedThrough(going, i, before, after.picture(), mask, quiet);
+            if (planned.type->carry) {
+                const WorkingFrame before = runPlan(going, i, quiet);
+                const WorkingFrame after = runPlan(going, i + 1, quiet, true);
+                if (run.stopped())
+                    break;
+                mask = carriedThrough(going, i, before, after.picture(), mask, quiet);
+                moved = true;
+            }
+            if (mixes && !run.stopped())
+                mask = mixedMask(going, *planned.mix, atGroup, std::move(mask), i + 1, quiet);
         } catch (const Error&) {
             if (!going.options.problem)
                 throw;
@@ -229,15 +298,27 @@ Image Evaluator::carried(const Going& going, std::size_t step, Image mask, std::
     return mask;
 }
 
-WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const RunContext& run) {
+WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const RunContext& run,
+                                bool unmixed) {
     const auto& [planned, options, context, startKey] = going;
     std::size_t next = count;
     std::optional<WorkingFrame> frame;
-    for (; next > 0; --next)
-        if (const Result* kept = m_cache.recall(planned[next - 1].key)) {
+    bool toMix = false;  // the last step's group isn't mixed yet
+    const auto mixesAt = [&](std::size_t end) {
+        return planned[end - 1].mix && !(unmixed && end == count);
+    };
+    for (; next > 0 && !frame; --next) {
+        const Planned& last = planned[next - 1];
+        const Result* kept = !last.mix || mixesAt(next) ? m_cache.recall(last.key) : nullptr;
+        if (kept == nullptr && last.mix) {
+            kept = m_cache.recall(last.mix->unmixedKey);
+            toMix = kept != nullptr && mixesAt(next);
+        }
+        if (kept != nullptr) {
             frame.emplace(context, *kept);
             break;
         }
+    }
     if (!frame) {
         if (const Result* kept = m_cache.recall(startKey)) {
             frame.emplace(context, *kept);
@@ -258,8 +339,30 @@ WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const Run
     };
     SharedProgress progress(run);
     const RunContext forward{run.stop, [&](float done) { progress.reach(done); }};
+    std::optional<WorkingFrame> groupInput;
+    const auto mixLast = [&] {
+        const GroupMix& mix = *planned[next - 1].mix;
+        const WorkingFrame before =
+            groupInput ? *groupInput : runPlan(going, mix.first, {run.stop, {}});
+        const WorkingFrame after = *frame;
+        frame = before;  // what stands where the mix fails
+        try {
+            frame = mixed(going, mix, before, after, next, run);
+        } catch (const Error& error) {
+            if (!options.problem)
+                throw Error(error.code(), named(*mix.group, m_catalogue, error.what()));
+            options.problem(mix.group->id, error.what());
+        }
+        groupInput.reset();
+        if (!run.stopped())
+            m_cache.keep(planned[next - 1].key, frame->result());
+    };
+    if (toMix && !run.stopped())
+        mixLast();
     while (next < count && !run.stopped()) {
         const RunContext part = partOf(forward, next, count);
+        if (planned[next].beginsMix)
+            groupInput = *frame;
         if (planned[next].type->area) {
             guarded(planned[next], [&] { frame = runArea(going, next, *frame, part); });
             ++next;
@@ -271,7 +374,8 @@ WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const Run
                 const bool edited = !options.editing.empty() && options.editing == one.step->id;
                 if (one.type->area ||
                     (!ready.empty() &&
-                     (!options.fused || edited || needsWholePicture(one.where, m_catalogue))))
+                     (!options.fused || edited || one.beginsMix || planned[next - 1].mix ||
+                      needsWholePicture(one.where, m_catalogue))))
                     break;
                 guarded(one, [&] {
                     Ready prepared{
@@ -291,8 +395,12 @@ WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const Run
             if (!ready.empty() && !run.stopped())
                 frame = runPoints(*frame, ready, partOf(forward, next - 1, count));
         }
-        if (!run.stopped())
-            m_cache.keep(planned[next - 1].key, frame->result());
+        if (run.stopped())
+            break;
+        const Planned& last = planned[next - 1];
+        m_cache.keep(last.mix ? last.mix->unmixedKey : last.key, frame->result());
+        if (mixesAt(next))
+            mixLast();
     }
     return *frame;
 }

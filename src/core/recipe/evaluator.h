@@ -53,6 +53,13 @@ public:
     [[nodiscard]] std::size_t takeStepCount() noexcept { return std::exchange(m_stepsRun, 0); }
 
 private:
+    /// What becomes of a group's steps together.
+    struct GroupMix {
+        const Step* group;
+        std::size_t first;  ///< the plan's first step of the group
+        Where where;        ///< plain
+        std::uint64_t unmixedKey;
+    };
     /// A runnable step, and the hash of everything up to and including it.
     struct Planned {
         const Step* step;
@@ -60,7 +67,9 @@ private:
         Where where;  ///< plain
         std::uint64_t key = 0;
         std::uint64_t keyBefore = 0;
-        std::uint64_t passesKey = 0;  ///< of the passes as they stand before it
+        std::uint64_t passesKey = 0;    ///< of the passes as they stand before it
+        bool beginsMix = false;         ///< the first step of a group that is mixed
+        std::optional<GroupMix> mix{};  ///< of the group that ends with it
     };
     struct Ready {
         const Step* step;
@@ -87,8 +96,15 @@ private:
                                            const EvaluateOptions& options) const;
     std::vector<Planned> plan(const Recipe& recipe, const EvaluateOptions& options,
                               const FrameContext& context, std::uint64_t startKey) const;
-    /// The frame after the first count steps.
-    WorkingFrame runPlan(const Going& going, std::size_t count, const RunContext& run);
+    /// The frame after the first count steps; unmixed: without the mix of a group that ends there.
+    WorkingFrame runPlan(const Going& going, std::size_t count, const RunContext& run,
+                         bool unmixed = false);
+    /// A group's result, mixed with what the group began with.
+    WorkingFrame mixed(const Going& going, const GroupMix& mix, const WorkingFrame& before,
+                       WorkingFrame after, std::size_t end, const RunContext& run);
+    /// The same for a mask on its way through a group that moves light.
+    Image mixedMask(const Going& going, const GroupMix& mix, const Image& before, Image after,
+                    std::size_t end, const RunContext& run);
     /// The mask input of a step of the plan, whose input is frame.
     [[nodiscard]] MaskInput maskInput(const Going& going, std::size_t step,
                                       const WorkingFrame& frame);

@@ -17,9 +17,6 @@ constexpr int kBandHeight = 8;
 
 std::size_t bytesOf(int count) noexcept { return sizeof(float) * static_cast<std::size_t>(count); }
 
-/// Whether a step's result stands as it is.
-bool replacesAll(const Step& step) { return step.blend == Blend::Normal && step.amount == 1.0F; }
-
 /// A pass as a step wrote it, where the step works; data are never blended: half of it decides.
 Image withinPart(const Image& before, const Image& after, float amount, const MaskFunction& mask,
                  const Image& picture, bool blends, const RunContext& run) {
@@ -50,8 +47,25 @@ Image withinPart(const Image& before, const Image& after, float amount, const Ma
     return out;
 }
 
+/// An opaque picture, with the alpha that says so.
+Image withAlpha(Image picture) {
+    picture.append(Image(picture.width(), picture.height(), {"A"}, 1.0F));
+    return picture;
+}
+
 /// Below it, as a part of the picture's white, light is too dim to weigh a mask by.
 constexpr float kDark = 1e-6F;
+
+/// A mask, of one channel for all or one each, with a picture's channels.
+Image asChannelsOf(const Image& picture, const Image& mask) {
+    std::vector<int> planes;
+    std::vector<std::string> names;
+    for (int c = 0; c < picture.channels(); ++c) {
+        planes.push_back(std::min(c, mask.channels() - 1));
+        names.push_back(picture.channelName(c));
+    }
+    return mask.select(planes, names);
+}
 
 Image productOf(const Image& share, const Image& picture) {
     Image out = picture;
@@ -130,7 +144,9 @@ Image Evaluator::blended(const Step& step, const Image& before, Image after,
                          const MaskFunction& mask, const Image& input, const RunContext& run) {
     if (replacesAll(step) && !mask)
         return after;
-    const int channels = std::min(before.channels(), after.channels());
+    if (after.channels() > before.channels())
+        return blended(step, withAlpha(before), std::move(after), mask, input, run);
+    const int channels = after.channels();
     std::vector<float*> to;
     for (int c = 0; c < channels; ++c)
         to.push_back(after.editPlane(c));
@@ -179,14 +195,7 @@ Image Evaluator::carriedThrough(const Going& going, std::size_t index, const Wor
     const Planned& planned = going.plan[index];
     const Step& step = *planned.step;
     const Image& picture = before.picture();
-    // One channel for all, or one each.
-    std::vector<int> planes;
-    std::vector<std::string> names;
-    for (int c = 0; c < picture.channels(); ++c) {
-        planes.push_back(std::min(c, mask.channels() - 1));
-        names.push_back(picture.channelName(c));
-    }
-    const Image share = mask.select(planes, names);
+    const Image share = asChannelsOf(picture, mask);
     const MaskFunction within = planned.where.everywhere()
                                     ? MaskFunction()
                                     : maskOf(planned.where, maskInput(going, index, before), run);
@@ -219,6 +228,54 @@ Image Evaluator::carriedThrough(const Going& going, std::size_t index, const Wor
                     to[carried.rowStride() * y + x] = std::clamp(plain(x, y, c), 0.0F, 1.0F);
     }
     return carried;
+}
+
+WorkingFrame Evaluator::mixed(const Going& going, const GroupMix& mix, const WorkingFrame& before,
+                              WorkingFrame after, std::size_t end, const RunContext& run) {
+    const Step& group = *mix.group;
+    const MaskFunction mask = mix.where.everywhere()
+                                  ? MaskFunction()
+                                  : maskOf(mix.where, maskInput(going, mix.first, before), run);
+    const Image& picture = before.picture();
+    after.setPicture(blended(group, picture, after.picture(), mask, picture, run));
+    for (std::size_t i = mix.first; i < end; ++i)
+        for (const PassName& name : going.plan[i].type->writes)
+            if (before.has(name) && after.has(name) && !run.stopped())
+                after.write(name, withinPart(before.pass(name), after.pass(name), group.amount,
+                                             mask, picture, name.kind == PassKind::Coverage, run));
+    return after;
+}
+
+Image Evaluator::mixedMask(const Going& going, const GroupMix& mix, const Image& before,
+                           Image after, std::size_t end, const RunContext& run) {
+    // What is masked of the group's light is mixed as all of it is.
+    const WorkingFrame from = runPlan(going, mix.first, run);
+    const WorkingFrame to = runPlan(going, end, run, true);
+    if (run.stopped())
+        return after;
+    const MaskFunction mask = mix.where.everywhere()
+                                  ? MaskFunction()
+                                  : maskOf(mix.where, maskInput(going, mix.first, from), run);
+    const Image& picture = from.picture();
+    const auto light = [](const Image& share, const Image& of) {
+        return productOf(asChannelsOf(of, share), of);
+    };
+    Step plain;
+    plain.amount = mix.group->amount;
+    const Image masked =
+        blended(plain, light(before, picture), light(after, to.picture()), mask, picture, run);
+    const Image all = blended(plain, picture, to.picture(), mask, picture, run);
+    Image out = all;
+    for (int c = 0; c < out.channels() && !run.stopped(); ++c) {
+        float* plane = out.editPlane(c);
+        const int was = std::min(c, after.channels() - 1);
+        for (int y = 0; y < out.height(); ++y)
+            for (int x = 0; x < out.width(); ++x)
+                plane[out.rowStride() * y + x] =
+                    all(x, y, c) >= kDark ? std::clamp(masked(x, y, c) / all(x, y, c), 0.0F, 1.0F)
+                                          : after(x, y, was);
+    }
+    return out;
 }
 
 }  // namespace noctis

@@ -55,7 +55,7 @@ public:
     [[nodiscard]] PassSet geometry() const;
     /// A picture from a file, as it is now. Errors: as readPictureFile.
     [[nodiscard]] Image file(const std::filesystem::path& path) const { return m_files.read(path); }
-    /// A text, typeset once. Errors: as textImage.
+    /// A text, typeset once. Errors: as PictureFiles::text.
     [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
                              int pixelsPerLine) const {
         return m_files.text(text, font, pixelsPerLine);

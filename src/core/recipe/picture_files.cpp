@@ -1,6 +1,7 @@
 #include "core/recipe/picture_files.h"
 
 #include "core/image/text_image.h"
+#include "core/image/typeface.h"
 #include "core/passes/pass_file.h"
 
 #include <fmt/format.h>
@@ -40,7 +41,15 @@ Image PictureFiles::text(const std::string& text, const fs::path& font, int pixe
         return found->second;
     if (m_texts.size() >= kMostTexts)
         m_texts.clear();  // while a text is typed, each of its beginnings is drawn and kept
-    return m_texts[key] = textImage(text, font, pixelsPerLine);
+    return m_texts[key] = textImage(text, typeface(font), pixelsPerLine);
+}
+
+const Typeface& PictureFiles::typeface(const fs::path& path) {
+    const std::string stamp = stampOf(path);
+    Font& font = m_fonts[path];
+    if (font.typeface == nullptr || font.stamp != stamp)
+        font = {stamp, std::make_shared<const Typeface>(path)};
+    return *font.typeface;
 }
 
 }  // namespace noctis

@@ -4,9 +4,12 @@
 
 #include <filesystem>
 #include <map>
+#include <memory>
 #include <string>
 
 namespace noctis {
+
+class Typeface;
 
 /// Pictures that steps read from files: scene-linear R G B A, associated. Read once, and again when the
 /// file has changed.
@@ -15,7 +18,7 @@ class PictureFiles {
 public:
     /// Errors   as readFileInfo.
     [[nodiscard]] Image read(const std::filesystem::path& path);
-    /// A typeset text; see textImage.
+    /// A typeset text; an empty font is the application's own. Errors: as Typeface and textImage.
     [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
                              int pixelsPerLine);
 
@@ -28,6 +31,12 @@ private:
         Image image;
     };
     std::map<std::filesystem::path, Read> m_read;
+    struct Font {
+        std::string stamp;
+        std::shared_ptr<const Typeface> typeface;
+    };
+    const Typeface& typeface(const std::filesystem::path& path);
+    std::map<std::filesystem::path, Font> m_fonts;
     std::map<std::string, Image> m_texts;
 };
 

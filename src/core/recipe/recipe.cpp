@@ -1,6 +1,7 @@
 #include "core/recipe/recipe.h"
 
 #include "core/image/error.h"
+#include "core/recipe/groups.h"
 #include "core/settings/value_type.h"
 
 #include <algorithm>
@@ -46,23 +47,25 @@ void collectNeeds(const Where& where, const Catalogue& catalogue, std::vector<Pa
 
 bool Recipe::operator==(const Recipe& other) const {
     return steps == other.steps && wheres == other.wheres && lights == other.lights &&
+           lightTracks == other.lightTracks && amount == other.amount &&
            sameText(unknown, other.unknown);
 }
 
-const StepType& Catalogue::type(std::string_view id) const { return named(m_types, id, "step"); }
+const StepType& Catalogue::type(std::string_view id) const {
+    static const StepType group = groupType();
+    return id == kGroup ? group : named(m_types, id, "step");
+}
 
 const CriterionType& Catalogue::criterion(std::string_view id) const {
     return named(m_criteria, id, "criterion");
 }
 
-Step Catalogue::newStep(std::string_view id, const Recipe& recipe, const PassSet& passes) const {
+Step Catalogue::newStep(std::string_view id, const Recipe& recipe) const {
     Step step;
     step.type = id;
     step.id = freeStepId(recipe.steps, step.type);
     const StepType& kind = type(id);
     step.settings = initialSettings(kind.parameters);
-    if (kind.suit)
-        kind.suit(step.settings, passes);
     if (const std::string title = freeTitle(recipe.steps, *this, kind.label); title != kind.label)
         step.name = title;
     return step;
@@ -76,11 +79,33 @@ Where Catalogue::newCriterion(std::string_view id) const {
     return where;
 }
 
+Step Catalogue::newStep(std::string_view id, const Recipe& recipe,
+                        const Surroundings& around) const {
+    Step step = newStep(id, recipe);
+    if (const auto& suit = type(id).suit)
+        suit(step.settings, around);
+    return step;
+}
+
+Where Catalogue::newCriterion(std::string_view id, const Surroundings& around) const {
+    Where where = newCriterion(id);
+    if (const auto& suit = criterion(id).suit)
+        suit(where.settings, around);
+    return where;
+}
+
 std::vector<std::size_t> Catalogue::runningOrder(const Recipe& recipe) const {
     std::vector<std::size_t> order;
-    for (std::size_t i = 0; i < recipe.steps.size(); ++i)
-        if (recipe.steps[i].on && recipe.steps[i].usable() && recipe.steps[i].amount > 0.0F)
+    const auto runs = [](const Step& step) { return step.on && step.amount > 0.0F; };
+    const Step* group = nullptr;
+    for (std::size_t i = 0; i < recipe.steps.size(); ++i) {
+        const Step& step = recipe.steps[i];
+        if (step.type == kGroup)
+            group = &step;
+        else if (runs(step) && step.usable() &&
+                 (step.group.empty() || group == nullptr || runs(*group)))
             order.push_back(i);
+    }
     std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
         return type(recipe.steps[a].type).phase < type(recipe.steps[b].type).phase;
     });

@@ -17,7 +17,9 @@ namespace noctis {
 struct Recipe {
     Steps steps;
     NamedWheres wheres{};
-    NamedLights lights{};  ///< made by the artist; steps use them by name
+    NamedLights lights{};                         ///< made by the artist; steps use them by name
+    std::map<std::string, Tracks> lightTracks{};  ///< of the artist's lights, by name
+    float amount = 1.0F;  ///< 0..1: the result's share, mixed with the picture of the files
     std::shared_ptr<const std::string>
         unknown{};  ///< fields of the file that are not known, as JSON
     bool operator==(const Recipe&) const;
@@ -38,15 +40,19 @@ public:
 
     [[nodiscard]] const std::vector<StepType>& types() const noexcept { return m_types; }
     [[nodiscard]] const std::vector<CriterionType>& criteria() const noexcept { return m_criteria; }
+    /// Of a step; also of a group, which isn't one of types().
     /// Errors   Error(UnknownName), naming those there are.
     [[nodiscard]] const StepType& type(std::string_view id) const;
     [[nodiscard]] const CriterionType& criterion(std::string_view id) const;
-    /// A new step of that type, with an id and a title unused in the recipe, and settings suited to its input
-    /// passes.
-    [[nodiscard]] Step newStep(std::string_view id, const Recipe& recipe = {},
-                               const PassSet& passes = {}) const;
+    /// A new step of that type, with an id and a title unused in the recipe.
+    [[nodiscard]] Step newStep(std::string_view id, const Recipe& recipe = {}) const;
     [[nodiscard]] Where newCriterion(std::string_view id) const;
-    /// Indices of the steps that are on, usable and have an amount, in the order they run.
+    /// The same with settings that suit what is around.
+    [[nodiscard]] Step newStep(std::string_view id, const Recipe& recipe,
+                               const Surroundings& around) const;
+    [[nodiscard]] Where newCriterion(std::string_view id, const Surroundings& around) const;
+    /// Indices of the steps that are on, in groups that are, usable and have an amount, in the order they run;
+    /// without groups.
     [[nodiscard]] std::vector<std::size_t> runningOrder(const Recipe& recipe) const;
 
 private:

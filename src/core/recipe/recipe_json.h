@@ -10,7 +10,7 @@ namespace noctis {
 
 inline constexpr int kRecipeVersion = 2;
 
-/// {"format": "noctis-recipe", "version": 2, "steps": [...], "wheres": {NAME: {...}}, "lights": {NAME: {...}}};
+/// {"format": "noctis-recipe", "version": 2, "amount": 1, "steps": [...], "wheres": {NAME: {...}}, "lights": {NAME: {...}}};
 /// steps as in step_json.h, with the key "step". Files that settings name are relative to folder.
 nlohmann::json recipeToJson(const Recipe& recipe, const Catalogue& catalogue,
                             const std::filesystem::path& folder = {});

@@ -11,9 +11,9 @@ namespace noctis {
 
 bool Step::operator==(const Step& other) const {
     const bool sameKept = kept == other.kept || (kept && other.kept && *kept == *other.kept);
-    return id == other.id && name == other.name && type == other.type && on == other.on &&
-           amount == other.amount && blend == other.blend && settings == other.settings &&
-           where == other.where && sameKept;
+    return id == other.id && name == other.name && type == other.type && group == other.group &&
+           on == other.on && amount == other.amount && blend == other.blend &&
+           settings == other.settings && where == other.where && tracks == other.tracks && sameKept;
 }
 
 const Step* findStep(const Steps& steps, std::string_view id) noexcept {
@@ -44,6 +44,41 @@ void moveStep(Steps& steps, std::string_view id, int by) {
         std::rotate(first + from, first + from + 1, first + to + 1);
     else
         std::rotate(first + to, first + from, first + from + 1);
+}
+
+std::string duplicateStep(Steps& steps, std::string_view id, const std::string& title) {
+    const Step* original = findStep(steps, id);
+    if (original == nullptr)
+        return {};
+    Steps copies{*original};
+    std::ptrdiff_t end = original - steps.data() + 1;
+    if (original->type == kGroup)
+        for (; end < std::ssize(steps) && steps[static_cast<std::size_t>(end)].group == id; ++end)
+            copies.push_back(steps[static_cast<std::size_t>(end)]);
+    copies.front().name = title;
+    std::string first;
+    for (Step& copy : copies) {
+        copy.id = freeStepId(steps, copy.type);
+        if (first.empty())
+            first = copy.id;
+        else
+            copy.group = first;
+        steps.insert(steps.begin() + end++, copy);
+    }
+    return first;
+}
+
+void removeStep(Steps& steps, std::string_view id) {
+    const Step* removed = findStep(steps, id);
+    if (removed == nullptr)
+        return;
+    const std::string gone(id);
+    const std::string group = removed->group;
+    std::erase_if(steps, [&](const Step& step) { return step.id == gone || step.group == gone; });
+    const bool empty = std::none_of(steps.begin(), steps.end(),
+                                    [&](const Step& step) { return step.group == group; });
+    if (!group.empty() && empty)
+        std::erase_if(steps, [&](const Step& step) { return step.id == group; });
 }
 
 void addFilesOf(const Steps& steps, std::vector<std::filesystem::path>& files) {

@@ -18,7 +18,8 @@ struct StepFormat {
 };
 
 /// [{"id", "name", KIND: ID, "version", "on": true, "amount": 1, "blend": "normal", "settings": {ID: value},
-/// "where": {...}}]
+/// "where": {...}, "keys": {...}, "flicker": {...}}], and where steps mix, groups in their place:
+/// {"id", "group": NAME, "on": true, "amount": 1, "blend": "normal", "where": {...}, "steps": [...]}
 nlohmann::json stepsToJson(const Steps& steps, const StepFormat& format);
 
 /// What is left out has its default. A step that can't be used (unknown, of a newer version, with an unknown setting

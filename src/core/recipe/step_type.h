@@ -46,14 +46,13 @@ struct StepType : Declaration {
     Phase phase = Phase::Finish;
     std::string
         focusParameter;  ///< set by a click in the picture, to the distance there; may be empty
-    /// Adapts new settings to the available passes; may be unset.
-    std::function<void(Settings&, const PassSet&)> suit;
     std::vector<PassName> writes;  ///< passes it replaces for the steps after it
     /// One of the two is set. A point step needs its own pixel only, and changes colour alone. An area step
     /// maps the whole frame; it shares what it doesn't change.
     std::function<PointFunction(const Settings&, const WorkingFrame&, const RunContext&)> point;
     std::function<WorkingFrame(const WorkingFrame&, const Settings&, const RunContext&)> area;
-    CarryFunction carry;  ///< set for steps that move light
+    bool readsTime = false;  ///< it works by the frame's time: FrameContext::time
+    CarryFunction carry;     ///< set for steps that move light
 };
 
 /// Declares a step by its plain settings struct; see any file of core/steps for how it reads.
@@ -71,9 +70,9 @@ public:
         this->m_type.focusParameter = std::move(parameter);
         return *this;
     }
-    /// As StepType::suit.
-    StepBuilder& suited(std::function<void(Settings&, const PassSet&)> suit) {
-        this->m_type.suit = std::move(suit);
+    /// As StepType::readsTime.
+    StepBuilder& readsTime() {
+        this->m_type.readsTime = true;
         return *this;
     }
     StepBuilder& writes(std::vector<PassName> passes) {

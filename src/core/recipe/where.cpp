@@ -63,7 +63,8 @@ void requireFewParts(std::size_t parts) {
 bool Where::operator==(const Where& other) const {
     const bool sameKept = kept == other.kept || (kept && other.kept && *kept == *other.kept);
     return kind == other.kind && name == other.name && settings == other.settings &&
-           parts == other.parts && refinement == other.refinement && sameKept;
+           parts == other.parts && refinement == other.refinement && tracks == other.tracks &&
+           sameKept;
 }
 
 void addFilesOf(const Where& where, std::vector<std::filesystem::path>& files) {

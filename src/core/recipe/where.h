@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/settings/value.h"
+#include "core/settings/keys.h"
 
 #include <filesystem>
 #include <map>
@@ -41,6 +41,7 @@ struct Where {
     Settings settings;
     std::vector<Where> parts;
     MaskRefinement refinement;
+    Tracks tracks{};  ///< of a criterion's settings
     std::shared_ptr<const std::string> kept{};
     std::string problem{};  ///< of an unknown one
 

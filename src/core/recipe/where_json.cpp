@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/recipe/file_settings.h"
+#include "core/settings/keys_json.h"
 #include "core/settings/value_type.h"
 
 #include <cmath>
@@ -60,7 +61,7 @@ void addRefinement(Json& json, const MaskRefinement& refinement) {
 
 /// A criterion's settings stand beside its "by"; the ends of a span as "from" and "to".
 Settings criterionSettings(const CriterionType& type, const Json& json) {
-    static const std::set<std::string> own{"by", "grow", "soften", "levels"};
+    static const std::set<std::string> own{"by", "grow", "soften", "levels", "keys", "flicker"};
     Json flat = Json::object();
     for (const auto& [key, value] : json.items())
         if (!own.contains(key))
@@ -122,6 +123,9 @@ Where understood(const Json& json, const Catalogue& catalogue, const fs::path& f
         where.name = type.id;
         where.settings = withFiles(criterionSettings(type, json), [&](const fs::path& p) {
             return absoluteFrom(p.string(), folder);
+        });
+        where.tracks = tracksFromJson(json, [&](const std::string& path) -> const Parameter& {
+            return movingParameter(type.parameters, path);
         });
     }
     if (kinds > 1 || (kinds == 0 && !json.empty()))
@@ -188,6 +192,7 @@ Json whereToJson(const Where& where, const fs::path& folder) {
                 json[id] = valueToJson(value);
         }
         json["by"] = where.name;
+        addTracks(json, where.tracks);
     }
     addRefinement(json, where.refinement);
     return json;

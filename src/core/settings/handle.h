@@ -15,6 +15,7 @@ enum class HandleKind {
     Direction,  ///< in the world; on the Bearing
     Point,      ///< in the world, m; on the Plan and in the picture
     Place,      ///< px of the full picture; in the picture
+    Lobe,       ///< a number from -1 to 1 that stands in a direction of the world; on the Bearing
 };
 
 using HandleValue = std::variant<float, V3f, V2f>;
@@ -24,6 +25,9 @@ struct ShownFrame {
     Camera camera{};
     int width = 1920;
     int height = 1080;
+    float nearest =
+        0.0F;  ///< m, of what it shows, along the view; as farthest, 0 where that isn't known
+    float farthest = 0.0F;
     bool operator==(const ShownFrame&) const = default;
 
     [[nodiscard]] float aspect() const noexcept {
@@ -41,6 +45,8 @@ struct Handle {
     /// Keeps every setting within its range.
     std::function<void(Settings&, const HandleValue&, const ShownFrame&)> moveTo;
     std::function<bool(const Settings&)> shown;  ///< unset: always
+    /// Of a lobe: its direction.
+    std::function<V3f(const Settings&, const ShownFrame&)> along{};
     /// Of a direction that is the middle of a cone, in degrees; unset: it is none.
     std::function<float(const Settings&)> halfAngle{};
     /// Of a point: a click on a surface sets it this part of the way from there to the viewer.

@@ -69,6 +69,7 @@ struct Stroke {
     float radius = 20.0F;
     float softness = 0.5F;  ///< part of the radius over which it fades
     bool takesAway = false;
+    std::vector<float> pressures{};  ///< 0..1 of the radius at each point; empty: all of it
     bool operator==(const Stroke&) const = default;
 };
 /// Shared, as they can be many; never changed once made.

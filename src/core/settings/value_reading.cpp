@@ -146,6 +146,9 @@ std::optional<Value> readStrokes(const Parameter&, const Json& json) {
         stroke.radius = each.value("radius", stroke.radius);
         stroke.softness = each.value("softness", stroke.softness);
         stroke.takesAway = each.value("takes_away", stroke.takesAway);
+        stroke.pressures = each.value("pressures", stroke.pressures);
+        if (!stroke.pressures.empty() && stroke.pressures.size() != stroke.points.size())
+            return std::nullopt;
         strokes->push_back(std::move(stroke));
     }
     return Strokes{std::move(strokes)};

@@ -67,11 +67,14 @@ struct Writer {
     }
     Json operator()(const Strokes& v) const {
         Json json = Json::array();
-        for (const Stroke& stroke : v.list())
+        for (const Stroke& stroke : v.list()) {
             json.push_back({{"points", (*this)(stroke.points)},
                             {"radius", stroke.radius},
                             {"softness", stroke.softness},
                             {"takes_away", stroke.takesAway}});
+            if (!stroke.pressures.empty())
+                json.back()["pressures"] = stroke.pressures;
+        }
         return json;
     }
 };
@@ -120,6 +123,8 @@ struct Hasher {
         for (const Stroke& stroke : v.list()) {
             (*this)(stroke.points);
             hash.add(stroke.radius).add(stroke.softness).add(std::uint64_t{stroke.takesAway});
+            for (const float pressure : stroke.pressures)
+                hash.add(pressure);
         }
     }
 };

@@ -5,10 +5,13 @@
 namespace noctis {
 
 enum class LightAxes { Camera, World };
+enum class AxisLightMode { Multiply, Add };
 
 /// Settings of the axis light step: each of the six ways from -1 (darker) to 1 (lighter).
 struct AxisLightSettings {
     LightAxes axes = LightAxes::Camera;
+    AxisLightMode mode = AxisLightMode::Multiply;
+    float strength = 1.0F;  ///< of added light
     float right = 0.0F;
     float left = 0.0F;
     float up = 0.0F;

@@ -36,25 +36,25 @@ StepType componentStep() {
         .phase(Phase::Light)
         .help("Adds or takes away one part of the light, from the pass that holds it.")
         .text(&S::pass, "pass", "Pass", TextUse::Passes, "The pass with the light.")
-        .number(&S::amount, "amount", "Amount", Unit::Percent, {0.0F, 100.0F, 2.0F},
+        .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 100.0F, 2.0F},
                 "How much of the pass.")
         .choice(&S::mode, "mode", "Mode",
                 {{"add", "Add"}, {"screen", "Screen"}, {"subtract", "Subtract"}},
                 "Add is how light adds up; Screen spares what is already bright.")
         .colour(&S::colour, "colour", "Colour", "Tints the light of the pass.")
-        .preset("Half as much", {{"amount", 0.5F}, {"mode", std::string("subtract")}})
+        .preset("Half as much", {{"strength", 0.5F}, {"mode", std::string("subtract")}})
         .reads([](const S& s) {
             return std::vector<PassNeed>{needed(nameIn(s), "the light that is added")};
         })
         .summary([](const S& s) {
             return fmt::format("{} · {}{}", s.pass, s.mode == ComponentMode::Subtract ? "-" : "+",
-                               formatNumber(s.amount, Unit::Percent));
+                               formatNumber(s.strength, Unit::Percent));
         })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
             return [s, light = frame.pass(nameIn(s))](const PointRow& p) {
                 const std::array<float*, 3> to{p.r, p.g, p.b};
-                const std::array<float, 3> by{s.amount * s.colour.r, s.amount * s.colour.g,
-                                              s.amount * s.colour.b};
+                const std::array<float, 3> by{s.strength * s.colour.r, s.strength * s.colour.g,
+                                              s.strength * s.colour.b};
                 for (int c = 0; c < 3; ++c) {
                     const float* from = light.row(std::min(c, light.channels() - 1), p.y) + p.x;
                     float* row = to[static_cast<std::size_t>(c)];

@@ -13,6 +13,9 @@ namespace noctis {
 
 namespace {
 
+/// Of one that is added by hand: what is in the shade keeps some of its light.
+constexpr float kFirstStrength = 0.7F;
+
 SceneLight ownLight(const ContactShadowSettings& s) {
     SceneLight light;
     light.kind = s.kind == ShadowTowards::Sun ? SceneLightKind::Sun : SceneLightKind::Point;
@@ -78,6 +81,7 @@ StepType contactShadowStep() {
         .colour(&S::colour, "colour", "Colour", "The colour that the shadow darkens to.")
         .number(&S::strength, "strength", "Strength", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "How dark the shadow is.")
+        .suited([](Settings& s, const Surroundings&) { s.set("strength", kFirstStrength); })
         .preset("Close contact", {{"length", 0.25F}, {"softness", 6.0F}, {"strength", 0.8F}})
         .preset("Hard sun", {{"length", 0.0F}, {"softness", 0.3F}})
         .reads([](const S& s) {

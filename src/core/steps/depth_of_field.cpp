@@ -2,8 +2,8 @@
 
 #include "core/image/error.h"
 #include "core/image/tiles.h"
+#include "core/recipe/picture_air.h"
 #include "core/steps/blur_layers.h"
-#include "core/steps/picture_air.h"
 
 #include <algorithm>
 #include <bit>
@@ -16,6 +16,9 @@
 namespace noctis {
 
 namespace {
+
+/// As a part of the picture's width.
+constexpr float kShowingBlur = 0.004F;
 
 constexpr int kBandHeight = 16;
 constexpr float kSharp = 1.0F / 64.0F;  ///< px; the kernel of a smaller radius is a point
@@ -182,6 +185,33 @@ Image applyDepthOfField(const Image& colour, const Image& depth,
     return run.stopped() ? Image() : unweighted(sum, light);
 }
 
+namespace {
+
+/// Opens the lens as far as the blur of the nearest or farthest things needs to show.
+void openEnough(Settings& settings, const Surroundings& around) {
+    const PassSet& passes = around.passes;
+    const std::optional<PictureAir> air = pictureAir(passes);
+    if (!air || passes.height < 1)
+        return;
+    const auto width = static_cast<float>(passes.width);
+    DepthOfFieldSettings s;
+    s.focus = settings.number("focus");
+    s = withLensOf(s, passes.cameraOrAssumed(), width / static_cast<float>(passes.height));
+    const float wanted = kShowingBlur * width;
+    for (const float stop : {5.6F, 4.0F, 2.8F, 2.0F, 1.4F, 1.0F}) {
+        s.fNumber = stop;
+        settings.set("f_number", stop);
+        if (blurRadius(air->back, s, width) >= wanted ||
+            -blurRadius(air->front, s, width) >= wanted)
+            return;
+    }
+    // No lens that there is would: things are small, or far away.
+    settings.set("lens", std::string("radius"));
+    settings.set("radius", std::max(2.0F, roundDigits(2.0F * wanted)));
+}
+
+}  // namespace
+
 StepType depthOfFieldStep() {
     using S = DepthOfFieldSettings;
     return StepBuilder<S>("depth_of_field", "Depth of field")
@@ -271,17 +301,10 @@ StepType depthOfFieldStep() {
         .handle(
             "to", "sharp to", "span_far", [](const S& s) { return s.focus + s.spanFar; },
             [](const S& s, float metres) { return std::max(0.0F, metres - s.focus); })
-        .suited([](Settings& s, const PassSet& passes) {
-            // On what stands in the middle of the picture, or half-way into it.
-            const std::optional<Pass> depth = tryResolvePass(passes, PassKind::Depth);
-            if (!depth)
-                return;
-            const float middle =
-                depth->image(depth->image.width() / 2, depth->image.height() / 2, 0);
-            if (std::isfinite(middle) && middle > 0.0F)
-                s.set("focus", roundDistance(middle));
-            else if (const std::optional<PictureAir> air = pictureAir(passes))
-                s.set("focus", air->middle);
+        .suited([](Settings& s, const Surroundings& around) {
+            if (const float metres = distanceIn(around); metres > 0.0F)
+                s.set("focus", roundDigits(metres));
+            openEnough(s, around);
         })
         .focusedBy("focus")
         .area([](const WorkingFrame& frame, const S& s, const RunContext& run) {

@@ -1,6 +1,6 @@
 #include "core/steps/distance_tint.h"
 
-#include "core/steps/picture_air.h"
+#include "core/recipe/picture_air.h"
 
 #include <algorithm>
 #include <cmath>
@@ -36,8 +36,8 @@ StepType distanceTintStep() {
         .gradient(
             &S::colours, "colours", "Colours",
             "What the picture is multiplied by, from nearest to farthest; white changes nothing.")
-        .suited([](Settings& s, const PassSet& passes) {
-            const std::optional<PictureAir> air = pictureAir(passes);
+        .suited([](Settings& s, const Surroundings& around) {
+            const std::optional<PictureAir> air = pictureAir(around.passes);
             if (!air || !(air->front < air->back))
                 return;
             s.set("nearest", air->front);

@@ -2,8 +2,8 @@
 
 #include "core/image/error.h"
 #include "core/image/tiles.h"
+#include "core/recipe/picture_air.h"
 #include "core/steps/fog_row.h"
-#include "core/steps/picture_air.h"
 
 #include <algorithm>
 #include <cmath>
@@ -111,8 +111,8 @@ StepType fogStep() {
                 "How far away the sky counts as, so that moon and clouds can show through; 0 is "
                 "endless.")
         .unsetIs("endless")
-        .suited([](Settings& s, const PassSet& passes) {
-            const std::optional<PictureAir> air = pictureAir(passes);
+        .suited([](Settings& s, const Surroundings& around) {
+            const std::optional<PictureAir> air = pictureAir(around.passes);
             if (!air)
                 return;
             s.set("start", air->front);
@@ -135,8 +135,12 @@ StepType fogStep() {
         .reads(PassKind::Distance, "how much air there is")
         .summary([](const S& s) {
             return fmt::format(
-                "clear to {} · {} visibility beyond{}", formatNumber(s.start, Unit::Metre),
-                formatNumber(s.density, Unit::Extinction), s.byHeight ? " · low" : "");
+                "clear to {} · {}{}", formatNumber(s.start, Unit::Metre),
+                s.density > 0.0F
+                    ? "5 % left at " +
+                          formatNumber(s.start + kVisibilityDepth / s.density, Unit::Metre)
+                    : std::string("no air"),
+                s.byHeight ? " · low" : "");
         })
         .lane(DepthLane::Shape::Curve,
               [](const S& s, float metres) { return 1.0F - fogTransmittance(metres, s); })

@@ -1,8 +1,8 @@
 #include "core/steps/mist.h"
 
 #include "core/passes/pass_set.h"
+#include "core/recipe/picture_air.h"
 #include "core/steps/mist_row.h"
-#include "core/steps/picture_air.h"
 
 #include <algorithm>
 #include <cmath>
@@ -51,8 +51,8 @@ StepType mistStep() {
                 "Where the veil hides everything.")
         .onlyWhen("source=distances")
         .colour(&S::colour, "colour", "Colour", "What the veil hides things behind.")
-        .suited([](Settings& s, const PassSet& passes) {
-            const std::optional<PictureAir> air = pictureAir(passes);
+        .suited([](Settings& s, const Surroundings& around) {
+            const std::optional<PictureAir> air = pictureAir(around.passes);
             if (!air || !(air->front < air->middle && air->middle < air->back))
                 return;
             s.set("begins", air->front);

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -18,6 +19,7 @@ namespace {
 
 /// Where the picture's own colour has to stand for the surface's: how bright a surface is taken to be.
 constexpr float kGuessedAlbedo = 0.35F;
+constexpr float kPi = std::numbers::pi_v<float>;
 constexpr float kUsualMirror = 0.04F;
 constexpr float kUsualRoughness = 0.6F;
 
@@ -260,6 +262,14 @@ StepType relightStep() {
         .number(&S::softness, "softness", "Softness", Unit::Degree, {0.0F, 60.0F, 15.0F},
                 "Half the light's angular width, for its shadow.")
         .onlyWhen("shadow=on")
+        .suited([](Settings& s, const Surroundings& around) {
+            // As bright, on a surface that faces it, as what is lit already.
+            if (const float light = lightIn(around); light > 0.0F)
+                s.set("strength", roundDigits(light * kPi / kGuessedAlbedo));
+            s.set("towards", besideViewer(around));
+            if (const float metres = distanceIn(around); metres > 0.0F)
+                s.set("position", pointIn(around) + besideViewer(around) * (0.15F * metres));
+        })
         .preset("Second moon", {{"kind", std::string("sun")},
                                 {"towards", V3f(-0.75F, 0.45F, 0.35F)},
                                 {"colour", LinearRgb{0.55F, 0.7F, 1.0F}},

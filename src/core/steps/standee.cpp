@@ -7,6 +7,12 @@
 
 namespace noctis {
 
+namespace {
+
+constexpr float kPartOfPicture = 0.125F;  ///< of its height, at first
+
+}  // namespace
+
 StepType standeeStep() {
     using S = StandeeSettings;
     return StepBuilder<S>("standee", "Standee")
@@ -41,6 +47,18 @@ StepType standeeStep() {
                 "How bright it is.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, 1000.0F, 2.0F},
                 "How far in front of a surface it starts to fade into it.")
+        .suited([](Settings& s, const Surroundings& around) {
+            const float metres = distanceIn(around);
+            if (!(metres > 0.0F))
+                return;
+            // In front of what is there, or that would cut it.
+            s.set("distance", roundDigits(0.95F * metres));
+            s.set("height", roundDigits(kPartOfPicture * heightOfPicture(around)));
+            s.set("at", placeIn(around));
+            s.set("position", pointIn(around));
+            if (const float light = lightIn(around); light > 0.0F)
+                s.set("strength", roundDigits(light));
+        })
         .preset("Title", {{"text", std::string("Saltern Quay")},
                           {"height", 3.0F},
                           {"distance", 40.0F},

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/image/image.h"
+#include "core/image/colour.h"
 
 #include <algorithm>
 
@@ -17,10 +17,6 @@ namespace noctis {
 }
 [[nodiscard]] inline LinearRgb mix(const LinearRgb& a, const LinearRgb& b, float t) noexcept {
     return a * (1.0F - t) + b * t;
-}
-/// Source: ITU-R BT.709.
-[[nodiscard]] inline float luminance(const LinearRgb& c) noexcept {
-    return 0.2126F * c.r + 0.7152F * c.g + 0.0722F * c.b;
 }
 [[nodiscard]] inline float largest(const LinearRgb& c) noexcept {
     return std::max({c.r, c.g, c.b});

@@ -183,8 +183,12 @@ TEST_CASE("looks beside the frame's files are in the menu, and one undo leaves t
     auto* looks = desk.window.findChild<QPushButton*>("looks");
     REQUIRE(looks != nullptr);
     desk.choose(looks, "Evening");
+    CHECK(titlesOf(desk.recipe()) == Titles{"Grade", "Evening", "Fog", "Mist"});
+    desk.window.session().undo();
+    CHECK(titlesOf(desk.recipe()) == Titles{"Grade"});
+    desk.choose(looks, "Evening instead");
     CHECK(titlesOf(desk.recipe()) == Titles{"Fog", "Mist"});
-    desk.choose(looks, "Torn");  // says why, and loses nothing
+    desk.choose(looks, "Torn instead");  // says why, and loses nothing
     CHECK(titlesOf(desk.recipe()) == Titles{"Fog", "Mist"});
     desk.window.session().undo();
     CHECK(titlesOf(desk.recipe()) == Titles{"Grade"});

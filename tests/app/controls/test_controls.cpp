@@ -193,9 +193,9 @@ TEST_CASE("a colour set is the colour given, and dragging its lightness keeps th
         QTest::keyClick(&well, Qt::Key_Left);
     CHECK(well.colour().r == 0.0F);
     // By hand: the middle of the uppermost bar is six tenths of white, and of the lowest half strength.
-    QTest::mouseClick(&well, Qt::LeftButton, {}, QPoint(84 + (280 - 84 - 48) / 2, 9));
+    QTest::mouseClick(&well, Qt::LeftButton, {}, QPoint(84 + (280 - 84 - 48) / 2, 28));
     CHECK(srgbFromLinear(well.colour().r) == Approx(0.6F).margin(0.01));
-    QTest::mouseClick(&well, Qt::LeftButton, {}, QPoint(84 + (280 - 84 - 48) / 2, 46));
+    QTest::mouseClick(&well, Qt::LeftButton, {}, QPoint(84 + (280 - 84 - 48) / 2, 64));
     const float most = std::max({well.colour().r, well.colour().g, well.colour().b});
     const float least = std::min({well.colour().r, well.colour().g, well.colour().b});
     CHECK(srgbFromLinear(least) == Approx(0.5F * srgbFromLinear(most)).margin(0.01));

@@ -101,7 +101,7 @@ TEST_CASE("a setting that is a gradient has its bar, and a well for the chosen s
     QTest::mouseClick(bar, Qt::LeftButton, {}, bar->fromPlace(1.0F).toPoint());
     CHECK(well->colour() == initial.stops.back().colour);
     // The lightness bar, at its dark end: the chosen stop is black, the others as they were.
-    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(86, 10));
+    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(86, 28));
     REQUIRE(edited);
     const auto changed = std::get<Gradient>(*edited);
     CHECK(changed.stops.back().colour.r < 0.01F);

@@ -131,7 +131,8 @@ TEST_CASE("another picture is not exported over the one before", "[app][export]"
     other.put(passOf({PassKind::Beauty, {}}, 64, 36, [](int, int, int) { return 0.2F; }));
     writePasses(second / "other.exr", other);
     o.type("finished.png");
-    REQUIRE(openAndRead(o.window, {second / "other.exr"}));
+    o.window.session().openAsNew({second / "other.exr"});
+    REQUIRE(waitForReading(o.window.session()));
     CHECK(o.line()->text().isEmpty());
     CHECK_FALSE(o.panel().isVisible());
     QTest::keyClick(&o.window, Qt::Key_E, Qt::ControlModifier);

@@ -64,8 +64,8 @@ TEST_CASE("the crate is painted green by its name", "[app][tasks]") {
     REQUIRE(well != nullptr);
     // Hue a third of the way, then as strong as it gets.
     const int right = well->width() - 50;
-    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(84 + (right - 84) / 3, 28));
-    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(right - 1, 46));
+    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(84 + (right - 84) / 3, 46));
+    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(right - 1, 64));
     desk.settle();
     const LinearRgb crate = desk.at(kCrateX);
     CHECK(crate.g > 4.0F * crate.r);
@@ -102,7 +102,7 @@ TEST_CASE("a distance tint is set on the Sounding and on its gradient, one undo 
     auto* well = desk.inCard<QWidget>("colours")->findChild<ColourWell*>();
     REQUIRE(well != nullptr);
     const LinearRgb near = desk.at(kBoatX);
-    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(85, 10));
+    QTest::mouseClick(well, Qt::LeftButton, {}, QPoint(85, 28));
     desk.settle();
     CHECK(desk.at(kCrateX).g < 0.001F);
     CHECK(desk.at(kBoatX).g == near.g);

@@ -3,7 +3,9 @@
 #include "app/picture/picture_view.h"
 #include "app/picture/recipe_panel.h"
 #include "app/window/main_window.h"
+#include "core/passes/frame_name.h"
 #include "core/passes/pass_file.h"
+#include "core/steps/registry.h"
 #include "support/files.h"
 #include "support/windows.h"
 
@@ -200,4 +202,53 @@ TEST_CASE("another frame of a sequence is chosen by its number, and what is miss
     window.session().undo();
     CHECK(brightness() == first);
     CHECK(chooser->value() == 1);
+}
+
+TEST_CASE("a render of twice the size keeps what was drawn on what it was drawn on", "[relink]") {
+    Opened opened;
+    Session& session = opened.window.session();
+    session.change("shape", {}, [](Project& p) {
+        p.recipe.steps = {stepCatalogue().newStep("grade")};
+        Where& where = p.recipe.steps[0].where;
+        where = stepCatalogue().newCriterion("ellipse");
+        where.settings.set("centre", V2f(100, 50));
+        where.settings.set("radii", V2f(30, 20));
+        where.settings.set("soft", 8.0F);
+        where.refinement.grow = 3.0F;
+    });
+    session.endGesture();
+    write(opened.folder / "large.png", Image(2 * kWidth, 2 * kHeight, {"R", "G", "B"}, 0.8F));
+    session.relink({opened.folder / "large.png"});
+    REQUIRE(waitForReading(session));
+    const auto drawn = [&]() -> const Where& { return session.project().recipe.steps[0].where; };
+    CHECK(drawn().settings.get<V2f>("centre") == V2f(200, 100));
+    CHECK(drawn().settings.get<V2f>("radii") == V2f(60, 40));
+    CHECK(drawn().settings.number("soft") == 16.0F);
+    CHECK(drawn().refinement.grow == 6.0F);
+    session.undo();
+    CHECK(drawn().settings.get<V2f>("centre") == V2f(100, 50));
+}
+
+TEST_CASE("files of another shot are asked about, and opened as new or added", "[relink]") {
+    Opened opened;
+    Session& session = opened.window.session();
+    const Folder elsewhere;
+    write(elsewhere / "harbour.png", Image(kWidth, kHeight, {"R", "G", "B"}, 0.9F));
+    opened.window.open({elsewhere / "harbour.png"});
+    QApplication::processEvents();
+    CHECK(session.project().passFiles.size() == 2);  // nothing has happened yet
+    auto* first = opened.window.findChild<QPushButton*>("note-action");
+    REQUIRE(first != nullptr);
+    CHECK(first->text() == "Open as new");
+    QTest::mouseClick(first, Qt::LeftButton);
+    REQUIRE(waitForReading(session));
+    CHECK(session.project().passFiles ==
+          std::vector<std::filesystem::path>{elsewhere / "harbour.png"});
+    // Of the same shot, wherever it lies, and beside it, without a name that says another.
+    write(elsewhere / "harbour_mask.png", Image(kWidth, kHeight, {"Y"}, 0.9F));
+    opened.window.open({elsewhere / "harbour_mask.png"});
+    REQUIRE(waitForReading(session));
+    CHECK(session.project().passFiles.size() == 2);
+    CHECK(shotOf("/x/Mole_quay.depth.0012.exr") == "mole quay");
+    CHECK(shotOf("depth.exr").empty());
 }

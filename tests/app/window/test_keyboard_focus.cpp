@@ -61,6 +61,10 @@ QStringList stopsUnseen(QWidget& window, int& stops) {
         QApplication::processEvents();
         const QImage without = around(*stop);
         stop->setFocus(Qt::TabFocusReason);
+        if (QApplication::focusWidget() == nullptr)
+            return unseen << QStringLiteral("%1 %2 loses it")
+                                 .arg(QLatin1String(stop->metaObject()->className()),
+                                      stop->objectName());
         if (marked(with, without) < kLeastMarked)
             unseen << QStringLiteral("%1 %2 %3")
                           .arg(QLatin1String(stop->metaObject()->className()), stop->objectName(),

@@ -441,36 +441,42 @@ TEST_CASE("what can't be opened is reported, and the open project stays as it wa
     CHECK(o.window.notes().isVisible());
 }
 
-TEST_CASE("notes lie over the window's foot, and nothing moves for them", "[app]") {
+TEST_CASE("notes have a line at the foot: instruments make room, and nothing above moves",
+          "[app]") {
     Opened o;
     NoteBar& notes = o.window.notes();
     const auto placeOf = [&](QWidget& widget) {
         QApplication::processEvents();
         return QRect(widget.mapTo(&o.window, QPoint()), widget.size());
     };
+    auto& sounding = o.window.picture().instrument<Sounding>();
     const QRect picture = placeOf(o.window.picture().view());
+    const QRect before = placeOf(sounding);
     notes.add("A depth has stairs.", true);
-    CHECK(placeOf(o.window.picture().view()) == picture);
     const QRect line = placeOf(notes);
+    CHECK(placeOf(o.window.picture().view()) == picture);
     CHECK(line.bottom() == o.window.rect().bottom());
-    // A short one leaves the buttons at the right alone.
-    CHECK(line.width() < o.window.width() / 3);
-    CHECK(line.left() == 0);
+    CHECK(placeOf(sounding).bottom() < line.top());
     // A long one takes the lines it needs, upwards; so does a narrower window.
     notes.add(QString("What is said at length. ").repeated(20), true);
     const QRect lines = placeOf(notes);
     CHECK(lines.height() > line.height());
     CHECK(lines.bottom() == line.bottom());
-    CHECK(lines.width() == o.window.width());
+    CHECK(placeOf(sounding).bottom() < lines.top());
+    CHECK(placeOf(o.window.picture().view()) == picture);
     o.window.resize(o.window.minimumSize());
     CHECK(placeOf(notes).bottom() == o.window.rect().bottom());
-    CHECK(placeOf(notes).width() == o.window.width());
     CHECK(placeOf(notes).height() >= lines.height());
+    o.window.resize(1280, 800);
     // News is seen before what waits.
     notes.add("Wrote it.", false);
     CHECK(notes.text() == "Wrote it.");
     notes.takeBack("Wrote it.");
     CHECK(notes.text().startsWith("What is said at length."));
+    notes.takeBack(notes.text());
+    notes.takeBack("A depth has stairs.");
+    CHECK_FALSE(notes.isVisible());
+    CHECK(placeOf(sounding).size() == before.size());
 }
 
 TEST_CASE("a project is saved, changed, opened again, and recovered after a crash",
@@ -584,6 +590,29 @@ TEST_CASE("commands are found by a part of their name and run with Return", "[ap
     QTest::keyClick(line, Qt::Key_Return);
     CHECK_FALSE(o.window.finder().isVisible());
     CHECK(o.window.survey().isVisible());
+    // The exact one is found before one that only holds its words.
+    QTest::keyClick(&o.window, Qt::Key_F1);
+    QTest::keyClicks(line, "shadow");
+    QTest::keyClick(line, Qt::Key_Return);
+    REQUIRE_FALSE(o.window.session().project().recipe.steps.empty());
+    CHECK(o.window.session().project().recipe.steps.back().type == "shadow");
+}
+
+TEST_CASE("an instrument stands in the picture's place for a while", "[app][instruments]") {
+    Opened o;
+    auto& sounding = o.window.picture().instrument<Sounding>();
+    PictureView& view = o.window.picture().view();
+    const QSize before = sounding.size();
+    auto* enlarge = sounding.findChild<QPushButton*>("enlarge");
+    REQUIRE(enlarge != nullptr);
+    QTest::mouseClick(enlarge, Qt::LeftButton);
+    QApplication::processEvents();
+    CHECK_FALSE(view.isVisible());
+    CHECK(sounding.height() > 2 * before.height());
+    QTest::mouseClick(enlarge, Qt::LeftButton);
+    QApplication::processEvents();
+    CHECK(view.isVisible());
+    CHECK(sounding.size() == before);
 }
 
 TEST_CASE("every control has a name for those who can't see it, and everything has its tooltip",

@@ -16,4 +16,6 @@ TEST_CASE("well-formed texts stay, others are read as Latin-1", "[image]") {
         CHECK_FALSE(isUtf8(text));
         CHECK(isUtf8(asUtf8(text)));
     }
+    CHECK(charactersOf("Kö灯\xf0\x9f\x8c\x8a") == U"Kö灯\U0001f30a");
+    CHECK(charactersOf("K\xf6") == U"Kö");
 }

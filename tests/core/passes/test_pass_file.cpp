@@ -311,6 +311,64 @@ TEST_CASE("banding, blended edges, constant passes and non-numbers are reported 
     CHECK(repairFor(warningsOf(edges, SampleType::Float).back()) == Repair::Gaps);
 }
 
+TEST_CASE("distances that are far for a camera may be centimetres", "[passes][diagnosis]") {
+    const Folder folder;
+    Image far(40, 30, {"Z"});
+    for (int y = 0; y < 30; ++y)
+        for (int x = 0; x < 40; ++x)
+            far.editPlane(0)[far.rowStride() * y + x] = 316.0F + 137.0F * static_cast<float>(x * y);
+    writeImageFile(folder / "crag_depth.exr", {{"", "", far, SampleType::Float, {}}});
+    PassSet set = readPasses({folder / "crag_depth.exr"});
+    const Pass* depth = set.find(PassKind::Depth);
+    REQUIRE(depth != nullptr);
+    REQUIRE_FALSE(depth->warnings.empty());
+    REQUIRE(repairFor(depth->warnings[0]) == Repair::Centimetres);
+    Readings readings;
+    readings.passes[depth->key] = withRepair({}, Repair::Centimetres, *depth);
+    set = readPasses({folder / "crag_depth.exr"}, readings);
+    depth = set.find(PassKind::Depth);
+    CHECK(depth->image(0, 0, 0) == Approx(3.16F));
+    for (const std::string& warning : depth->warnings)
+        CHECK(repairFor(warning) != Repair::Centimetres);
+}
+
+TEST_CASE("a grey layer whose name says nothing is asked about, with what it looks like",
+          "[passes][diagnosis]") {
+    const Folder folder;
+    writeImageFile(folder / "pier.png",
+                   {{"", "", Image(40, 30, {"R", "G", "B"}, 0.4F), SampleType::Byte, {}}});
+    const auto doubtOf = [&](const std::function<float(int, int)>& value, bool three) {
+        Image grey(40, 30,
+                   three ? std::vector<std::string>{"R", "G", "B"} : std::vector<std::string>{"Y"});
+        for (int c = 0; c < grey.channels(); ++c)
+            for (int y = 0; y < 30; ++y)
+                for (int x = 0; x < 40; ++x)
+                    grey.editPlane(c)[grey.rowStride() * y + x] = value(x, y);
+        writeImageFile(folder / "pier_k7.png", {{"", "", grey, SampleType::Byte, {}}});
+        const PassSet set = readPasses({folder / "pier.png", folder / "pier_k7.png"});
+        for (const Pass& pass : set.passes)
+            if (pass.file.filename() == "pier_k7.png" && !pass.warnings.empty())
+                return repairFor(pass.warnings.front());
+        return std::optional<Repair>();
+    };
+    for (const bool three : {false, true}) {
+        CHECK(doubtOf([](int, int y) { return 0.1F + 0.028F * static_cast<float>(y); }, three) ==
+              Repair::IsDepth);
+        CHECK(doubtOf([](int x, int y) { return (x + y) % 11 == 0 ? 0.3F : 0.9F; }, three) ==
+              Repair::IsOcclusion);
+        CHECK(doubtOf([](int x, int) { return x % 20 < 10 ? 0.0F : 1.0F; }, three) ==
+              Repair::IsCoverage);
+    }
+    // What has a name, or stands alone, isn't asked about.
+    writeImageFile(folder / "pier_depth.png",
+                   {{"", "", Image(40, 30, {"Y"}, 0.4F), SampleType::Byte, {}}});
+    for (const Pass& pass : readPasses({folder / "pier.png", folder / "pier_depth.png"}).passes)
+        for (const std::string& warning : pass.warnings)
+            CHECK(repairFor(warning) != Repair::IsDepth);
+    for (const Pass& pass : readPasses({folder / "pier_k7.png"}).passes)
+        CHECK(pass.warnings.empty());
+}
+
 TEST_CASE("position, distance and mist are derived from depth as they were measured",
           "[passes][derive]") {
     PassSet set = frame();

@@ -283,3 +283,20 @@ TEST_CASE("a project with damaged pins or passes is refused with the reason", "[
         }
     }
 }
+
+TEST_CASE("a project names its sequence", "[project][keys]") {
+    Project project = newProject();
+    project.sequence =
+        Sequence{.pattern = "/shots/quay.####.exr", .first = 12, .last = 60, .step = 2, .rate = 25};
+    const std::string text = projectToText(project, "/shots", stepCatalogue());
+    CHECK(text.find("\"pattern\": \"quay.####.exr\"") != std::string::npos);
+    CHECK(projectFromText(text, "/shots", stepCatalogue()).sequence == project.sequence);
+    CHECK(project.sequence->secondsAt(37) == 1.0);
+    for (const char* bad :
+         {R"({"first":5,"last":1})", R"({"step":0})", R"({"rate":0})", R"({"last":9000000})"})
+        CHECK_THROWS_AS(
+            projectFromText(std::string(R"({"format":"noctis-project","version":1,"sequence":)") +
+                                bad + "}",
+                            "/shots", stepCatalogue()),
+            Error);
+}

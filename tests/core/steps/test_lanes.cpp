@@ -88,6 +88,11 @@ TEST_CASE("points and places stand where they were dragged", "[steps][lanes]") {
             if (handle.kind == HandleKind::Place) {
                 handle.moveTo(settings, V2f(12.0F, -3.0F), {});
                 CHECK(std::get<V2f>(handle.at(settings, {})) == V2f(12.0F, -3.0F));
+            } else if (handle.kind == HandleKind::Lobe) {
+                handle.moveTo(settings, 0.5F, {});
+                CHECK(std::get<float>(handle.at(settings, {})) == 0.5F);
+                CHECK(handle.along(settings, {}).length() == Approx(1.0F));
+                handle.moveTo(settings, -7.0F, {});
             } else if (handle.kind != HandleKind::Distance) {
                 handle.moveTo(settings, V3f(1.0F, 2.0F, 3.0F), {});
                 CHECK(std::get<V3f>(handle.at(settings, {})) == V3f(1.0F, 2.0F, 3.0F));

@@ -45,11 +45,11 @@ TEST_CASE("a component is added, screened or taken away", "[steps][light]") {
     set.put(
         test::passOf({PassKind::Emission, {}}, kSide, kSide, [](int, int, int) { return 0.2F; }));
     CHECK(at("component", R"({"pass":"emission"})", 2, set) == Approx(0.7F));
-    CHECK(at("component", R"({"pass":"emission","amount":0.5,"mode":"screen"})", 2, set) ==
+    CHECK(at("component", R"({"pass":"emission","strength":0.5,"mode":"screen"})", 2, set) ==
           Approx(0.55F));
-    CHECK(at("component", R"({"pass":"emission","amount":2,"mode":"subtract"})", 2, set) ==
+    CHECK(at("component", R"({"pass":"emission","strength":2,"mode":"subtract"})", 2, set) ==
           Approx(0.1F));
-    CHECK(at("component", R"({"pass":"emission","amount":9,"mode":"subtract"})", 2, set) == 0.0F);
+    CHECK(at("component", R"({"pass":"emission","strength":9,"mode":"subtract"})", 2, set) == 0.0F);
 }
 
 TEST_CASE("a rendered shadow is laid over the picture, turned round where it is the blocked part",

@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/image_file.h"
 #include "core/image/text_image.h"
+#include "core/image/typeface.h"
 #include "support/files.h"
 #include "support/frames.h"
 
@@ -185,7 +186,7 @@ TEST_CASE("a text and a picture of it are drawn alike, solid and empty parts at 
           "[steps][standee]") {
     // Of a picture no part is taken for solid: every pixel of it is sampled.
     const Folder folder;
-    const Image text = textImage("Quay", {}, 128);
+    const Image text = textImage("Quay", Typeface({}), 128);
     FilePart part;
     part.image = Image(text.width(), text.height(), {"R", "G", "B", "A"});
     for (int c = 0; c < 4; ++c)

@@ -1,6 +1,7 @@
-#include "core/steps/picture_air.h"
+#include "core/recipe/picture_air.h"
 
 #include "core/passes/statistics.h"
+#include "core/recipe/surroundings.h"
 
 #include <algorithm>
 #include <array>
@@ -50,20 +51,15 @@ std::optional<PictureAir> pictureAir(const PassSet& passes) {
     if (at.empty() || !(at[0] > 0.0F) || !(at[3] > at[0]))
         return std::nullopt;
     PictureAir air;
-    air.front = roundDistance(at[0]);
-    air.middle = roundDistance(at[1]);
-    air.back = roundDistance(at[3]);
+    air.front = roundDigits(at[0]);
+    air.middle = roundDigits(at[1]);
+    air.back = roundDigits(at[3]);
     const Pass* picture = passes.find(PassKind::Beauty);
     if (picture == nullptr)
         picture = passes.find(PassKind::Colour);
     if (picture != nullptr && picture->image.channels() >= 3)
         air.colour = colourBeyond(picture->image, distance->image, at[2]);
     return air;
-}
-
-float roundDistance(float metres) {
-    const float step = std::pow(10.0F, std::floor(std::log10(metres)) - 1.0F);
-    return std::round(metres / step) * step;
 }
 
 }  // namespace noctis

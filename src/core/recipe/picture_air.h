@@ -19,7 +19,4 @@ struct PictureAir {
 /// None where the passes hold no distances.
 std::optional<PictureAir> pictureAir(const PassSet& passes);
 
-/// To two digits, as one would type it.
-float roundDistance(float metres);
-
 }  // namespace noctis

@@ -1,4 +1,4 @@
-#include "core/steps/picture_air.h"
+#include "core/recipe/picture_air.h"
 
 #include "core/steps/fog.h"
 #include "support/frames.h"
@@ -69,7 +69,7 @@ TEST_CASE("new fog veils the farthest things of any scene, and mist and focus fi
 }
 
 TEST_CASE("distances are rounded to what one would type", "[steps][air]") {
-    CHECK(roundDistance(7.356F) == Approx(7.4F));
-    CHECK(roundDistance(1234.0F) == Approx(1200.0F));
-    CHECK(roundDistance(0.0377F) == Approx(0.038F));
+    CHECK(roundDigits(7.356F) == Approx(7.4F));
+    CHECK(roundDigits(1234.0F) == Approx(1200.0F));
+    CHECK(roundDigits(0.0377F) == Approx(0.038F));
 }

@@ -1,0 +1,33 @@
+#pragma once
+
+#include <QAbstractButton>
+
+namespace noctis {
+
+/// What a setting has in time.
+enum class KeyState {
+    None,       ///< it stands still
+    Elsewhere,  ///< it has keys, none at this frame
+    Here,       ///< it has one at this frame
+};
+
+/// Sets or takes a key of a setting at the frame that is shown.
+class KeyButton : public QAbstractButton {
+    Q_OBJECT
+public:
+    explicit KeyButton(const QString& setting, QWidget* parent = nullptr);
+
+    void setState(KeyState state);
+    [[nodiscard]] KeyState state() const { return m_state; }
+    [[nodiscard]] QSize sizeHint() const override { return {14, 24}; }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void enterEvent(QEnterEvent*) override { update(); }
+    void leaveEvent(QEvent*) override { update(); }
+
+private:
+    KeyState m_state = KeyState::None;
+};
+
+}  // namespace noctis

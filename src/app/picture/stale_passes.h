@@ -1,0 +1,40 @@
+#pragma once
+
+#include "core/tracer/pass_state.h"
+
+#include <QWidget>
+
+#include <map>
+#include <string>
+
+class QLabel;
+class QPushButton;
+
+namespace noctis {
+
+/// Below the prints: which passes of the frame no longer are what would be rendered, and renders them. Takes no room
+/// while all are.
+class StalePasses : public QWidget {
+    Q_OBJECT
+public:
+    explicit StalePasses(QWidget* parent = nullptr);
+
+    /// By the passes' names.
+    void setStates(const std::map<std::string, PassState>& states);
+    /// Of a render that is going on; empty: none is.
+    void setRendering(const QString& progress);
+
+Q_SIGNALS:
+    void renderAsked();
+    void stopAsked();
+
+private:
+    void refresh();
+
+    QString m_stale;
+    QString m_rendering;
+    QLabel* m_text;
+    QPushButton* m_button;
+};
+
+}  // namespace noctis

@@ -1,0 +1,44 @@
+#pragma once
+
+#include "core/recipe/frame_context.h"
+#include "core/recipe/recipe.h"
+
+#include <functional>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace noctis {
+
+/// The parameters of a step's own amount and whether it is on, as keys move them.
+const std::vector<Parameter>& mixParameters();
+/// Those of a light.
+const std::vector<Parameter>& lightParameters();
+
+/// Whether anything of it moves in time.
+bool moves(const Recipe& recipe);
+
+/// The recipe as it is at a time, without keys and flicker: what an evaluator runs. A setting with keys has their
+/// value; flicker works on top.
+/// Exact    the recipe itself where nothing moves.
+Recipe recipeAt(const Recipe& recipe, const Catalogue& catalogue, const FrameTime& time);
+
+/// A recipe edited as it is at a time: what the edit changes of a setting with keys becomes a key at that frame, with
+/// the ease of the key before it; all else changes as it stands. Keys themselves aren't edited so.
+Recipe editedAt(const Recipe& recipe, const Catalogue& catalogue, const FrameTime& time,
+                const std::function<void(Recipe&)>& edit);
+
+/// Sets a key for a setting of a step, or "amount" or "on", to its value at that time; takes it where there is one.
+/// With the last key goes the movement: the value stays.
+/// Errors   Error(UnknownName, BadSetting) for a setting that is none or never moves.
+void toggleKey(Recipe& recipe, const Catalogue& catalogue, const FrameTime& time,
+               const std::string& step, const std::string& path);
+
+/// The frames at which a step, with its Where, has keys; by rising number.
+std::vector<int> keyFramesOf(const Step& step);
+
+/// The first and the last frame that has a key; none where there are none.
+std::optional<std::pair<int, int>> keyedFrames(const Recipe& recipe);
+
+}  // namespace noctis
