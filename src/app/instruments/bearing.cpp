@@ -262,7 +262,7 @@ void Bearing::paintEvent(QPaintEvent*) {
     painter.setFont(theme::font(11));
     painter.setPen(theme::kQuiet);
     painter.drawText(QRectF(middle.x() + 4, middle.y() - r + 1, 40, 14), Qt::AlignLeft, tr("up"));
-    painter.drawText(QRectF(middle.x() + r - 42, middle.y() + 2, 38, 14), Qt::AlignRight,
+    painter.drawText(QRectF(middle.x() + r - 42, middle.y() + 12, 38, 14), Qt::AlignRight,
                      tr("right"));
     for (const Lamp& lamp : m_lamps)
         if (lamp.halfAngle > 0.0F)

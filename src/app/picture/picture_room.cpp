@@ -63,7 +63,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     left->addWidget(m_prints, 1);
     m_stale = new StalePasses;
     left->addWidget(m_stale);
-    connect(m_stale, &StalePasses::renderAsked, this, [this] { Q_EMIT renderAsked({}); });
+    connect(m_stale, &StalePasses::renderAsked, this, &PictureRoom::renderAsked);
     connect(m_stale, &StalePasses::stopAsked, this, &PictureRoom::stopRenderAsked);
     connect(m_recipe, &RecipePanel::renderAsked, this, &PictureRoom::renderAsked);
     connect(&m_session, &Session::sceneChanged, this, &PictureRoom::showStates);

@@ -34,7 +34,7 @@ StalePasses::StalePasses(QWidget* parent) : QWidget(parent) {
     layout->addLayout(inside);
     connect(m_button, &QPushButton::clicked, this, [this] {
         if (m_rendering.isEmpty())
-            Q_EMIT renderAsked();
+            Q_EMIT renderAsked(m_passes);
         else
             Q_EMIT stopAsked();
     });
@@ -45,11 +45,14 @@ void StalePasses::setStates(const std::map<std::string, PassState>& states) {
     int stale = 0;
     QString why;
     bool same = true;
+    m_passes.clear();
     for (const auto& [name, state] : states) {
         if (state.kind != PassState::Kind::Stale)
             continue;
         same = stale == 0 || why == qstring(state.why);
         why = qstring(state.why);
+        if (const auto pass = passNamed(name))
+            m_passes.push_back(*pass);
         ++stale;
     }
     m_stale.clear();

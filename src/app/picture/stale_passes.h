@@ -6,6 +6,7 @@
 
 #include <map>
 #include <string>
+#include <vector>
 
 class QLabel;
 class QPushButton;
@@ -25,12 +26,13 @@ public:
     void setRendering(const QString& progress);
 
 Q_SIGNALS:
-    void renderAsked();
+    void renderAsked(const std::vector<noctis::PassName>& passes);
     void stopAsked();
 
 private:
     void refresh();
 
+    std::vector<PassName> m_passes;  ///< that are stale
     QString m_stale;
     QString m_rendering;
     QLabel* m_text;
