@@ -189,16 +189,22 @@ std::map<std::string, PassState> Session::passStates() const {
     std::map<std::string, PassState> states;
     if (!m_scene)
         return states;
-    WantedFrame wanted = wantedFrame(view());
-    // Passes that aren't in the list are compared as they were made.
-    for (const Pass& pass : m_frame.passes.passes)
-        if (const auto name = passNamed(pass.name);
-            name && canRender(name->kind) && !pass.derived &&
-            pass.settings.contains(kSceneSetting) && passAsked(project(), pass.name) == nullptr)
-            wanted.passes.push_back(madeAs(pass, *name));
+    const WantedFrame wanted = wantedFrame(view());
     const std::vector<PassState> each = noctis::passStates(m_frame.passes, wanted, m_comparisons);
     for (std::size_t i = 0; i < each.size(); ++i)
         states[wanted.passes[i].name()] = each[i];
+    // Passes that aren't in the list are compared as they were made; parts of light, with a beauty made so.
+    for (const Pass& pass : m_frame.passes.passes) {
+        const auto name = passNamed(pass.name);
+        if (!name || !canRender(name->kind) || pass.derived ||
+            !pass.settings.contains(kSceneSetting) || passAsked(project(), pass.name) != nullptr)
+            continue;
+        WantedFrame alone = wanted;
+        alone.passes = {madeAs(pass, *name)};
+        if (isMadeWithBeauty(name->kind))
+            alone.passes.push_back(madeAs(pass, {PassKind::Beauty, {}}));
+        states[pass.name] = noctis::passStates(m_frame.passes, alone, m_comparisons).front();
+    }
     return states;
 }
 

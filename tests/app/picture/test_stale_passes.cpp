@@ -59,6 +59,16 @@ TEST_CASE("a print says that its pass is stale and why, and is rendered on the s
     CHECK_FALSE(r.tipOf("occlusion").startsWith("Stale: "));
 }
 
+TEST_CASE("a pass that is no longer in the list is compared as it was made",
+          "[app][picture][stale]") {
+    Rendered r;
+    r.session.change("less", {}, [](Project& p) { p.passes.pop_back(); });
+    CHECK(r.stateOf("occlusion") == PassState::Kind::Current);
+    r.session.change("size", {}, [](Project& p) { p.width = 192; });
+    CHECK(r.stateOf("occlusion") == PassState::Kind::Stale);
+    CHECK(r.stale().findChild<QLabel*>()->text().contains("2 passes are stale"));
+}
+
 TEST_CASE("a step whose pass is stale or missing says so, and has it rendered",
           "[app][picture][stale]") {
     Rendered r;
