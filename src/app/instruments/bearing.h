@@ -49,6 +49,7 @@ private:
         V3f towards;
         float halfAngle = 0.0F;  ///< degrees; 0: no cone
     };
+    static constexpr qreal kLargestLobe = 10.0;  ///< px, of its ring
     struct Lobe {
         std::string owner;
         std::string id;
