@@ -95,6 +95,7 @@ struct Dropped {
         window.show();
         REQUIRE(openAndRead(window, {folder / "shot.png", folder / "shot_depth.exr"}));
         REQUIRE(waitFor([&] { return depth() != nullptr; }));
+        REQUIRE(waitFor([&] { return window.picture().settled(); }));  // prints come later
         QApplication::processEvents();
     }
     const Pass* depth() { return window.session().passes().find(PassKind::Depth); }
