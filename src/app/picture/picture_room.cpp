@@ -160,8 +160,8 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(m_recipe, &RecipePanel::stepAdded, this, [this] { showPass({}); });
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
     connect(m_time, &TimeStrip::frameChosen, this, [this](int frame) {
-        m_session.goTo(frame);
         setHandMoving(true);
+        m_session.goTo(frame);
     });
     connect(m_time, &TimeStrip::frameDue, this, [this](int frame) {
         // In order, none left out: the next one when the last is there.

@@ -71,6 +71,7 @@ RecipePanel::RecipePanel(Session& session, QWidget* parent)
             [&session](const QString& why) { Q_EMIT session.notified(why, true); });
     connect(&m_session, &Session::passesChanged, this, &RecipePanel::refresh);
     connect(&m_session, &Session::timeChanged, this, &RecipePanel::refresh);
+    connect(&m_session, &Session::frameMeasured, this, &RecipePanel::refresh);
     connect(this, &StepList::chosenChanged, this, [this] {
         for (StepCard* card : cards())
             if (card->step().id == chosen())

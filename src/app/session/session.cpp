@@ -129,6 +129,7 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     m_frame = {};
     m_pointed.reset();
     m_still = 1;
+    setDepthRange(0.0F, 0.0F);
     m_frame.passes = std::move(passes);
     m_frame.files = m_history.current().passFiles;
     m_frame.unsaved = isKept(m_frame.files);
@@ -243,8 +244,11 @@ ShownFrame Session::shownFrame() const {
 }
 
 void Session::setDepthRange(float nearest, float farthest) {
+    if (nearest == m_nearest && farthest == m_farthest)
+        return;
     m_nearest = nearest;
     m_farthest = farthest;
+    Q_EMIT frameMeasured();
 }
 
 std::optional<Session::MistWork> Session::mistWork() const {

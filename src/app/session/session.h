@@ -152,6 +152,8 @@ public:
 
 Q_SIGNALS:
     void projectChanged();
+    /// What the frame's depth shows is known.
+    void frameMeasured();
     /// Another frame of the same passes is shown.
     void timeChanged();
     void passesChanged();

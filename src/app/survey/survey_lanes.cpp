@@ -126,11 +126,13 @@ std::vector<HandleGroup> surveyLanes(const Project& project, const DepthRange& a
     for (HandleGroup& group : handleGroups(project.recipe.steps, stepCatalogue(), frame))
         if (group.isFocus())
             lanes.push_back(std::move(group));
+    for (HandleGroup& lane : lanes)
+        lane.frame = frame;
     return lanes;
 }
 
-ShownFrame shownFrame(const Project& project, const Camera& camera) {
-    return {camera, project.width, project.height};
+ShownFrame shownFrame(const Project& project, const Camera& camera, const DepthRange& seen) {
+    return {camera, project.width, project.height, seen.nearest, seen.farthest};
 }
 
 bool isOfScene(const std::string& owner) {

@@ -19,8 +19,8 @@ inline constexpr const char* kSunsOwner = "suns";
 std::vector<HandleGroup> surveyLanes(const Project& project, const DepthRange& automatic,
                                      const ShownFrame& frame, bool mistShown = false);
 
-/// The frame that is rendered by this camera.
-ShownFrame shownFrame(const Project& project, const Camera& camera);
+/// The frame that is rendered by this camera, which sees that range.
+ShownFrame shownFrame(const Project& project, const Camera& camera, const DepthRange& seen);
 
 /// Moves a handle of one of these lanes, or something of the scene: a sun to the direction towards it. Dragging the
 /// mist puts it among the passes.

@@ -308,7 +308,8 @@ void SurveyRoom::moveHandles(const std::vector<HandleMove>& moves) {
 
 void SurveyRoom::takeDepth(const std::optional<Pass>& depth) {
     MeasuredFrame frame;
-    frame.shown = shownFrame(m_session.project(), m_session.view().camera);
+    frame.shown =
+        shownFrame(m_session.project(), m_session.view().camera, m_view->automaticRange());
     frame.depth = depth;
     m_sounding->setFrame(frame);
     m_measure->setAutomaticRange(m_view->automaticRange());
@@ -328,7 +329,7 @@ void SurveyRoom::takeProject() {
 std::vector<HandleGroup> SurveyRoom::lanes() const {
     const Project& project = m_session.project();
     return surveyLanes(project, m_view->automaticRange(),
-                       shownFrame(project, m_session.view().camera),
+                       shownFrame(project, m_session.view().camera, m_view->automaticRange()),
                        m_view->shown().kind == PassKind::Mist);
 }
 

@@ -17,8 +17,8 @@ void TraceView::paintTints(QPainter& painter) const {
     if (m_cutShown)
         painter.drawImage(frame(), cutOverlay(m_depth, rampOf(project, m_automatic)));
     if (m_blurShown || m_focusDragged)
-        for (const HandleGroup& lane :
-             surveyLanes(project, m_automatic, shownFrame(project, m_session.view().camera)))
+        for (const HandleGroup& lane : surveyLanes(
+                 project, m_automatic, shownFrame(project, m_session.view().camera, m_automatic)))
             if (lane.isFocus() && lane.on)
                 painter.drawImage(frame(), blurOverlay(m_depth, lane));
 }

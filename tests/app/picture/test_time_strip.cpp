@@ -135,3 +135,11 @@ TEST_CASE("a still with keys plays, frame by frame, and stops", "[app][time]") {
     CHECK(desk.window.session().recipeNow() ==
           recipeAt(desk.recipe(), stepCatalogue(), desk.window.session().time()));
 }
+
+TEST_CASE("the frame that lanes and cards are given has the range of its depth", "[app][time]") {
+    Timed desk;
+    CHECK(desk.window.session().shownFrame().nearest == 5.0F);
+    CHECK(desk.window.session().shownFrame().farthest == 40.0F);
+    desk.window.session().newProject();
+    CHECK(desk.window.session().shownFrame().farthest == 0.0F);
+}

@@ -139,9 +139,13 @@ TEST_CASE("only a focus is a focus, and it blurs as the view's own lens does", "
         Camera camera;
         camera.yfovRadians = yfovRadians;
         std::vector<HandleGroup> found;
-        for (HandleGroup& lane : surveyLanes(project, automatic, shownFrame(project, camera)))
+        for (HandleGroup& lane :
+             surveyLanes(project, automatic, shownFrame(project, camera, automatic))) {
+            CHECK(lane.frame.nearest == 1.0F);
+            CHECK(lane.frame.farthest == 100.0F);
             if (lane.isFocus())
                 found.push_back(std::move(lane));
+        }
         REQUIRE(found.size() == 1);
         CHECK(found.front().owner == "depth_of_field");
         return found.front().strength()(40.0F);
