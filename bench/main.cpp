@@ -78,6 +78,7 @@ int main(int argc, char** argv) {
         bench::opening(demo, wanted, rows);
         show();
         bench::drag(demo, wanted, rows);
+        bench::time(demo, wanted, rows);
         show();
         if (!json.empty()) {
             nlohmann::json all = nlohmann::json::array();

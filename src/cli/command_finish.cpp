@@ -4,6 +4,7 @@
 #include "core/image/safe_write.h"
 #include "core/passes/frame_name.h"
 #include "core/project/finish.h"
+#include "core/project/frame_files.h"
 #include "core/project/project_file.h"
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
@@ -36,6 +37,7 @@ struct Options {
     std::optional<float> amount;  ///< unset: the recipe's own
     int bits = 0;
     bool straightAlpha = false;
+    bool bridge = false;  ///< missing frames are made from the nearest
 };
 
 int factorOf(const std::string& scale) {
@@ -80,43 +82,50 @@ void requireUsable(const Recipe& recipe) {
 }
 
 /// A frame to finish.
-struct FrameFiles {
+struct FrameToFinish {
     int number = 1;
     std::vector<std::filesystem::path> passes;
     std::filesystem::path out;
+    std::optional<int> standIn{};  ///< the frame whose passes these are, if it is another
 };
 
-/// Files whose name has a run of # are one a frame; the others stay the same.
-std::vector<FrameFiles> framesOf(const Options& options, const Project& project) {
-    const auto isNumbered = [](const std::filesystem::path& file) {
-        return file.filename().string().find('#') != std::string::npos;
-    };
+/// Where the passes of each frame are: of a project as its window shows them; with --passes, files whose name has a run
+/// of # are one a frame, and the others stay the same.
+FrameFiles filesOf(const Options& options, const Project& project) {
+    FrameFiles files = frameFilesOf(project);
+    if (options.project.empty())
+        for (std::size_t i = 0; i < files.files.size(); ++i)
+            files.numbered[i] = files.files[i].filename().string().find('#') != std::string::npos;
+    return files;
+}
+
+std::vector<FrameToFinish> framesOf(const Options& options, const Project& project) {
+    const FrameFiles files = filesOf(options, project);
     if (options.frames.empty()) {
-        FrameFiles only{project.sequence ? project.sequence->first : 1, project.passFiles,
-                        options.out};
-        for (std::filesystem::path& file : only.passes)
-            if (project.sequence && isNumbered(file))
-                file = fileOfFrame(file, only.number);
-        return {only};
+        const bool numbered = project.sequence || !options.project.empty();
+        const int number = numbered ? files.named : 1;
+        return {{number, numbered ? files.at(number) : project.passFiles, options.out}};
     }
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
-    std::vector<FrameFiles> frames;
+    std::vector<FrameToFinish> frames;
     for (const int number : framesFrom(first, last)) {
-        FrameFiles& frame = frames.emplace_back();
-        frame.number = number;
-        frame.out = fileOfFrame(options.out, number);
-        for (const std::filesystem::path& file : project.passFiles)
-            frame.passes.push_back(isNumbered(file) ? fileOfFrame(file, number) : file);
+        FrameToFinish& frame = frames.emplace_back(
+            FrameToFinish{number, files.at(number), fileOfFrame(options.out, number)});
+        const std::optional<int> nearest = options.bridge ? files.standIn(number) : std::nullopt;
+        if (nearest && *nearest != number) {
+            frame.standIn = nearest;
+            frame.passes = files.at(*nearest);
+        }
     }
     return frames;
 }
 
 /// Of all frames before the first is written: it may be what a later one is made from.
 void requireFree(const Options& options, const Project& project,
-                 const std::vector<FrameFiles>& frames) {
+                 const std::vector<FrameToFinish>& frames) {
     std::vector<std::filesystem::path> inputs{options.project, options.recipe};
     std::vector<std::filesystem::path> outputs;
-    for (const FrameFiles& frame : frames) {
+    for (const FrameToFinish& frame : frames) {
         inputs.insert(inputs.end(), frame.passes.begin(), frame.passes.end());
         outputs.push_back(frame.out);
     }
@@ -133,8 +142,11 @@ Sequence timingOf(const Options& options, const Project& project) {
 }
 
 /// Reads a frame's passes, runs the recipe, writes the picture.
-void finishOne(const Options& options, const Project& project, const FrameFiles& frame,
+void finishOne(const Options& options, const Project& project, const FrameToFinish& frame,
                const CommandContext& context, const RunContext& run) {
+    if (frame.standIn)
+        fmt::print(context.err, "warning: frame {} is missing; frame {} stands in for it\n",
+                   frame.number, *frame.standIn);
     Readings readings = project.readings;
     const PassSet set = readPassesAs(frame.passes, readings, options.reads);
     for (const std::string& warning : set.warnings)
@@ -157,7 +169,7 @@ void finishOne(const Options& options, const Project& project, const FrameFiles&
 }
 
 void finishFrames(const Options& options, const Project& project,
-                  const std::vector<FrameFiles>& frames, const CommandContext& context,
+                  const std::vector<FrameToFinish>& frames, const CommandContext& context,
                   const RunContext& run) {
     int failures = 0;
     for (std::size_t i = 0; i < frames.size() && !context.stop.stop_requested(); ++i) {
@@ -185,11 +197,8 @@ void finish(const Options& options, const CommandContext& context) {
     if (options.rate && !(*options.rate >= kSlowest && *options.rate <= kFastest))
         throw Error(ErrorCode::BadSetting,
                     fmt::format("--rate must be a number from {:g} to {:g}", kSlowest, kFastest));
-    if (project.sequence && !project.sequence->pattern.empty() &&
-        std::ranges::find(project.passFiles, project.sequence->pattern) == project.passFiles.end())
-        project.passFiles.push_back(project.sequence->pattern);
     requireUsable(project.recipe);
-    const std::vector<FrameFiles> frames = framesOf(options, project);
+    const std::vector<FrameToFinish> frames = framesOf(options, project);
     requireFree(options, project, frames);
     if (!options.view.empty())
         project.viewTransform = viewTransformNamed(options.view);
@@ -216,6 +225,8 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option(
         "--frames", o->frames,
         "A range of frames, A-B; #### in the names of passes and picture stands for the number");
+    command->add_flag("--bridge", o->bridge,
+                      "Make a frame whose pass files are missing from those of the nearest frame");
     command->add_option("--rate", o->rate,
                         "Frames per second, for what moves in time; the project's if left out");
     command->add_option("--scale", o->scale, "1/N of the size");

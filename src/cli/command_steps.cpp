@@ -15,27 +15,29 @@ namespace {
 
 using Json = nlohmann::json;
 
-Json parameterJson(const Parameter& parameter) {
+/// moves: whether what it belongs to is one that moves in time.
+Json parameterJson(const Parameter& parameter, bool moves) {
     Json json{{"id", parameter.id},
               {"label", parameter.label},
               {"type", valueTypeName(parameter.type)},
               {"unit", unitName(parameter.unit)},
               {"default", valueToJson(parameter.initial)},
-              {"help", parameter.help}};
+              {"help", parameter.help},
+              {"still", parameter.still || !moves}};
     const bool ranged = parameter.isNumber() || parameter.type == ValueType::Span;
     json["min"] = ranged ? jsonNumber(parameter.range.min) : Json();
     json["max"] = ranged ? jsonNumber(parameter.range.max) : Json();
     for (const Choice& choice : parameter.choices)
         json["choices"].push_back(choice.id);
     for (const Parameter& field : parameter.fields)
-        json["fields"].push_back(parameterJson(field));
+        json["fields"].push_back(parameterJson(field, moves));
     return json;
 }
 
-Json declarationJson(const Declaration& declaration) {
+Json declarationJson(const Declaration& declaration, bool moves = true) {
     Json parameters = Json::array();
     for (const Parameter& parameter : declaration.parameters)
-        parameters.push_back(parameterJson(parameter));
+        parameters.push_back(parameterJson(parameter, moves));
     return {{"id", declaration.id},
             {"label", declaration.label},
             {"help", declaration.help},
@@ -171,9 +173,9 @@ void addStepsCommand(CLI::App& app, Command& chosen) {
             Json operations = Json::array();
             if (options->step.empty() && options->json) {
                 for (const ReliefSourceType& type : reliefSources())
-                    heights.push_back(declarationJson(type));
+                    heights.push_back(declarationJson(type, false));
                 for (const OperationType& type : reliefCatalogue().operations)
-                    operations.push_back(declarationJson(type));
+                    operations.push_back(declarationJson(type, false));
             }
             if (options->json)
                 printJson(context, {{"steps", steps},

@@ -1,4 +1,5 @@
 #include "app/look/theme.h"
+#include "support/crash_report.h"
 
 #include <QApplication>
 
@@ -10,5 +11,6 @@ int main(int argc, char** argv) {
         qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication application(argc, argv);
     noctis::theme::apply(application);
+    noctis::test::reportCrashes();
     return Catch::Session().run(argc, argv);
 }

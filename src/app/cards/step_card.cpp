@@ -9,6 +9,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/sentence.h"
 #include "app/look/theme.h"
+#include "core/recipe/recipe_at.h"
 #include "core/steps/registry.h"
 
 #include <QApplication>
@@ -143,10 +144,20 @@ void StepCard::setStep(const Step& step, const NamedWheres& wheres, const ShownF
     }
 }
 
-void StepCard::setKeys(const std::map<std::string, KeyState>& states) {
+void StepCard::setKeys(const KeyStates& states) {
     m_keys = states;
-    if (m_form != nullptr && m_offers.keys)
-        m_form->setKeys(states);
+    if (m_form == nullptr || !m_offers.keys)
+        return;
+    const auto own = states.find({});
+    const std::map<std::string, KeyState> of =
+        own == states.end() ? std::map<std::string, KeyState>() : own->second;
+    m_form->setKeys(of);
+    for (const auto& [setting, button] : m_mixKeys) {
+        const auto state = of.find(setting);
+        button->setState(state == of.end() ? KeyState::None : state->second);
+    }
+    if (m_where != nullptr)
+        m_where->setKeys(states);
 }
 
 void StepCard::setMembers(int count, bool folded) {
@@ -195,8 +206,11 @@ void StepCard::buildBody() {
     addForm(*layout);
     if (!m_offers.fixed) {
         addWhere(*layout);
+        if (m_offers.keys)
+            addMixKeys(*layout);
         layout->addLayout(buildFoot());
     }
+    setKeys(m_keys);
     m_layout->insertWidget(kBeforeAmount, m_body);
 }
 
@@ -210,8 +224,12 @@ void StepCard::addForm(QVBoxLayout& layout) {
     connect(m_form, &SettingsForm::rested, this, &StepCard::rested);
     if (m_offers.keys) {
         m_form->offerKeys();
-        m_form->setKeys(m_keys);
-        connect(m_form, &SettingsForm::keyAsked, this, &StepCard::keyAsked);
+        connect(m_form, &SettingsForm::keyAsked, this, [this](const QString& setting) {
+            Q_EMIT keyAsked({m_step.id, setting.toStdString()});
+        });
+        connect(m_form, &SettingsForm::curveAsked, this, [this](const QString& setting) {
+            Q_EMIT curveAsked({m_step.id, setting.toStdString()});
+        });
     }
     if (!m_offers.picksPlaces)
         return;
@@ -224,6 +242,16 @@ void StepCard::addWhere(QVBoxLayout& layout) {
     if (!m_offers.showsWhere)
         m_where->leaveOutViews();
     layout.addWidget(m_where);
+    if (m_offers.keys)
+        m_where->offerKeys();
+    connect(m_where, &WherePanel::keyAsked, this,
+            [this](const QString& criterion, const QString& setting) {
+                Q_EMIT keyAsked({m_step.id, setting.toStdString(), criterion.toStdString()});
+            });
+    connect(m_where, &WherePanel::curveAsked, this,
+            [this](const QString& criterion, const QString& setting) {
+                Q_EMIT curveAsked({m_step.id, setting.toStdString(), criterion.toStdString()});
+            });
     connect(m_where, &WherePanel::edited, this,
             [this](const QString& what, const QString& gesture, const Where& where) {
                 m_step.where = where;
@@ -235,6 +263,25 @@ void StepCard::addWhere(QVBoxLayout& layout) {
     connect(m_where, &WherePanel::exportAsked, this, &StepCard::exportWhereAsked);
     connect(m_where, &WherePanel::inHandAsked, this, &StepCard::inHandAsked);
     connect(m_where, &WherePanel::brushChanged, this, &StepCard::brushChanged);
+}
+
+void StepCard::addMixKeys(QVBoxLayout& layout) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    for (const Parameter& parameter : mixParameters()) {
+        auto* label = new QLabel(qstring(parameter.label));
+        label->setFont(theme::font(12));
+        label->setProperty("role", "quiet");
+        auto* button = m_mixKeys[parameter.id] = new KeyButton(qstring(parameter.label));
+        row->addWidget(label);
+        row->addWidget(button);
+        row->addSpacing(12);
+        const TrackPlace place{m_step.id, parameter.id};
+        connect(button, &KeyButton::clicked, this, [this, place] { Q_EMIT keyAsked(place); });
+        connect(button, &KeyButton::curveAsked, this, [this, place] { Q_EMIT curveAsked(place); });
+    }
+    row->addStretch(1);
+    layout.addLayout(row);
 }
 
 QHBoxLayout* StepCard::buildFoot() {
@@ -365,6 +412,9 @@ void StepCard::mouseReleaseEvent(QMouseEvent* event) {
 
 void StepCard::keyPressEvent(QKeyEvent* event) {
     const bool alt = (event->modifiers() & Qt::AltModifier) != 0;
+    if (m_offers.keys && m_amount->hasFocus() && event->key() == Qt::Key_K &&
+        event->modifiers() == Qt::NoModifier)
+        return Q_EMIT keyAsked({m_step.id, "amount"});
     // Keys that its controls ignore are not for the card.
     if (!hasFocus() && !alt)
         QFrame::keyPressEvent(event);

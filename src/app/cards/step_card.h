@@ -2,6 +2,7 @@
 
 #include "app/cards/where_panel.h"
 #include "app/controls/key_button.h"
+#include "core/recipe/key_edits.h"
 #include "core/recipe/recipe.h"
 
 #include <QFrame>
@@ -55,8 +56,8 @@ public:
     void setInHand(const std::optional<std::string>& path, const std::string& picked);
     /// Of a group: how many steps it has, and whether they are hidden.
     void setMembers(int count, bool folded);
-    /// Of its settings that have keys, by their ids.
-    void setKeys(const std::map<std::string, KeyState>& states);
+    /// Of what has keys: by the path to a criterion, empty for the step itself, and the setting.
+    void setKeys(const KeyStates& states);
     /// Whether a card for the one serves the other.
     [[nodiscard]] bool isFor(const Step& step) const;
     [[nodiscard]] const Step& step() const { return m_step; }
@@ -76,8 +77,9 @@ Q_SIGNALS:
     void ungroupAsked();
     void foldAsked();
     void remedyAsked();
-    /// Sets or takes a key of a setting.
-    void keyAsked(const QString& setting);
+    /// Sets or takes a key, or shows the curve, of a setting of the step or of a criterion.
+    void keyAsked(const noctis::TrackPlace& place);
+    void curveAsked(const noctis::TrackPlace& place);
     void soloAsked(bool on);
     void shareWhereAsked(const QString& name);
     void whereShownAsked(noctis::WhereShown shown);
@@ -102,6 +104,7 @@ private:
     void addWhere(QVBoxLayout& layout);
     [[nodiscard]] QHBoxLayout* buildFoot();
     void addMix(QHBoxLayout& foot);
+    void addMixKeys(QVBoxLayout& layout);
     void addPresets(QMenu& menu);
     void addActions(QMenu& menu);
     void rename();
@@ -122,7 +125,8 @@ private:
     QLabel* m_title;
     QPushButton* m_fold = nullptr;  ///< of a group
     QString m_members;
-    std::map<std::string, KeyState> m_keys;
+    KeyStates m_keys;
+    std::map<std::string, KeyButton*> m_mixKeys;  ///< of the amount and the switch
     QLabel* m_summary;
     QLabel* m_problem;
     QPushButton* m_remedy;

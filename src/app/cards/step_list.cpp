@@ -27,12 +27,11 @@ StepCard* StepList::makeCard(const Step& step) {
         Q_EMIT handMoves(false);
     });
     connect(card, &StepCard::moveAsked, this, [this, id](int way) {
-        changeSteps(tr("Move"), {}, [&](Steps& steps) { moveOne(steps, id, way); });
+        changeList(tr("Move"), [&](Steps& steps) { moveOne(steps, id, way); });
     });
     connect(card, &StepCard::duplicateAsked, this, [this, id] { duplicate(id); });
-    connect(card, &StepCard::removeAsked, this, [this, id] {
-        changeSteps(tr("Remove"), {}, [&](Steps& steps) { removeStep(steps, id); });
-    });
+    connect(card, &StepCard::removeAsked, this,
+            [this, id] { changeList(tr("Remove"), [&](Steps& steps) { removeStep(steps, id); }); });
     connect(card, &StepCard::inHandAsked, this, [this, id](const QString& path, bool on) {
         setInHand(on ? InHand{id, path.toStdString(), {}} : InHand{});
     });
@@ -131,7 +130,7 @@ void StepList::moveOne(Steps& steps, const std::string& step, int way) const {
 void StepList::duplicate(const std::string& id) {
     if (!hasRoom())
         return;
-    changeSteps(tr("Duplicate"), {}, [&](Steps& steps) {
+    changeList(tr("Duplicate"), [&](Steps& steps) {
         if (const Step* original = findStep(steps, id))
             duplicateStep(steps, id, freeTitle(steps, types(), titleOf(*original, types())));
     });

@@ -53,6 +53,8 @@ protected:
     [[nodiscard]] virtual CardOffers offersFor(const Step& step) const = 0;
     /// gesture: the same for all of one drag; empty: none.
     virtual void changeSteps(const QString& what, const QString& gesture, const Edit& edit) = 0;
+    /// Changes which steps there are, and their order: what they are, keys too, stays.
+    virtual void changeList(const QString& what, const Edit& edit) { changeSteps(what, {}, edit); }
     virtual void endGesture() = 0;
     /// Lays out all cards anew, each made by makeCard.
     virtual void layOut() = 0;

@@ -208,6 +208,7 @@ void WherePanel::rebuild() {
     const std::vector<Where> all = parts();
     for (std::size_t i = 0; i < all.size(); ++i)
         addRow(i, all[i]);
+    setKeys(m_keys);
 }
 
 void WherePanel::addRow(std::size_t index, const Where& part) {
@@ -265,6 +266,14 @@ void WherePanel::addRow(std::size_t index, const Where& part) {
                               std::move(all));
                 });
         connect(row.form, &SettingsForm::rested, this, &WherePanel::rested);
+        if (m_hasKeys)
+            row.form->offerKeys();
+        connect(row.form, &SettingsForm::keyAsked, this, [this, index](const QString& setting) {
+            Q_EMIT keyAsked(qstring(trackPathTo(index)), setting);
+        });
+        connect(row.form, &SettingsForm::curveAsked, this, [this, index](const QString& setting) {
+            Q_EMIT curveAsked(qstring(trackPathTo(index)), setting);
+        });
     }
     m_column->addWidget(box);
     m_rows.push_back(row);
@@ -277,6 +286,23 @@ std::string WherePanel::pathTo(std::size_t index) const {
     if (part.kind == Where::Kind::Not)
         path.append("/0");
     return path;
+}
+
+std::string WherePanel::trackPathTo(std::size_t index) const {
+    const std::string path = pathTo(index);
+    return path.empty() ? "/" : path;
+}
+
+void WherePanel::offerKeys() { m_hasKeys = true; }
+
+void WherePanel::setKeys(const KeyStates& states) {
+    m_keys = states;
+    for (std::size_t i = 0; i < m_rows.size(); ++i)
+        if (m_rows[i].form != nullptr) {
+            const auto own = states.find(trackPathTo(i));
+            m_rows[i].form->setKeys(own == states.end() ? std::map<std::string, KeyState>()
+                                                        : own->second);
+        }
 }
 
 void WherePanel::addDrawing(Row& row, QVBoxLayout& layout, QHBoxLayout& head, std::size_t index,

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/controls/key_button.h"
 #include "app/controls/value_editor.h"
 #include "app/hand/shape_drawing.h"
 #include "core/recipe/recipe.h"
@@ -34,8 +35,15 @@ public:
     void leaveOutViews();
     /// Marks the criterion that is drawn: the path to it through the parts; none: none is.
     void setInHand(const std::optional<std::string>& path);
+    /// Gives the settings of criteria buttons for their keys.
+    void offerKeys();
+    /// By the path to a criterion, and the setting.
+    void setKeys(const KeyStates& states);
 
 Q_SIGNALS:
+    /// Sets or takes a key, or shows the curve, of a criterion's setting.
+    void keyAsked(const QString& criterion, const QString& setting);
+    void curveAsked(const QString& criterion, const QString& setting);
     /// what: for undo; gesture: the same for all of one drag.
     void edited(const QString& what, const QString& gesture, const noctis::Where& where);
     void rested();
@@ -57,6 +65,8 @@ private:
         QPushButton* drawn = nullptr;  ///< none where it can't be drawn
     };
     [[nodiscard]] std::string pathTo(std::size_t index) const;
+    /// Of a criterion's tracks: "/" is a Where that is one itself.
+    [[nodiscard]] std::string trackPathTo(std::size_t index) const;
     void addDrawing(Row& row, QVBoxLayout& layout, QHBoxLayout& head, std::size_t index,
                     const CriterionType& type);
     [[nodiscard]] std::vector<Where> parts() const;
@@ -83,6 +93,8 @@ private:
     Brush m_brush;
     std::optional<std::string> m_inHand;
     bool m_hasViews = true;
+    bool m_hasKeys = false;
+    KeyStates m_keys;
     std::vector<Row> m_rows;
 };
 

@@ -21,11 +21,13 @@ KeyButton::KeyButton(const QString& setting, QWidget* parent) : QAbstractButton(
 
 void KeyButton::setState(KeyState state) {
     m_state = state;
-    setToolTip(state == KeyState::Here
-                   ? tr("Takes the key at this frame (K). With the last one, the setting stands "
-                        "still again.")
-                   : tr("Sets a key at this frame (K): the setting moves in time, from key to "
-                        "key."));
+    const QString curve = tr("A right click shows its curve.");
+    setToolTip((state == KeyState::Here
+                    ? tr("Takes the key at this frame (K). With the last one, the setting stands "
+                         "still again.")
+                    : tr("Sets a key at this frame (K): the setting moves in time, from key to "
+                         "key.")) +
+               QLatin1Char(' ') + curve);
     update();
 }
 

@@ -2,6 +2,9 @@
 
 #include <QAbstractButton>
 
+#include <map>
+#include <string>
+
 namespace noctis {
 
 /// What a setting has in time.
@@ -10,6 +13,9 @@ enum class KeyState {
     Elsewhere,  ///< it has keys, none at this frame
     Here,       ///< it has one at this frame
 };
+
+/// By the owner of a setting, and the setting.
+using KeyStates = std::map<std::string, std::map<std::string, KeyState>>;
 
 /// Sets or takes a key of a setting at the frame that is shown.
 class KeyButton : public QAbstractButton {
@@ -21,7 +27,11 @@ public:
     [[nodiscard]] KeyState state() const { return m_state; }
     [[nodiscard]] QSize sizeHint() const override { return {14, 24}; }
 
+Q_SIGNALS:
+    void curveAsked();
+
 protected:
+    void contextMenuEvent(QContextMenuEvent*) override { Q_EMIT curveAsked(); }
     void paintEvent(QPaintEvent*) override;
     void enterEvent(QEnterEvent*) override { update(); }
     void leaveEvent(QEvent*) override { update(); }

@@ -71,6 +71,8 @@ void SettingsForm::offerKeys() {
         m_lines[i]->addWidget(button, 0, Qt::AlignTop);
         connect(button, &KeyButton::clicked, this,
                 [this, id = qstring(parameter.id)] { Q_EMIT keyAsked(id); });
+        connect(button, &KeyButton::curveAsked, this,
+                [this, id = qstring(parameter.id)] { Q_EMIT curveAsked(id); });
     }
 }
 

@@ -38,6 +38,8 @@ Q_SIGNALS:
     void picksAsked(const QString& id, bool on);
     /// Sets or takes a key of a setting.
     void keyAsked(const QString& id);
+    /// To see how it moves.
+    void curveAsked(const QString& id);
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;

@@ -113,13 +113,18 @@ void Bearing::rebuild() {
 void Bearing::setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) {
     m_lamps.clear();
     m_lobes.clear();
+    m_courses.clear();
     for (const HandleGroup& group : groups) {
         if (stepOfOwner(group.owner) != chosen)
             continue;
-        for (const Handle* handle : group.shown(HandleKind::Direction))
+        for (const Handle* handle : group.shown(HandleKind::Direction)) {
+            std::vector<V3f>& course = m_courses.emplace_back();
+            for (const HandleValue& place : group.course(*handle))
+                course.push_back(std::get<V3f>(place).normalized());
             m_lamps.push_back({group.owner, handle->id, qstring(handle->label),
                                group.point(*handle).normalized(),
                                handle->halfAngle ? handle->halfAngle(group.settings) : 0.0F});
+        }
         for (const Handle* handle : group.shown(HandleKind::Lobe))
             m_lobes.push_back({group.owner, handle->id, qstring(handle->label),
                                handle->along(group.settings, group.frame),

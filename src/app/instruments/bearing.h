@@ -79,6 +79,7 @@ private:
     QImage m_disc;
     std::vector<Lamp> m_lamps;
     std::vector<Lobe> m_lobes;
+    std::vector<std::vector<V3f>> m_courses;  ///< of lamps in time
     int m_grabbedLobe = -1;
     int m_overLobe = -1;
     QPointF m_grabbedAt;

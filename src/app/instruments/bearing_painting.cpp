@@ -2,6 +2,7 @@
 #include "app/instruments/bearing.h"
 #include "app/look/theme.h"
 
+#include <QLineF>
 #include <QPainter>
 #include <QPainterPath>
 
@@ -77,6 +78,11 @@ void Bearing::paintEvent(QPaintEvent*) {
         painter.drawLine(at - QPointF(5, 0), at + QPointF(5, 0));
         painter.drawLine(at - QPointF(0, 5), at + QPointF(0, 5));
     }
+    painter.setPen(QPen(theme::kOff, 1.2));
+    for (const std::vector<V3f>& course : m_courses)
+        for (std::size_t i = 1; i < course.size(); ++i)
+            if (QLineF(placeOf(course[i - 1]), placeOf(course[i])).length() < radius() * 0.6)
+                painter.drawLine(placeOf(course[i - 1]), placeOf(course[i]));
     for (std::size_t i = 0; i < m_lamps.size(); ++i)
         paintLamp(painter, i);
     for (std::size_t i = 0; i < m_lobes.size(); ++i)

@@ -43,12 +43,16 @@ void Plan::setFrame(const MeasuredFrame& frame) {
 void Plan::setGroups(const std::vector<HandleGroup>& groups, const std::string& chosen) {
     std::vector<PlanMark> marks;
     std::vector<PlanBox> boxes;
+    m_courses.clear();
     for (const HandleGroup& group : groups) {
         if (stepOfOwner(group.owner) != chosen)
             continue;
         for (const Handle* handle : group.shown(HandleKind::Point)) {
             const HandleRef own{group.owner, handle->id};
             marks.push_back({own, qstring(handle->label), group.point(*handle), true});
+            std::vector<V3f>& course = m_courses.emplace_back();
+            for (const HandleValue& place : group.course(*handle))
+                course.push_back(std::get<V3f>(place));
             if (handle->opposite.empty())
                 continue;
             const Handle& opposite = group.handle(handle->opposite);

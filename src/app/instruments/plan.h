@@ -141,6 +141,7 @@ private:
     std::vector<std::pair<V3f, float>> m_dots;  ///< and their depth
     std::vector<PlanDistance> m_distances;
     std::vector<PlanMark> m_marks;
+    std::vector<std::vector<V3f>> m_courses;  ///< of marks in time
     std::vector<PlanSun> m_suns;
     std::vector<PlanBox> m_boxes;
     std::vector<PlanMark> m_lamps;  ///< of the frame

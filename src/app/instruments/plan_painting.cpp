@@ -103,6 +103,10 @@ void Plan::paintDistances(QPainter& painter, LabelPlaces& names) const {
 }
 
 void Plan::paintMarks(QPainter& painter, LabelPlaces& names) const {
+    painter.setPen(QPen(theme::kOff, 1.2));
+    for (const std::vector<V3f>& course : m_courses)
+        for (std::size_t i = 1; i < course.size(); ++i)
+            painter.drawLine(place(local(course[i - 1])), place(local(course[i])));
     for (const PlanMark& mark : m_marks) {
         const QPointF at = place(local(mark.position));
         if (!rect().adjusted(6, static_cast<int>(kHeader), -6, -6).contains(at.toPoint()))

@@ -61,6 +61,8 @@ private:
     void paintSilhouette(QPainter& painter) const;
     void paintTicks(QPainter& painter) const;
     void paintLane(QPainter& painter, std::size_t lane) const;
+    /// Where handles go in time: a tick a frame.
+    void paintCourses(QPainter& painter, const Lane& lane, qreal y) const;
     void paintNeedle(QPainter& painter) const;
 
     DepthAxis m_axis;

@@ -118,6 +118,7 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
     painter.setBrush(Qt::NoBrush);
     painter.drawPath(curve);
 
+    paintCourses(painter, lane, area.center().y());
     for (std::size_t h = 0; h < lane.handles.size(); ++h) {
         const Grab grab{index, h};
         const qreal x = handleX(grab);
@@ -153,6 +154,27 @@ void Sounding::paintLane(QPainter& painter, std::size_t index) const {
             painter.setPen(theme::kText);
             painter.drawText(QRectF(left, area.center().y() - 9, wide, 18), Qt::AlignCenter, text);
         }
+    }
+}
+
+void Sounding::paintCourses(QPainter& painter, const Lane& lane, qreal y) const {
+    QColor faint = theme::kQuiet;
+    faint.setAlpha(130);
+    painter.setPen(QPen(faint, 1));
+    for (const Handle* handle : lane.handles) {
+        const std::vector<HandleValue> course = lane.group.course(*handle);
+        if (course.empty())
+            continue;
+        qreal least = m_axis.right;
+        qreal most = m_axis.left;
+        for (const HandleValue& place : course) {
+            const qreal x =
+                std::clamp(m_axis.at(std::get<float>(place)), m_axis.left, m_axis.right);
+            painter.drawLine(QPointF(x, y - 2.5), QPointF(x, y + 2.5));
+            least = std::min(least, x);
+            most = std::max(most, x);
+        }
+        painter.drawLine(QPointF(least, y), QPointF(most, y));
     }
 }
 

@@ -61,9 +61,9 @@ PictureBar::PictureBar(PictureView& view, QWidget* parent) : QWidget(parent), m_
 
 void PictureBar::buildCompare(QHBoxLayout& row) {
     using Compare = PictureView::Compare;
-    m_former = smallTab(tr("Previous render"),
-                        tr("Compares with the finished picture of the previous render instead of "
-                           "the picture without the recipe."),
+    m_former = smallTab({},
+                        tr("Compares with the finished picture of the previous render, or of the "
+                           "frame that was kept, instead of the picture without the recipe."),
                         QStringLiteral("former"));
     m_former->hide();
     connect(m_former, &QPushButton::toggled, this, &PictureBar::formerToggled);
@@ -114,9 +114,10 @@ void PictureBar::setCompare(PictureView::Compare compare) {
     m_view.setCompare(compare);
 }
 
-void PictureBar::setHasFormer(bool has) {
-    m_former->setVisible(has);
-    if (!has)
+void PictureBar::setFormer(const QString& name) {
+    m_former->setText(name);
+    m_former->setVisible(!name.isEmpty());
+    if (name.isEmpty())
         m_former->setChecked(false);
 }
 

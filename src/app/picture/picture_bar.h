@@ -23,8 +23,9 @@ public:
     void setChannels(const QStringList& names, int chosen);
     /// Choosing the comparison that is on turns it off.
     void setCompare(PictureView::Compare compare);
-    /// Whether the picture of a former render can take the place of the untouched one.
-    void setHasFormer(bool has);
+    /// The picture of a former render, or of another frame, can take the place of the untouched one.
+    /// name: "Previous render", "Frame 12"; empty: there is none.
+    void setFormer(const QString& name);
     [[nodiscard]] bool comparesFormer() const;
     void compareFormer();
 

@@ -15,6 +15,9 @@ namespace noctis {
 
 namespace {
 
+/// Where a handle goes is shown by this many places, about.
+constexpr int kMostOfCourse = 60;
+
 bool focuses(const Step& step) {
     return step.usable() && !stepCatalogue().type(step.type).focusParameter.empty();
 }
@@ -81,6 +84,12 @@ void PictureHand::refresh() {
     m_now = m_session.recipeNow();
     const Recipe& recipe = m_now;
     m_groups = handleGroups(recipe.steps, stepCatalogue(), m_session.shownFrame());
+    const auto [first, last] = m_session.frames();
+    std::vector<FrameTime> times;
+    for (int frame = first; frame <= last && last > first;
+         frame += std::max(1, (last - first) / kMostOfCourse))
+        times.push_back(m_session.timeOf(frame));
+    addCourses(m_groups, m_session.project().recipe, stepCatalogue(), m_recipe.chosen(), times);
     for (Instrument* instrument : m_instruments) {
         instrument->setGroups(m_groups, m_recipe.chosen());
         instrument->setVisible(m_large != nullptr

@@ -7,7 +7,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/picture/export_panel.h"
-#include "app/picture/frame_chooser.h"
+#include "app/picture/key_curves.h"
 #include "app/picture/pass_prints.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_hand.h"
@@ -17,7 +17,6 @@
 #include "app/picture/stale_passes.h"
 #include "app/picture/time_strip.h"
 #include "core/project/finish.h"
-#include "core/recipe/recipe_at.h"
 #include "core/steps/registry.h"
 
 #include <QDir>
@@ -40,7 +39,11 @@ constexpr int kLeastInstruments = 120;
 
 }  // namespace
 
-PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_session(session) {
+PictureRoom::PictureRoom(Session& session, QWidget* parent)
+    : Room(parent), m_session(session),
+      m_player({[this](int frame) { return isReady(frame); },
+                [this] { return m_worker.idle() && !m_session.readingFrame(); },
+                [this](int frame) { m_session.goTo(frame); }}) {
     m_prints = new PassPrints;
     m_view = new PictureView;
     m_recipe = new RecipePanel(session);
@@ -55,11 +58,6 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     heading->setProperty("role", "heading");
     heading->setContentsMargins(12, 4, 0, 2);
     left->addWidget(heading);
-    m_frames = new FrameChooser;
-    auto* frames = new QHBoxLayout;
-    frames->setContentsMargins(12, 0, 12, 4);
-    frames->addWidget(m_frames);
-    left->addLayout(frames);
     left->addWidget(m_prints, 1);
     m_stale = new StalePasses;
     left->addWidget(m_stale);
@@ -80,7 +78,11 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     auto* below = new QVBoxLayout(m_foot);
     below->setContentsMargins(0, 0, 0, 0);
     below->setSpacing(0);
-    below->addWidget(buildInstruments());
+    m_instrumentRow = buildInstruments();
+    below->addWidget(m_instrumentRow);
+    m_curves = new KeyCurves;
+    m_curves->hide();
+    below->addWidget(m_curves);
     m_time = new TimeStrip;
     below->addWidget(m_time);
     middle->addWidget(m_foot);
@@ -108,7 +110,6 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(&m_worker, &PictureWorker::whereReady, this, &PictureRoom::takeWhere);
     connect(&m_worker, &PictureWorker::stepProblems, m_recipe, &RecipePanel::setProblems);
     connect(m_prints, &PassPrints::chosen, this, &PictureRoom::showPass);
-    connect(m_frames, &FrameChooser::frameChosen, &m_session, &Session::showFrame);
     connect(m_reading, &ReadingPanel::corrected, this,
             [this](const QString& key, const PassReading& reading) {
                 m_session.correctReading(key.toStdString(), reading);
@@ -159,20 +160,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     });
     connect(m_recipe, &RecipePanel::stepAdded, this, [this] { showPass({}); });
     connect(m_recipe, &RecipePanel::handMoves, this, &PictureRoom::setHandMoving);
-    connect(m_time, &TimeStrip::frameChosen, this, [this](int frame) {
-        setHandMoving(true);
-        m_session.goTo(frame);
-    });
-    connect(m_time, &TimeStrip::frameDue, this, [this](int frame) {
-        // In order, none left out: the next one when the last is there.
-        if (m_worker.idle() && !m_session.reader().running())
-            m_session.goTo(frame);
-    });
-    connect(&m_session, &Session::timeChanged, this, [this] {
-        m_hand->refresh();
-        showTime();
-        ask();
-    });
+    connectTime();
     connect(m_view, &PictureView::pointed, this, &PictureRoom::probe);
     connect(m_view, &PictureView::pointerLeft, this, [this] {
         setNeedle({});
@@ -185,10 +173,11 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent) : Room(parent), m_se
     connect(m_bar, &PictureBar::formerToggled, this, &PictureRoom::showBefore);
     connect(&m_session, &Session::opened, this, [this] {
         enlarge(nullptr);
-        setFormer({});
+        setFormer({}, {});
         showPass({});
     });
-    connect(&m_session, &Session::relinking, this, [this] { setFormer(m_picture); });
+    connect(&m_session, &Session::relinking, this,
+            [this] { setFormer(m_picture, tr("Previous render")); });
     for (const Instrument* instrument : m_instruments)
         connect(instrument, &Instrument::distancePointed, m_view, &PictureView::setLitDistance);
     connect(m_hand, &PictureHand::moves, this, [this] { setHandMoving(true); });
@@ -258,17 +247,6 @@ void PictureRoom::takeProject() {
     ask();
 }
 
-void PictureRoom::showTime() {
-    const auto [first, last] = m_session.frames();
-    m_time->setVisible(first < last);
-    if (first >= last)
-        m_time->setPlaying(false);
-    m_time->setFrames({first, last}, m_session.framesPerSecond());
-    m_time->setFrame(m_session.time().number);
-    const Step* chosen = m_session.project().recipe.find(m_recipe->chosen());
-    m_time->setKeys(chosen != nullptr ? keyFramesOf(*chosen) : std::vector<int>());
-}
-
 void PictureRoom::showStates() {
     const std::map<std::string, PassState> states = m_session.passStates();
     m_prints->setStates(states);
@@ -282,9 +260,10 @@ void PictureRoom::showStates() {
 
 void PictureRoom::setRendering(const QString& progress) { m_stale->setRendering(progress); }
 
-void PictureRoom::setFormer(const QImage& former) {
+void PictureRoom::setFormer(const QImage& former, const QString& name) {
     m_former = former;
-    m_bar->setHasFormer(!former.isNull());
+    m_formerName = name;
+    m_bar->setFormer(former.isNull() ? QString() : name);
     showBefore();
 }
 
@@ -292,7 +271,7 @@ void PictureRoom::showBefore() {
     if (m_bar->comparesFormer()) {
         m_view->setBefore(
             m_former.isNull() ? std::function<QImage()>() : [former = m_former] { return former; },
-            tr("previous render"));
+            m_formerName.toLower());
         return;
     }
     const Project& project = m_session.project();
@@ -307,17 +286,13 @@ void PictureRoom::showBefore() {
 }
 
 void PictureRoom::ask() {
-    const Project& project = m_session.project();
     if (m_session.passes().empty())
         return;
-    PictureRequest request;
-    request.recipe = m_session.recipeNow();
+    PictureRequest request = requestAt(m_session.time());
     request.editing = m_recipe->chosen();
-    request.solo = m_recipe->soloed();
     request.where = m_recipe->whereShown() == WhereShown::No ? std::string() : m_recipe->chosen();
-    request.view = project.viewTransform;
-    request.exposure = project.exposure;
     request.moving = m_handMoves;
+    request.playing = m_player.playing() ? playingFactor() : 0;
     m_worker.request(request);
     if (m_handMoves)
         m_rest.start();
@@ -396,6 +371,10 @@ std::vector<RoomCommand> PictureRoom::commands() {
     all.push_back({tr("Compare side by side"), QKeySequence(Qt::Key_F8),
                    [this] { m_bar->setCompare(Compare::SideBySide); }});
     all.push_back({tr("Compare with the previous render"), {}, [this] { compareFormer(); }});
+    all.push_back({tr("Compare other frames with this one"), {}, [this] {
+                       setFormer(m_picture, tr("Frame %1").arg(m_session.time().number));
+                       compareFormer();
+                   }});
     return all;
 }
 

@@ -1,10 +1,12 @@
 #pragma once
 
 #include "app/instruments/instrument.h"
+#include "app/picture/player.h"
 #include "app/rooms/room.h"
 #include "app/session/background.h"
 #include "app/session/picture_worker.h"
 #include "app/session/session.h"
+#include "core/recipe/key_edits.h"
 
 #include <QTimer>
 #include <QWidget>
@@ -12,7 +14,7 @@
 namespace noctis {
 
 class ExportPanel;
-class FrameChooser;
+class KeyCurves;
 class PassPrints;
 class PictureBar;
 class PictureHand;
@@ -36,7 +38,7 @@ public:
     /// Whether everything shown is as it is asked for.
     [[nodiscard]] bool settled() const {
         return m_worker.idle() && !m_rest.isActive() && !m_measuring.running() &&
-               !m_showing.running();
+               !m_showing.running() && !m_session.readingFrame();
     }
     /// Shows a pass in the picture's place; empty: the picture.
     void showPass(const QString& name);
@@ -80,21 +82,38 @@ private:
     void takeProject();
     void showStates();
     void showTime();
+    void connectTime();
+    /// What is shown at a frame, as it is asked for while it plays.
+    [[nodiscard]] PictureRequest requestAt(const FrameTime& time) const;
+    [[nodiscard]] bool isReady(int frame) const;
+    void setPlaying(bool plays);
+    void showKept();
+    /// Shows curves in the instruments' place, or those again.
+    void setCurvesShown(bool shown);
+    void showCurves();
+    void takeTime();
+    /// Prints and instruments of the passes.
+    void measure();
+    /// Half the room's size is enough for what moves.
+    [[nodiscard]] int playingFactor() const;
     void ask();
     void setHandMoving(bool moving);
     void probe(const QPointF& picture);
     void takeWhere(const QImage& mask);
     void showChosenPass();
-    void setFormer(const QImage& former);
+    /// name: what it is of; see PictureBar::setFormer.
+    void setFormer(const QImage& former, const QString& name);
     void showBefore();
 
     Session& m_session;
     QWidget* m_foot;
     PictureWorker m_worker;
-    FrameChooser* m_frames;
     PassPrints* m_prints;
     StalePasses* m_stale;
     TimeStrip* m_time;
+    QWidget* m_instrumentRow;
+    KeyCurves* m_curves;   ///< in the instruments' place
+    TrackPlace m_curveOf;  ///< shown though nothing moves it yet
     PictureView* m_view;
     RecipePanel* m_recipe;
     std::vector<Instrument*> m_instruments;
@@ -106,10 +125,13 @@ private:
     QString m_shownPass;     ///< empty: the picture
     int m_shownChannel = -1;
     QImage m_picture;
-    QImage m_former;  ///< the picture of the render that another took the place of
+    QImage m_former;  ///< of the render that another took the place of, or of another frame
+    QString m_formerName;
     QImage m_whereMask;
     bool m_handMoves = false;
+    bool m_measureLater = false;  ///< what was played over isn't measured yet
     QTimer m_rest;
+    Player m_player;
     ViewTransform m_beforeView = ViewTransform::SoftShoulder;
     float m_beforeExposure = 0.0F;
     // Last, as they use the above.

@@ -1,6 +1,5 @@
 // Which passes Picture shows, and what they say of the place under the pointer.
 #include "app/look/picture_paint.h"
-#include "app/picture/frame_chooser.h"
 #include "app/picture/pass_prints.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_hand.h"
@@ -8,7 +7,6 @@
 #include "app/picture/picture_view.h"
 #include "app/picture/reading_panel.h"
 #include "core/passes/appearance.h"
-#include "core/passes/frame_name.h"
 #include "core/passes/probe.h"
 #include "core/project/finish.h"
 
@@ -85,19 +83,9 @@ QStringList channelsOf(const Pass& pass) {
 
 }  // namespace
 
-void PictureRoom::takePasses() {
-    const PassSet& set = m_session.passes();
-    const auto& files = m_session.project().passFiles;
-    const auto numbered = std::find_if(files.begin(), files.end(),
-                                       [](const auto& file) { return frameOf(file).has_value(); });
-    FrameTime time;
-    if (numbered == files.end()) {
-        m_frames->setFrames({}, 0);
-    } else {
-        time.number = *frameOf(*numbered);
-        m_frames->setFrames(framesBeside(*numbered), time.number);
-    }
-    m_measuring.ask([this, set, time]() -> Latest::Result {
+void PictureRoom::measure() {
+    m_measureLater = false;
+    m_measuring.ask([this, set = m_session.passes(), time = m_session.time()]() -> Latest::Result {
         const PassSet overview = overviewOf(set);
         return [this, frame = measuredFrame(overview, time),
                 prints = printsOf(set, derivedOf(set, overview))] {
@@ -105,7 +93,14 @@ void PictureRoom::takePasses() {
             m_hand->takeFrame(frame);
         };
     });
-    m_worker.setPasses(set);
+}
+
+void PictureRoom::takePasses() {
+    const PassSet& set = m_session.passes();
+    m_worker.setPasses(set, m_session.passesState());
+    m_measureLater = m_player.playing();
+    if (!m_measureLater)
+        measure();
     if (!isThere(set, m_shownPass.toStdString())) {
         // One that is taken for another kind may have another name.
         const auto same = std::find_if(set.passes.begin(), set.passes.end(), [this](const Pass& p) {

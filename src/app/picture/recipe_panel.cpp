@@ -111,6 +111,10 @@ void RecipePanel::changeSteps(const QString& what, const QString& gesture, const
     m_session.changeRecipe(what, gesture, [&](Recipe& r) { edit(r.steps); });
 }
 
+void RecipePanel::changeList(const QString& what, const Edit& edit) {
+    m_session.change(what, {}, [&](Project& p) { edit(p.recipe.steps); });
+}
+
 void RecipePanel::endGesture() { m_session.endGesture(); }
 
 QWidget* RecipePanel::buildHead() {
@@ -212,7 +216,7 @@ void RecipePanel::groupSteps(const QString& what, const std::function<std::strin
     if (!hasRoom())
         return;
     std::string made;
-    changeSteps(what, {}, [&](Steps& steps) { made = group(steps); });
+    changeList(what, [&](Steps& steps) { made = group(steps); });
     if (!made.empty())
         choose(made);
 }
@@ -248,11 +252,12 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     layout.addWidget(card);
     const std::string id = step.id;
     connect(card, &StepCard::soloAsked, this, [this, id](bool on) { solo(on ? id : ""); });
-    connect(card, &StepCard::keyAsked, this, [this, id](const QString& setting) {
+    connect(card, &StepCard::keyAsked, this, [this](const TrackPlace& place) {
         m_session.change(tr("Key"), {}, [&](Project& p) {
-            toggleKey(p.recipe, stepCatalogue(), m_session.time(), id, setting.toStdString());
+            toggleKey(p.recipe, stepCatalogue(), m_session.time(), place);
         });
     });
+    connect(card, &StepCard::curveAsked, this, &RecipePanel::curveAsked);
     connect(card, &StepCard::foldAsked, this, [this, id] { fold(id); });
     connect(card, &StepCard::remedyAsked, this, [this, id] {
         const Recipe& recipe = m_session.project().recipe;
@@ -268,8 +273,8 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     connect(card, &StepCard::ungroupAsked, this, [this, id] {
         const Step* asked = m_session.project().recipe.find(id);
         const bool whole = asked != nullptr && asked->type == kGroup;
-        changeSteps(whole ? tr("Dissolve a group") : tr("Take out of the group"), {},
-                    [&](Steps& steps) { whole ? ungroup(steps, id) : takeOut(steps, id); });
+        changeList(whole ? tr("Dissolve a group") : tr("Take out of the group"),
+                   [&](Steps& steps) { whole ? ungroup(steps, id) : takeOut(steps, id); });
     });
     connect(card, &StepCard::shareWhereAsked, this,
             [this, id](const QString& name) { shareWhere(id, name); });
@@ -294,12 +299,18 @@ void RecipePanel::refresh() {
 void RecipePanel::showKeys() {
     const int frame = m_session.time().number;
     for (StepCard* card : cards()) {
-        std::map<std::string, KeyState> states;
-        if (const Step* step = m_session.project().recipe.find(card->step().id))
-            for (const auto& [path, keys] : step->tracks.keys)
-                states[path] = std::ranges::count(keys, frame, &Key::frame) > 0
-                                   ? KeyState::Here
-                                   : KeyState::Elsewhere;
+        KeyStates states;
+        const Recipe& recipe = m_session.project().recipe;
+        if (const Step* step = recipe.find(card->step().id))
+            for (const TrackPlace& place : trackPlacesOf(*step)) {
+                const auto& keys = tracksAt(recipe, place)->keys;
+                const auto own = keys.find(place.setting);
+                if (own != keys.end())
+                    states[place.criterion][place.setting] =
+                        std::ranges::count(own->second, frame, &Key::frame) > 0
+                            ? KeyState::Here
+                            : KeyState::Elsewhere;
+            }
         card->setKeys(states);
     }
 }

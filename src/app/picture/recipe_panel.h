@@ -41,12 +41,15 @@ Q_SIGNALS:
     /// What is shown of the same recipe is another: alone, a Where.
     void shownChanged();
     void stepAdded();
+    /// To see how a setting moves.
+    void curveAsked(const noctis::TrackPlace& place);
 
 protected:
     [[nodiscard]] Steps steps() const override;
     [[nodiscard]] StepTypes types() const override;
     [[nodiscard]] CardOffers offersFor(const Step& step) const override;
     void changeSteps(const QString& what, const QString& gesture, const Edit& edit) override;
+    void changeList(const QString& what, const Edit& edit) override;
     void endGesture() override;
     void layOut() override;
     [[nodiscard]] ShownFrame frame() const override;

@@ -16,6 +16,12 @@ constexpr double kCouldBeFinerMs = 5.0;
 constexpr int kCoarsest = 8;
 /// A moving hand gets a picture at least this often, even if it is one movement behind.
 constexpr int kLongestWithoutMs = 60;
+/// States of passes that nobody else has numbered begin here.
+constexpr std::uint64_t kOwnStates = std::uint64_t{1} << 63U;
+
+PlayedPictures::Source sourceOf(const PictureRequest& request, std::uint64_t state) {
+    return {request.recipe, request.solo, request.time, state, request.playing};
+}
 
 }  // namespace
 
@@ -33,9 +39,10 @@ PictureWorker::~PictureWorker() {
     m_thread.join();
 }
 
-void PictureWorker::setPasses(const PassSet& passes) {
+void PictureWorker::setPasses(const PassSet& passes, std::uint64_t state) {
     post([&](Job& job) {
         ++m_serial;
+        m_state = state != 0 ? state : kOwnStates | m_serial;
         job.passes = passes;
         job.request = m_latest;
     });
@@ -59,6 +66,7 @@ void PictureWorker::post(const std::function<void(Job&)>& fill) {
     const quint64 before = m_serial;
     fill(*m_waiting);
     m_waiting->serial = m_serial;
+    m_waiting->state = m_state;
     if (!m_waits.isValid() || !m_drawsMoving)
         m_waits.start();  // waiting for a full picture doesn't hold up the hand
     if (!m_drawsMoving || (m_serial != before && !waitsLong()))
@@ -68,6 +76,10 @@ void PictureWorker::post(const std::function<void(Job&)>& fill) {
 
 bool PictureWorker::waitsLong() const {
     return m_waits.isValid() && m_waits.elapsed() >= kLongestWithoutMs;
+}
+
+bool PictureWorker::isPlayed(const PictureRequest& request, std::uint64_t state) const {
+    return m_played.has(sourceOf(request, state != 0 ? state : m_state));
 }
 
 bool PictureWorker::idle() const {
@@ -99,8 +111,12 @@ void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_t
     Shown shown;
     try {
         if (job.passes)
-            evaluator.setPasses(*job.passes);
-        if (!evaluator.passes().empty()) {
+            m_newPasses = job.passes;
+        if (job.request.playing > 0) {
+            shown = playedOf(job, evaluator, stop);
+            if (stop.stop_requested())
+                return;
+        } else if (takePasses(evaluator)) {
             const int factor = job.request.moving ? m_movingFactor : 1;
             QElapsedTimer timer;
             timer.start();
@@ -121,6 +137,44 @@ void PictureWorker::work(const Job& job, Evaluator& evaluator, const std::stop_t
         Qt::QueuedConnection);
 }
 
+bool PictureWorker::takePasses(Evaluator& evaluator) {
+    if (m_newPasses)
+        evaluator.setPasses(*std::exchange(m_newPasses, std::nullopt));
+    return !evaluator.passes().empty();
+}
+
+PictureWorker::Shown PictureWorker::playedOf(const Job& job, Evaluator& evaluator,
+                                             const std::stop_token& stop) {
+    const PictureRequest& request = job.request;
+    const PlayedPictures::Source source = sourceOf(request, job.state);
+    Shown shown;
+    shown.factor = request.playing;
+    std::optional<Image> picture = m_played.find(source);
+    if (!picture && takePasses(evaluator)) {
+        picture = evaluator.evaluate(request.recipe, optionsOf(request, request.playing, shown),
+                                     {.stop = stop, .progress = {}});
+        if (stop.stop_requested() || picture->empty())
+            return shown;
+        if (shown.problems.isEmpty())
+            m_played.put(source, *picture);
+    }
+    if (picture)
+        shown.picture = toQImage(viewed(*picture, request.view, request.exposure));
+    return shown;
+}
+
+EvaluateOptions PictureWorker::optionsOf(const PictureRequest& request, int factor, Shown& shown) {
+    EvaluateOptions options;
+    options.factor = factor;
+    options.time = request.time;
+    options.editing = request.editing;
+    options.solo = request.solo;
+    options.problem = [&shown](const std::string& step, const std::string& text) {
+        shown.problems[qstring(step)] = qstring(text);
+    };
+    return options;
+}
+
 void PictureWorker::adaptScale(double taken) {
     if (taken > kTooSlowMs)
         m_movingFactor = std::min(m_movingFactor + 1, kCoarsest);
@@ -132,13 +186,7 @@ PictureWorker::Shown PictureWorker::shownOf(const Job& job, Evaluator& evaluator
                                             const std::stop_token& stop) const {
     Shown shown;
     shown.factor = factor;
-    EvaluateOptions options;
-    options.factor = factor;
-    options.editing = job.request.editing;
-    options.solo = job.request.solo;
-    options.problem = [&](const std::string& step, const std::string& text) {
-        shown.problems[qstring(step)] = qstring(text);
-    };
+    const EvaluateOptions options = optionsOf(job.request, factor, shown);
     const RunContext run{.stop = stop, .progress = {}};
     if (!job.request.where.empty() && job.request.recipe.find(job.request.where) != nullptr)
         shown.mask =

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/session/played_pictures.h"
 #include "core/image/colour.h"
 #include "core/recipe/evaluator.h"
 
@@ -18,17 +19,19 @@ namespace noctis {
 
 /// What the picture view shows.
 struct PictureRequest {
-    Recipe recipe;
+    Recipe recipe;  ///< at that time
+    FrameTime time{};
     std::string editing{};  ///< the id of the step being edited
     std::string solo{};     ///< of the only step that is shown
     std::string where{};    ///< of the step whose Where is wanted, too
     ViewTransform view = ViewTransform::SoftShoulder;
     float exposure = 0.0F;
     bool moving = false;  ///< the hand moves: coarse now, full once it rests
+    int playing = 0;      ///< it plays: made at 1/playing of the size, and kept; 0: it doesn't
     /// Whether both show the same picture, coarse or full.
     [[nodiscard]] bool sameAs(const PictureRequest& other) const {
-        return recipe == other.recipe && solo == other.solo && where == other.where &&
-               view == other.view && exposure == other.exposure;
+        return recipe == other.recipe && time == other.time && solo == other.solo &&
+               where == other.where && view == other.view && exposure == other.exposure;
     }
     bool operator==(const PictureRequest&) const = default;
 };
@@ -42,9 +45,13 @@ public:
     explicit PictureWorker(QObject* parent = nullptr);
     ~PictureWorker() override;
 
-    void setPasses(const PassSet& passes);
+    /// state: differs between states of passes, so that what was played of them is known again; 0: not known.
+    void setPasses(const PassSet& passes, std::uint64_t state = 0);
     void request(const PictureRequest& request);
     [[nodiscard]] bool idle() const;
+    /// Whether the picture for a request that plays is kept; state: of the passes, as above; 0: those there are.
+    [[nodiscard]] bool isPlayed(const PictureRequest& request, std::uint64_t state = 0) const;
+    [[nodiscard]] PlayedPictures& played() { return m_played; }
     /// How many pictures were shown after the hand had moved on; for measuring.
     [[nodiscard]] int shownLate() const { return m_shownLate; }
 
@@ -58,6 +65,7 @@ private:
     struct Job {
         PictureRequest request;
         std::optional<PassSet> passes;
+        std::uint64_t state = 0;  ///< of the passes
         quint64 serial = 0;
     };
     struct Shown {
@@ -66,9 +74,15 @@ private:
         int factor = 1;
         QMap<QString, QString> problems;
     };
+    /// Gives the evaluator the newest passes; false: there are none.
+    bool takePasses(Evaluator& evaluator);
+    [[nodiscard]] static EvaluateOptions optionsOf(const PictureRequest& request, int factor,
+                                                   Shown& shown);
     void post(const std::function<void(Job&)>& fill);
     void loop(const std::stop_token& stop);
     void work(const Job& job, Evaluator& evaluator, const std::stop_token& stop);
+    /// A picture that was played before, or is made, and kept, now.
+    [[nodiscard]] Shown playedOf(const Job& job, Evaluator& evaluator, const std::stop_token& stop);
     [[nodiscard]] Shown shownOf(const Job& job, Evaluator& evaluator, int factor,
                                 const std::stop_token& stop) const;
     void adaptScale(double taken);
@@ -82,7 +96,10 @@ private:
     std::stop_source m_inWork;  ///< stops the picture being made
     bool m_drawsMoving = false;
     bool m_working = false;
-    quint64 m_serial = 0;  ///< changes with the picture
+    quint64 m_serial = 0;       ///< changes with the picture
+    std::uint64_t m_state = 0;  ///< of the passes
+    PlayedPictures m_played;
+    std::optional<PassSet> m_newPasses;  ///< of the thread: not with the evaluator yet
     int m_movingFactor = 2;
     int m_shownLate = 0;
     QElapsedTimer

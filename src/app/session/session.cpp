@@ -46,6 +46,17 @@ Session::Session(fs::path dataFolder, QObject* parent)
         if (std::any_of(m_frame.files.begin(), m_frame.files.end(), changed))
             Q_EMIT passFilesChanged();
     });
+    connect(&m_sequence, &SequenceFrames::frameRead, this, [this](int frame) {
+        if (isSequence() && frame != m_passesOf && m_sequence.shownAt(m_now) == frame)
+            if (const SequenceFrames::Kept* kept = m_sequence.find(frame))
+                takeSequenceFrame(frame, *kept);
+    });
+    connect(&m_sequence, &SequenceFrames::frameDamaged, this,
+            [this](int frame, const QString& why) {
+                warn(tr("Frame %1 counts as missing. %2").arg(frame).arg(why));
+                if (isSequence())
+                    showSequenceFrame(1);
+            });
 }
 
 QString Session::title() const {
@@ -128,10 +139,11 @@ void Session::start(Project project, fs::path file, PassSet passes) {
     };
     m_frame = {};
     m_pointed.reset();
-    m_still = 1;
+    followSequence(true);
+    forgetState();
     setDepthRange(0.0F, 0.0F);
     m_frame.passes = std::move(passes);
-    m_frame.files = m_history.current().passFiles;
+    m_frame.files = filesNow();
     m_frame.unsaved = isKept(m_frame.files);
     m_shelf.clear();
     for (const auto& [view, files] : m_history.current().viewFiles)
@@ -183,6 +195,7 @@ void Session::followView() {
     if (!m_frame.passes.empty())
         m_shelf.put(std::move(m_frame));
     m_frame = std::move(*kept);
+    forgetState();
     deriveMist();
     Q_EMIT passesChanged();
 }
@@ -297,6 +310,9 @@ void Session::deriveMistNow() {
 
 void Session::takeMist(Pass mist) {
     m_frame.passes.put(std::move(mist));
+    forgetState();
+    if (isSequence())
+        m_passesState = m_sequence.put(m_passesOf, m_frame.passes);
     if (m_frame.unsaved) {
         m_frame.files.clear();  // what was kept holds the mist as it was
         m_frame.change = ++m_change;
@@ -324,7 +340,7 @@ bool Session::saveOver(const fs::path& path) {
         const fs::path target = fs::absolute(path);
         requireNoInput({target}, inputsOf(project(), {}));
         deriveMistNow();
-        if (m_frame.unsaved || m_shelf.unsaved() || m_frame.files != project().passFiles) {
+        if (m_frame.unsaved || m_shelf.unsaved() || m_frame.files != filesNow()) {
             if (m_frame.unsaved)
                 saveFrame(m_frame, target);
             const auto viewFiles = m_shelf.save(target);
@@ -360,6 +376,7 @@ void Session::takeRendered(const PassSet& rendered, const std::optional<Tile>& c
         m_frame = kept ? std::move(*kept) : Frame{};
     }
     addRendered(m_frame, rendered, crop);
+    forgetState();
     m_frame.change = ++m_change;
     if (!m_autosave.isActive())
         m_autosave.start();  // also where one view after the other is rendered, and it never rests

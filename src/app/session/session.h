@@ -5,6 +5,7 @@
 #include "app/session/latest.h"
 #include "app/session/pass_reader.h"
 #include "app/session/pass_rules.h"
+#include "app/session/sequence_frames.h"
 #include "app/session/unsaved_work.h"
 #include "core/passes/diagnosis.h"
 #include "core/passes/pass_set.h"
@@ -35,6 +36,9 @@ struct LoadedScene {
     std::unique_ptr<Accelerator> accelerator;
 };
 
+/// A still with one key has room to set another.
+inline constexpr int kLeastFrames = 48;
+
 /// The open project: the one place that holds it, changes it and announces changes.
 class Session : public QObject {
     Q_OBJECT
@@ -43,7 +47,6 @@ public:
 
     [[nodiscard]] const Project& project() const { return m_history.current(); }
     [[nodiscard]] const History& history() const { return m_history; }
-    /// The current frame: the view's, if it has one.
     /// The frame that Picture shows.
     [[nodiscard]] ShownFrame shownFrame() const;
     [[nodiscard]] const PassSet& passes() const { return m_frame.passes; }
@@ -83,12 +86,23 @@ public:
     [[nodiscard]] Recipe recipeNow() const;
 
     /// The frame that is shown: state of the window, never of the project.
-    [[nodiscard]] FrameTime time() const;
+    [[nodiscard]] FrameTime time() const { return timeOf(m_now); }
+    /// When a frame is.
+    [[nodiscard]] FrameTime timeOf(int frame) const;
     /// From the first frame to the last one; the same for a still without keys.
     [[nodiscard]] std::pair<int, int> frames() const;
     [[nodiscard]] double framesPerSecond() const;
-    /// Shows another frame of a still with keys, or of a sequence.
+    /// Shows another frame of a still with keys, or of a sequence: at once if it is kept, else when it is read. A frame
+    /// that is missing has the passes of the nearest one.
     void goTo(int frame);
+    /// Says which passes stand in for those of a frame that is missing.
+    void noteGap(int frame);
+    /// Of a sequence: the passes of the frame that is shown are still being read.
+    [[nodiscard]] bool readingFrame() const;
+    /// The frames of numbered pass files; none are of a still.
+    [[nodiscard]] SequenceFrames& sequence() { return m_sequence; }
+    /// Differs between states of the passes; 0: they are of a still, or were changed since they were read.
+    [[nodiscard]] std::uint64_t passesState() const { return m_passesState; }
     void undo();
     void redo();
 
@@ -118,13 +132,11 @@ public:
     void correctReading(const std::string& pass, const PassReading& reading);
     void repair(const std::string& pass, Repair repair);
 
+    /// The project's pass files, of the frame whose passes are shown.
+    [[nodiscard]] std::vector<std::filesystem::path> filesNow() const;
     /// Puts other files in the place of those the frame was read from: a new render. All steps stay, and what
     /// differs is said. The same files are read anew.
     void relink(const std::vector<std::filesystem::path>& files);
-
-    /// Takes the files of another frame of their sequence; those without a number stay. A frame that is not
-    /// there is said to be missing.
-    void showFrame(int frame);
 
     /// Where new files of this work go first: beside the project, its scene or its passes; at home if those are
     /// examples.
@@ -210,6 +222,14 @@ private:
     void loadScene(const std::filesystem::path& path);
     /// Brings the frame to what the project says of its files since it was changed.
     void followFiles(const Project& before);
+    /// Whether the frame is one of numbered files.
+    [[nodiscard]] bool isSequence() const;
+    /// Looks at the folders of the project's pass files; where it names a frame's, that one is shown.
+    void followSequence(bool opened);
+    void showSequenceFrame(int way);
+    void takeSequenceFrame(int frame, const SequenceFrames::Kept& kept);
+    /// The passes aren't as they were read any more, or are of a still.
+    void forgetState() { m_passesState = 0; }
     /// Reads the project's pass files as it says now, and what it says by then if that is another.
     void readAgain();
     void takeReadAgain(const std::vector<std::filesystem::path>& files, PassSet fresh);
@@ -261,7 +281,9 @@ private:
     UnsavedWork m_unsaved;
     PassRules m_rules;
     mutable SceneComparisons m_comparisons;
-    int m_still = 1;               ///< the frame that is shown of a still
+    int m_now = 1;       ///< the frame that is shown
+    int m_passesOf = 1;  ///< of a sequence, the frame whose passes are
+    std::uint64_t m_passesState = 0;
     std::optional<V2f> m_pointed;  ///< px
     float m_nearest = 0.0F;
     float m_farthest = 0.0F;
@@ -275,6 +297,7 @@ private:
     std::map<std::filesystem::path, std::filesystem::file_time_type>
         m_writtenAt;  ///< as last known
     // Last, as they use all of the above.
+    SequenceFrames m_sequence{this};
     Background m_sceneLoader{this};
     PassReader m_reader{this};
     Background m_frameWriter{this};

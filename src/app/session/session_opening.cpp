@@ -95,7 +95,8 @@ void Session::openProjectFile(const fs::path& path, const std::function<void()>&
             const auto passes = std::make_shared<PassSet>();
             QString failure;
             try {
-                *passes = readPasses(project->passFiles, project->readings, run);
+                const FrameFiles files = frameFilesOf(*project);
+                *passes = readPasses(files.at(files.named), project->readings, run);
             } catch (const Error& error) {
                 failure = QString::fromUtf8(error.what());
             }
@@ -170,6 +171,10 @@ void Session::joinFrame(const std::vector<fs::path>& paths, PassSet set, const R
     m_frame.passes = std::move(set);
     m_frame.files = m_frame.unsaved ? std::vector<fs::path>() : all;
     m_frame.change = ++m_change;
+    followSequence(false);
+    forgetState();
+    if (!m_frame.unsaved && m_frame.files != filesNow())
+        readAgain();  // they are of another frame than the one that is shown
     m_autosave.start();
     Q_EMIT projectChanged();
     Q_EMIT passesChanged();
@@ -215,7 +220,7 @@ void Session::openPassFiles(const std::vector<fs::path>& all) {
     const QString note =
         later.empty()
             ? QString()
-            : tr("%1 is open, the first of %2 numbered frames. Choose another above the passes; "
+            : tr("%1 is open, the first of %2 numbered frames. The line of time shows the others; "
                  "noctis-cli finish --frames works on all.")
                   .arg(qstring(paths.front().filename().string()))
                   .arg(later.size() + paths.size());

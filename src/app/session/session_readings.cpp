@@ -3,7 +3,6 @@
 #include "app/session/session.h"
 #include "core/image/error.h"
 #include "core/passes/difference.h"
-#include "core/passes/frame_name.h"
 #include "core/passes/pass_settling.h"
 #include "core/recipe/scale_places.h"
 #include "core/steps/registry.h"
@@ -17,7 +16,7 @@ namespace fs = std::filesystem;
 void Session::watchFiles() {
     if (const QStringList old = m_watcher.files(); !old.isEmpty())
         m_watcher.removePaths(old);
-    std::vector<fs::path> files = project().passFiles;
+    std::vector<fs::path> files = filesNow();
     files.push_back(project().scene);
     m_writtenAt.clear();
     for (const fs::path& file : files) {
@@ -40,20 +39,20 @@ QString Session::namesOf(const std::vector<fs::path>& files) {
 
 void Session::stopReading() {
     m_reader.stop();
-    if (project().passFiles != m_frame.files && !m_frame.unsaved && !m_frame.passes.empty())
+    if (filesNow() != m_frame.files && !m_frame.unsaved && !m_frame.passes.empty())
         warn(tr("Stopped: the picture still shows the previous files. Undo to return to them."));
 }
 
 void Session::readAgain() {
     const auto begin = [this]() -> PassReader::Work {
-        return [this, files = project().passFiles,
+        return [this, files = filesNow(),
                 readings = project().readings](const RunContext& run) -> PassReader::Apply {
             const auto fresh = std::make_shared<PassSet>(readPasses(files, readings, run));
             return [this, files, readings, fresh] {
-                const Project& now = project();
-                if (now.passFiles == files && now.readings == readings)
+                const bool sameReadings = project().readings == readings;
+                if (filesNow() == files && sameReadings)
                     return takeReadAgain(files, std::move(*fresh));
-                if (now.passFiles != m_frame.files || now.readings != readings)
+                if (filesNow() != m_frame.files || !sameReadings)
                     readAgain();
             };
         };
@@ -62,7 +61,7 @@ void Session::readAgain() {
         warn(text);
         Q_EMIT passesChanged();
     };
-    m_reader.ask({namesOf(project().passFiles), begin, failed, QStringLiteral("again")});
+    m_reader.ask({namesOf(filesNow()), begin, failed, QStringLiteral("again")});
 }
 
 void Session::takeReadAgain(const std::vector<fs::path>& files, PassSet fresh) {
@@ -104,6 +103,7 @@ void Session::readKept(const std::vector<fs::path>& files, const std::function<v
 void Session::editPasses(const std::function<void()>& edit) {
     const QStringList warned = passWarnings();
     edit();
+    forgetState();
     // Another depth may have another background.
     std::erase_if(m_frame.passes.passes,
                   [](const Pass& pass) { return pass.derived && pass.kind == PassKind::Coverage; });
@@ -139,9 +139,11 @@ void Session::warnOfPasses() {
 void Session::followFiles(const Project& before) {
     deriveMist();
     const Project& now = project();
+    const bool others = now.passFiles != before.passFiles;
+    if (others || now.sequence != before.sequence || now.readings != before.readings)
+        followSequence(others);
     // Other files, by relinking or by undoing it; saving writes the frame's own.
-    if (now.passFiles != before.passFiles && now.passFiles != m_frame.files &&
-        !now.passFiles.empty() && !m_frame.unsaved)
+    if (others && filesNow() != m_frame.files && !now.passFiles.empty() && !m_frame.unsaved)
         return readAgain();
     if (now.readings == before.readings || m_frame.passes.empty())
         return;
@@ -191,6 +193,7 @@ void Session::readFrame(const std::vector<fs::path>& files, PassSet passes) {
     m_frame.files = files;
     m_frame.unsaved = false;
     m_frame.change = ++m_change;
+    forgetState();
     watchFiles();
     Q_EMIT passesChanged();
 }
@@ -219,36 +222,18 @@ void Session::takeRelinked(const std::vector<fs::path>& files, PassSet fresh) {
                                     : tr("Relinked.")};
     for (const std::string& each : differ)
         text << qstring(each);
-    const bool same = files == project().passFiles;
+    const bool same = files == filesNow();
     if (same || !m_frame.unsaved)
         readFrame(files, std::move(fresh));
     if (!same || scales)
         change(tr("Relink"), {}, [&](Project& p) {
-            p.passFiles = files;
+            if (!same)
+                p.passFiles = files;
             // What was drawn stays on what it was drawn on.
             if (scales)
                 scalePlaces(p.recipe, stepCatalogue(), now / before);
         });
     Q_EMIT relinked(text.join(QLatin1Char(' ')));
-}
-
-void Session::showFrame(int frame) {
-    std::vector<fs::path> files;
-    for (const fs::path& file : project().passFiles)
-        files.push_back(atFrame(file, frame));
-    for (const fs::path& file : files) {
-        std::error_code ignored;
-        if (fs::exists(file, ignored))
-            continue;
-        Q_EMIT notified(tr("Frame %1 is missing: there is no %2.")
-                            .arg(frame)
-                            .arg(qstring(file.filename().string())),
-                        true);
-        Q_EMIT passesChanged();
-        return;
-    }
-    change(tr("Frame %1").arg(frame), QStringLiteral("frame"),
-           [&](Project& p) { p.passFiles = files; });
 }
 
 void Session::setAssumedAngle(float yfovRadians) {

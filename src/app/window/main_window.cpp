@@ -96,8 +96,7 @@ MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
     connect(&m_session, &Session::passFilesChanged, this, [this] {
         m_notes->offer(
             tr("The pass files have changed. Your steps stay if they are read again."),
-            tr("Read them again"), [this] { m_session.relink(m_session.project().passFiles); },
-            [] {});
+            tr("Read them again"), [this] { m_session.relink(m_session.filesNow()); }, [] {});
     });
     connect(&m_session, &Session::relinked, this, [this](const QString& differs) {
         m_notes->mention(differs, tr("Compare with the previous one"), [this] {

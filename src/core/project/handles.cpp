@@ -1,9 +1,10 @@
 #include "core/project/handles.h"
 
 #include "core/image/error.h"
+#include "core/recipe/key_edits.h"
+#include "core/recipe/recipe_at.h"
 
 #include <algorithm>
-#include <charconv>
 #include <utility>
 
 #include <fmt/format.h>
@@ -43,6 +44,14 @@ std::vector<const Handle*> HandleGroup::shown(HandleKind kind) const {
     return found;
 }
 
+std::vector<HandleValue> HandleGroup::course(const Handle& handle) const {
+    std::vector<HandleValue> places;
+    for (const Settings& then : overTime)
+        places.push_back(handle.at(then, frame));
+    const auto isFirst = [&](const HandleValue& place) { return place == places.front(); };
+    return std::ranges::all_of(places, isFirst) ? std::vector<HandleValue>() : places;
+}
+
 const Handle& HandleGroup::handle(std::string_view id) const {
     if (handles != nullptr)
         for (const Handle& handle : *handles)
@@ -68,28 +77,28 @@ std::vector<HandleGroup> handleGroups(const Steps& steps, const StepTypes& types
     return groups;
 }
 
+void addCourses(std::vector<HandleGroup>& groups, const Recipe& recipe, const Catalogue& catalogue,
+                const std::string& step, const std::vector<FrameTime>& times) {
+    const Step* moving = recipe.find(step);
+    if (moving == nullptr || trackPlacesOf(*moving).empty())
+        return;
+    Recipe alone;
+    alone.steps = {*moving};
+    alone.steps.front().group.clear();
+    alone.wheres = recipe.wheres;
+    for (const FrameTime& time : times) {
+        const Recipe then = recipeAt(alone, catalogue, time);
+        for (const HandleGroup& at : handleGroups(then.steps, catalogue))
+            for (HandleGroup& group : groups)
+                if (group.owner == at.owner)
+                    group.overTime.push_back(at.settings);
+    }
+}
+
 std::string stepOfOwner(const std::string& owner) { return owner.substr(0, owner.rfind(kWhere)); }
 
 std::string ownerOfCriterion(const std::string& step, const std::string& path) {
     return fmt::format("{}{}{}", step, kWhere, path);
-}
-
-const Where* criterionAt(const Where& where, std::string_view path) {
-    const Where* at = &where;
-    while (!path.empty()) {
-        std::size_t index = 0;
-        const char* end = path.data() + path.size();
-        const auto [rest, error] = std::from_chars(path.data() + 1, end, index);
-        if (error != std::errc() || index >= at->parts.size())
-            return nullptr;
-        at = &at->parts[index];
-        path = std::string_view(rest, static_cast<std::size_t>(end - rest));
-    }
-    return at->kind == Where::Kind::Criterion ? at : nullptr;
-}
-
-Where* criterionAt(Where& where, std::string_view path) {
-    return const_cast<Where*>(criterionAt(std::as_const(where), path));
 }
 
 const Where* criterionOf(const Steps& steps, const std::string& owner) {

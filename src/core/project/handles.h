@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/recipe/frame_context.h"
 #include "core/recipe/recipe.h"
 
 namespace noctis {
@@ -13,6 +14,8 @@ struct HandleGroup {
     Settings settings;
     bool on = true;
     ShownFrame frame{};
+    std::vector<Settings>
+        overTime{};  ///< at some frames, from the first to the last; none: they stand
     bool operator==(const HandleGroup&) const = default;
 
     /// Those of a kind that are shown under these settings.
@@ -26,6 +29,8 @@ struct HandleGroup {
     }
     /// Where one of its handles is.
     [[nodiscard]] HandleValue at(const Handle& handle) const { return handle.at(settings, frame); }
+    /// Where it is at those frames; empty if it is always at one place.
+    [[nodiscard]] std::vector<HandleValue> course(const Handle& handle) const;
     [[nodiscard]] float distance(const Handle& handle) const { return std::get<float>(at(handle)); }
     [[nodiscard]] V3f point(const Handle& handle) const { return std::get<V3f>(at(handle)); }
     /// Errors   Error(UnknownName).
@@ -36,6 +41,10 @@ struct HandleGroup {
 std::vector<HandleGroup> handleGroups(const Steps& steps, const StepTypes& types,
                                       const ShownFrame& frame = {});
 
+/// Gives the groups of a step that moves the settings they have at some times, so that it is seen where their handles go.
+void addCourses(std::vector<HandleGroup>& groups, const Recipe& recipe, const Catalogue& catalogue,
+                const std::string& step, const std::vector<FrameTime>& times);
+
 /// Moves a handle of one of these groups; ignores one that is gone.
 void moveHandle(Steps& steps, const StepTypes& types, const std::string& owner,
                 const std::string& handle, const HandleValue& to, const ShownFrame& frame = {});
@@ -45,10 +54,6 @@ void moveHandle(Steps& steps, const StepTypes& types, const std::string& owner,
 /// and changes nothing, if the step has no such light.
 bool placeHighlight(Steps& steps, const StepTypes& types, const std::string& step,
                     const V3f& surface, const V3f& towardsLight, const ShownFrame& frame = {});
-
-/// The criterion at a path through a Where's parts, "/1/0"; none if there is none.
-const Where* criterionAt(const Where& where, std::string_view path);
-Where* criterionAt(Where& where, std::string_view path);
 
 /// The criterion of a step's Where that owner names; none if there is none.
 Where* criterionOf(Steps& steps, const std::string& owner);

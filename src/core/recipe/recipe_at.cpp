@@ -79,15 +79,6 @@ bool moves(const Where& where) {
            std::ranges::any_of(where.parts, [](const Where& part) { return moves(part); });
 }
 
-/// A key at that frame, with the ease of the one before it.
-void keyAt(KeyList& keys, int frame, const Value& value) {
-    const auto after = std::ranges::upper_bound(keys, frame, {}, &Key::frame);
-    Key key = after == keys.begin() ? Key{} : *(after - 1);
-    key.frame = frame;
-    key.value = value;
-    setKey(keys, std::move(key));
-}
-
 /// Gives settings that were edited at a time their movement back.
 /// now: as they are edited; then: as they were at that time; base: as they stand in the recipe.
 void giveBack(Settings& now, const Settings& then, const Settings& base, Tracks& tracks, int frame,
@@ -239,44 +230,6 @@ Recipe editedAt(const Recipe& recipe, const Catalogue& catalogue, const FrameTim
     now.lights = recipe.lights;
     now.lightTracks = recipe.lightTracks;
     return now;
-}
-
-void toggleKey(Recipe& recipe, const Catalogue& catalogue, const FrameTime& time,
-               const std::string& id, const std::string& path) {
-    const Recipe then = recipeAt(recipe, catalogue, time);
-    Step* step = recipe.find(id);
-    const Step* was = then.find(id);
-    if (step == nullptr || was == nullptr || !step->usable())
-        return;
-    const bool ofMix = path == "amount" || path == "on";
-    (void)movingParameter(ofMix ? mixParameters() : catalogue.type(step->type).parameters, path);
-    Settings settings = ofMix ? Settings{{"amount", was->amount}, {"on", was->on}} : was->settings;
-    std::optional<Value> value;
-    changeAtPath(settings, path, [&](const Value& here) {
-        value = here;
-        return here;
-    });
-    if (!value)
-        return;
-    KeyList& keys = step->tracks.keys[path];
-    if (std::erase_if(keys, [&](const Key& key) { return key.frame == time.number; }) == 0)
-        return keyAt(keys, time.number, *value);
-    if (!keys.empty())
-        return;
-    step->tracks.keys.erase(path);
-    if (path == "amount")
-        step->amount = std::get<float>(*value);
-    else if (path == "on")
-        step->on = std::get<bool>(*value);
-    else
-        changeAtPath(step->settings, path, [&](const Value&) { return *value; });
-}
-
-std::vector<int> keyFramesOf(const Step& step) {
-    std::set<int> frames;
-    addKeyFrames(step.tracks, frames);
-    addKeyFrames(step.where, frames);
-    return {frames.begin(), frames.end()};
 }
 
 std::optional<std::pair<int, int>> keyedFrames(const Recipe& recipe) {

@@ -29,15 +29,6 @@ Recipe recipeAt(const Recipe& recipe, const Catalogue& catalogue, const FrameTim
 Recipe editedAt(const Recipe& recipe, const Catalogue& catalogue, const FrameTime& time,
                 const std::function<void(Recipe&)>& edit);
 
-/// Sets a key for a setting of a step, or "amount" or "on", to its value at that time; takes it where there is one.
-/// With the last key goes the movement: the value stays.
-/// Errors   Error(UnknownName, BadSetting) for a setting that is none or never moves.
-void toggleKey(Recipe& recipe, const Catalogue& catalogue, const FrameTime& time,
-               const std::string& step, const std::string& path);
-
-/// The frames at which a step, with its Where, has keys; by rising number.
-std::vector<int> keyFramesOf(const Step& step);
-
 /// The first and the last frame that has a key; none where there are none.
 std::optional<std::pair<int, int>> keyedFrames(const Recipe& recipe);
 

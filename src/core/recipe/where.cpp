@@ -4,6 +4,8 @@
 #include "core/settings/value_type.h"
 
 #include <algorithm>
+#include <charconv>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -76,6 +78,26 @@ void addFilesOf(const Where& where, std::vector<std::filesystem::path>& files) {
 Where plainWhere(const Where& where, const NamedWheres& named) {
     Expansion expansion;
     return plain(where, named, expansion, 0);
+}
+
+const Where* criterionAt(const Where& where, std::string_view path) {
+    const Where* at = &where;
+    if (path == "/")
+        path = {};
+    while (!path.empty()) {
+        std::size_t index = 0;
+        const char* end = path.data() + path.size();
+        const auto [rest, error] = std::from_chars(path.data() + 1, end, index);
+        if (error != std::errc() || index >= at->parts.size())
+            return nullptr;
+        at = &at->parts[index];
+        path = std::string_view(rest, static_cast<std::size_t>(end - rest));
+    }
+    return at->kind == Where::Kind::Criterion ? at : nullptr;
+}
+
+Where* criterionAt(Where& where, std::string_view path) {
+    return const_cast<Where*>(criterionAt(std::as_const(where), path));
 }
 
 }  // namespace noctis

@@ -6,6 +6,7 @@
 #include <map>
 #include <memory>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace noctis {
@@ -61,6 +62,10 @@ using NamedWheres = std::map<std::string, Where>;
 
 /// Adds every file that a Where names.
 void addFilesOf(const Where& where, std::vector<std::filesystem::path>& files);
+
+/// The criterion at a path through a Where's parts, "/1/0"; "/" is the whole; none if there is none.
+const Where* criterionAt(const Where& where, std::string_view path);
+Where* criterionAt(Where& where, std::string_view path);
 
 /// A Where with every SameAs replaced by what it names.
 /// Errors   Error(UnknownName) for a name that is not there or an unknown criterion, Error(BadSetting)

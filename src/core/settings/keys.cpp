@@ -148,4 +148,30 @@ void setKey(KeyList& keys, Key key) {
         keys.insert(at, std::move(key));
 }
 
+void keyAt(KeyList& keys, int frame, const Value& value) {
+    const auto after = std::ranges::upper_bound(keys, frame, {}, &Key::frame);
+    Key key = after == keys.begin() ? Key{} : *(after - 1);
+    key.frame = frame;
+    key.value = value;
+    setKey(keys, std::move(key));
+}
+
+KeyList rearranged(const KeyList& keys, const std::vector<int>& frames,
+                   const std::function<int(int)>& to, bool copies) {
+    KeyList result;
+    KeyList moved;
+    for (const Key& key : keys) {
+        const bool moves = std::ranges::find(frames, key.frame) != frames.end();
+        if (moves) {
+            moved.push_back(key);
+            moved.back().frame = to(key.frame);
+        }
+        if (!moves || copies)
+            result.push_back(key);
+    }
+    for (Key& key : moved)
+        setKey(result, std::move(key));
+    return result;
+}
+
 }  // namespace noctis

@@ -4,6 +4,7 @@
 
 #include <array>
 #include <cstdint>
+#include <functional>
 #include <map>
 #include <optional>
 #include <string>
@@ -72,5 +73,11 @@ Value flickering(const Value& value, float n, float amount, const Parameter& par
 
 /// Sets a key; one that is at its frame is replaced.
 void setKey(KeyList& keys, Key key);
+/// Sets one with the ease of the one before it.
+void keyAt(KeyList& keys, int frame, const Value& value);
+
+/// Keys of which those at some frames are moved to others, where they replace what is there; copies: they stay, too.
+KeyList rearranged(const KeyList& keys, const std::vector<int>& frames,
+                   const std::function<int(int)>& to, bool copies = false);
 
 }  // namespace noctis

@@ -6,6 +6,7 @@
 #include "support/surveyed.h"
 
 #include <QApplication>
+#include <QPointer>
 
 #include <set>
 
@@ -52,23 +53,25 @@ QStringList stopsUnseen(QWidget& window, int& stops) {
     window.setFocus();
     for (int i = 0; i < 300; ++i) {
         QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
-        QWidget* const stop = QApplication::focusWidget();
+        const QPointer<QWidget> stop = QApplication::focusWidget();
         if (stop == nullptr || !been.insert(stop).second)
             break;
+        const QString name = QStringLiteral("%1 %2 %3")
+                                 .arg(QLatin1String(stop->metaObject()->className()),
+                                      stop->objectName(), stop->accessibleName());
         QApplication::processEvents();
-        const QImage with = around(*stop);
-        stop->clearFocus();
+        const QImage with = stop ? around(*stop) : QImage();
+        if (stop)
+            stop->clearFocus();
         QApplication::processEvents();
+        if (!stop)
+            return unseen << name + " goes while it has the focus";
         const QImage without = around(*stop);
         stop->setFocus(Qt::TabFocusReason);
         if (QApplication::focusWidget() == nullptr)
-            return unseen << QStringLiteral("%1 %2 loses it")
-                                 .arg(QLatin1String(stop->metaObject()->className()),
-                                      stop->objectName());
+            return unseen << name + " loses it";
         if (marked(with, without) < kLeastMarked)
-            unseen << QStringLiteral("%1 %2 %3")
-                          .arg(QLatin1String(stop->metaObject()->className()), stop->objectName(),
-                               stop->accessibleName());
+            unseen << name;
     }
     stops += static_cast<int>(been.size());
     return unseen;

@@ -1,4 +1,5 @@
 // A recipe at a time is a plain recipe.
+#include "core/recipe/key_edits.h"
 #include "core/recipe/recipe_at.h"
 
 #include "support/files.h"
@@ -133,18 +134,18 @@ TEST_CASE("what is edited at a time becomes a key there, where there are keys", 
 
 TEST_CASE("a key is set and taken, and the value stays when the last one goes", "[recipe][keys]") {
     Recipe recipe = test::recipeOf(grade(""));
-    toggleKey(recipe, stepCatalogue(), {10, 0.4}, "g", "exposure");
+    toggleKey(recipe, stepCatalogue(), {10, 0.4}, {"g", "exposure"});
     CHECK(keyFramesOf(recipe.steps[0]) == std::vector<int>{10});
     recipe = editedAt(recipe, stepCatalogue(), {20, 0.8},
                       [](Recipe& r) { r.steps[0].settings.set("exposure", 3.0F); });
     CHECK(keyFramesOf(recipe.steps[0]) == std::vector<int>{10, 20});
     CHECK(keyedFrames(recipe) == std::pair(10, 20));
     CHECK(at(recipe, 15).steps[0].settings.number("exposure") == Approx(2.0F));
-    toggleKey(recipe, stepCatalogue(), {10, 0.4}, "g", "exposure");
-    toggleKey(recipe, stepCatalogue(), {20, 0.8}, "g", "exposure");
+    toggleKey(recipe, stepCatalogue(), {10, 0.4}, {"g", "exposure"});
+    toggleKey(recipe, stepCatalogue(), {20, 0.8}, {"g", "exposure"});
     CHECK(recipe.steps[0].tracks.empty());
     CHECK(recipe.steps[0].settings.number("exposure") == 3.0F);
-    toggleKey(recipe, stepCatalogue(), {5, 0.2}, "g", "on");
+    toggleKey(recipe, stepCatalogue(), {5, 0.2}, {"g", "on"});
     CHECK(std::get<bool>(recipe.steps[0].tracks.keys.at("on")[0].value));
     CHECK_FALSE(keyedFrames(test::recipeOf(grade(""))));
 }
