@@ -7,6 +7,7 @@
 
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
@@ -94,6 +95,11 @@ KeyCurves::KeyCurves(QWidget* parent) : QWidget(parent) {
     forms->setContentsMargins(12, 8, 12, 4);
     forms->setSpacing(6);
     forms->addWidget(m_which);
+    m_hint = new QLabel;
+    m_hint->setProperty("role", "quiet");
+    m_hint->setFont(theme::font(12));
+    m_hint->setWordWrap(true);
+    forms->addWidget(m_hint);
     forms->addWidget(m_ease);
     forms->addWidget(m_flicker);
     forms->addStretch(1);
@@ -169,7 +175,11 @@ void KeyCurves::setFrames(std::pair<int, int> frames, int now, double rate) {
 void KeyCurves::showForms() {
     const MovingSetting* shown = active();
     const std::set<int>& frames = m_graph->chosenKeys();
-    m_ease->setEnabled(shown != nullptr && !frames.empty());
+    m_ease->setVisible(shown != nullptr && !frames.empty());
+    m_hint->setVisible(shown != nullptr && frames.empty());
+    m_hint->setText(shown != nullptr && shown->keys.empty()
+                        ? tr("It stands still. Double-click its line to set a key.")
+                        : tr("Choose keys to set how they go on."));
     m_flicker->setVisible(shown != nullptr && (shown->parameter.isNumber() ||
                                                shown->parameter.type == ValueType::Colour));
     if (shown == nullptr)

@@ -5,6 +5,7 @@
 #include <QWidget>
 
 class QComboBox;
+class QLabel;
 
 namespace noctis {
 
@@ -40,6 +41,7 @@ private:
     std::vector<MovingSetting> m_settings;
     TrackPlace m_chosen;
     QComboBox* m_which;
+    QLabel* m_hint;  ///< while no key is chosen
     SettingsForm* m_ease;
     SettingsForm* m_flicker;
     KeyGraph* m_graph;

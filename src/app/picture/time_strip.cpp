@@ -23,6 +23,7 @@ namespace {
 constexpr int kHeight = 30;
 constexpr int kBesideRuler = 24;  ///< px
 constexpr double kLine = kHeight - 7.0;
+constexpr double kMarkTop = 15.0;  ///< of the ends of the part that plays
 constexpr double kNearestTicks = 7.0;
 constexpr double kNearestLabels = 46.0;
 constexpr double kReach = 6.0;  ///< of a press, px
@@ -129,6 +130,7 @@ void TimeStrip::setKeys(std::vector<int> keys) {
 void TimeStrip::setKept(std::vector<int> kept, std::vector<int> gaps) {
     m_kept = std::move(kept);
     m_gaps = std::move(gaps);
+    showText();
     update();
 }
 
@@ -157,10 +159,14 @@ void TimeStrip::showText() {
     const int count = m_frames.second - m_frames.first + 1;
     m_unit->setText(m_inSeconds ? tr("seconds") : tr("frames"));
     m_count->setText(tr("of %1").arg(count));
-    m_text->setText(m_plays ? *m_plays
-                            : tr("%1 s at %2 fps")
-                                  .arg((m_frame - m_frames.first) / m_rate, 0, 'f', 2)
-                                  .arg(m_rate, 0, 'g', 4));
+    const bool missing = std::ranges::find(m_gaps, m_frame) != m_gaps.end();
+    m_text->setStyleSheet(
+        missing && !m_plays ? QStringLiteral("color: %1").arg(theme::kWarning.name()) : QString());
+    m_text->setText(m_plays   ? *m_plays
+                    : missing ? tr("missing: another stands in")
+                              : tr("%1 s at %2 fps")
+                                    .arg((m_frame - m_frames.first) / m_rate, 0, 'f', 2)
+                                    .arg(m_rate, 0, 'g', 4));
 }
 
 QRectF TimeStrip::ruler() const {
@@ -178,7 +184,7 @@ double TimeStrip::placeOf(int frame) const {
 
 QPointF TimeStrip::markOf(bool last) const {
     const auto [from, to] = part();
-    return {placeOf(last ? to : from) + (last ? 4.0 : -4.0), 9.0};
+    return {placeOf(last ? to : from) + (last ? 6.0 : -6.0), (kMarkTop + kLine) / 2.0};
 }
 
 QPointF TimeStrip::keyPlace(int frame) const { return {placeOf(frame), kLine}; }
@@ -223,7 +229,7 @@ void TimeStrip::paintRuler(QPainter& painter) const {
         const double x = area.left() + (frame - m_frames.first) / framesPerPixel;
         painter.setPen(QPen(!text.isEmpty() ? theme::kQuiet : theme::kHairline, 1));
         painter.drawLine(QPointF(x, kLine), QPointF(x, kLine - (!text.isEmpty() ? 5.0 : 3.0)));
-        if (!text.isEmpty() && std::abs(placeOf(m_frame) - x) > 26.0)
+        if (!text.isEmpty() && std::abs(placeOf(m_frame) - x) > 20.0)
             painter.drawText(QRectF(x - 24, 4, 48, 13), Qt::AlignHCenter | Qt::AlignVCenter, text);
     };
     const int origin = m_inSeconds ? 0 : m_frames.first;
@@ -269,8 +275,8 @@ void TimeStrip::paintEvent(QPaintEvent*) {
         painter.setBrush(m_part ? theme::kText : theme::kAxis);
         const QPointF at = markOf(last);
         const double way = last ? 1.0 : -1.0;
-        painter.drawRect(QRectF(at.x() - way * 3.0, 3.5, way * 1.5, kLine - 3.5).normalized());
-        painter.drawRect(QRectF(at.x() - way * 3.0, 3.5, way * 5.0, 1.5).normalized());
+        painter.drawRect(QRectF(at.x(), kMarkTop, way * 1.5, kLine - kMarkTop + 4.0).normalized());
+        painter.drawRect(QRectF(at.x() - way * 4.0, kMarkTop, way * 5.0, 1.5).normalized());
     }
     painter.setBrush(theme::kAccent);
     for (const int key : m_keys)

@@ -30,6 +30,26 @@ TEST_CASE("no text is cut off in a small window", "[app][small]") {
         QTest::qWait(50);
         CHECK(cutOff(o.window).join("\n").toStdString() == "");
     }
+    SECTION("in Picture, with curves over time") {
+        Surveyed o;
+        o.window.showRoom(o.window.picture());
+        o.window.resize(1024, 640);
+        o.window.picture().recipe().addStep("depth_of_field");
+        o.session.change({}, {}, [](Project& p) {
+            Key first;
+            first.value = 4.0F;
+            first.ease = Ease::Settle;
+            Key last = first;
+            last.frame = 40;
+            p.recipe.steps[0].tracks.keys["focus"] = {first, last};
+        });
+        auto* curves = o.window.findChild<QPushButton*>("curves");
+        REQUIRE(curves != nullptr);
+        QTest::mouseClick(curves, Qt::LeftButton);
+        QTest::qWait(50);
+        CHECK(o.window.findChild<QWidget*>("key-curves")->isVisible());
+        CHECK(cutOff(o.window).join("\n").toStdString() == "");
+    }
     SECTION("in Relief, writing a solid") {
         OpenedRelief opened;
         opened.window.resize(1024, 640);
