@@ -29,7 +29,7 @@ constexpr int kWaitMs = 120'000;
 fs::path numberedFrames(const Demo& demo, const fs::path& folder, int count) {
     for (const char* pass : {"beauty", "depth"})
         for (int frame = 1; frame <= count; ++frame)
-            fs::create_symlink(demo.folder / fmt::format("{}.exr", pass),
+            fs::create_symlink(fs::absolute(demo.folder) / fmt::format("{}.exr", pass),
                                folder / fmt::format("{}.{:04}.exr", pass, frame));
     return folder;
 }

@@ -34,10 +34,10 @@ const SettingsBuilder<GoesOn>& goesOnBuilder() {
                  {{"hold", "Hold"}, {"linear", "Linear"}, {"ease", "Ease"}, {"settle", "Settle"}},
                  "How the chosen keys go to the next one: not at all, straight, gently, or past it "
                  "and back to rest on it.");
-        b.number(&S::over, "over", "Past it", Unit::Percent, {0.0F, 1.0F, 0.5F},
+        b.number(&S::over, "over", "Overshoot", Unit::Percent, {0.0F, 1.0F, 0.5F},
                  "How far it goes past the next key, as a part of the way.")
             .onlyWhen("ease=settle");
-        b.whole(&S::frames, "frames", "Before it", {1.0F, 1000.0F, 48.0F},
+        b.whole(&S::frames, "frames", "Frames of rest", {1.0F, 1000.0F, 48.0F},
                 "How many frames before the next key it is farthest past it.")
             .onlyWhen("ease=settle");
         return b;

@@ -41,6 +41,7 @@ public:
     void choose(std::size_t index);
     /// rate: frames per second.
     void setFrames(std::pair<int, int> frames, int now, double rate);
+    void chooseKeys(std::set<int> frames);
     /// The frames of the keys that are chosen.
     [[nodiscard]] const std::set<int>& chosenKeys() const noexcept { return m_chosenKeys; }
     [[nodiscard]] QPointF placeOf(double frame, float value) const;
@@ -91,7 +92,6 @@ private:
     void dragEnd(const QPointF& to);
     void dragBend(const QPointF& to);
     void edit(const QString& what, KeyList keys, bool gesture);
-    void chooseKeys(std::set<int> frames);
     void shiftChosen(int frames, float values);
 
     std::vector<MovingSetting> m_settings;

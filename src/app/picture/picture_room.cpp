@@ -104,6 +104,8 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent)
     connect(&m_session, &Session::projectChanged, this, &PictureRoom::takeProject);
     connect(&m_worker, &PictureWorker::pictureReady, this, [this](const QImage& picture, int) {
         m_picture = picture;
+        if (m_measureLater && !m_player.playing())
+            measure();
         if (m_shownPass.isEmpty() && m_recipe->whereShown() != WhereShown::Matte)
             m_view->setPicture(picture, QSize(m_session.passes().width, m_session.passes().height));
     });

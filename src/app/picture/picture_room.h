@@ -37,7 +37,7 @@ public:
     [[nodiscard]] PictureWorker& worker() { return m_worker; }
     /// Whether everything shown is as it is asked for.
     [[nodiscard]] bool settled() const {
-        return m_worker.idle() && !m_rest.isActive() && !m_measuring.running() &&
+        return m_worker.idle() && !m_rest.isActive() && !m_measureLater && !m_measuring.running() &&
                !m_showing.running() && !m_session.readingFrame();
     }
     /// Shows a pass in the picture's place; empty: the picture.

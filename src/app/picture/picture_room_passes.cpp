@@ -98,7 +98,8 @@ void PictureRoom::measure() {
 void PictureRoom::takePasses() {
     const PassSet& set = m_session.passes();
     m_worker.setPasses(set, m_session.passesState());
-    m_measureLater = m_player.playing();
+    // Of a sequence, the picture comes first; while it plays, it is all that is seen.
+    m_measureLater = m_player.playing() || m_session.passesState() != 0;
     if (!m_measureLater)
         measure();
     if (!isThere(set, m_shownPass.toStdString())) {

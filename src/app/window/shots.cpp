@@ -3,6 +3,7 @@
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "app/picture/key_graph.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_room.h"
 #include "app/picture/picture_view.h"
@@ -184,6 +185,12 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     window.session().goTo(16);
     settled();
     shoot("picture-groups");
+    auto* curves = picture.findChild<QPushButton*>("curves");
+    curves->click();
+    settled();
+    picture.findChild<KeyGraph*>()->chooseKeys({1});
+    shoot("picture-time");
+    curves->click();
     window.session().goTo(1);
     window.session().undo();
     window.session().undo();
@@ -211,9 +218,6 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     picture.showPass("depth");
     settled();
     shoot("picture-depth");
-    picture.showPass("normal");
-    settled();
-    shoot("picture-normal");
     picture.showPass({});
     // The tide stone from above; form and detail joined; the quay laid out on the ground.
     ReliefRoom& relief = window.relief();
