@@ -102,6 +102,8 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent)
     connect(&m_rest, &QTimer::timeout, this, [this] { setHandMoving(false); });
     connect(&m_session, &Session::passesChanged, this, &PictureRoom::takePasses);
     connect(&m_session, &Session::projectChanged, this, &PictureRoom::takeProject);
+    connect(&m_session.reader(), &PassReader::progressed, this, &PictureRoom::showHint);
+    connect(&m_session.reader(), &PassReader::finished, this, &PictureRoom::showHint);
     connect(&m_worker, &PictureWorker::pictureReady, this, [this](const QImage& picture, int) {
         m_picture = picture;
         if (m_measureLater && !m_player.playing())
@@ -230,10 +232,7 @@ void PictureRoom::resizeEvent(QResizeEvent*) { m_recipe->setFixedWidth(panelWidt
 
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
-    m_view->setHint(m_session.passes().empty()
-                        ? tr("Drop pass files, a scene or a project here.\n\nOr render passes of a "
-                             "scene in Survey.")
-                        : QString());
+    showHint();
     m_hand->refresh();
     showStates();
     showTime();
@@ -247,6 +246,14 @@ void PictureRoom::takeProject() {
         showBefore();
     }
     ask();
+}
+
+void PictureRoom::showHint() {
+    const bool nothing = m_session.passes().empty() && !m_session.reader().running();
+    m_view->setHint(nothing
+                        ? tr("Drop pass files, a scene or a project here.\n\nOr render passes of "
+                             "a scene in Survey.")
+                        : QString());
 }
 
 void PictureRoom::showStates() {

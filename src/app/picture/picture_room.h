@@ -80,6 +80,8 @@ private:
     void takeShown(const QString& name, int channel, const QImage& picture,
                    const QStringList& channels);
     void takeProject();
+    /// What to do first, where there is nothing.
+    void showHint();
     void showStates();
     void showTime();
     void connectTime();

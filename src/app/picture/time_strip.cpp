@@ -21,7 +21,8 @@ namespace noctis {
 namespace {
 
 constexpr int kHeight = 30;
-constexpr int kBesideRuler = 24;  ///< px
+constexpr int kBesideRuler = 24;   ///< px
+constexpr int kRoomForText = 640;  ///< in a narrower one, the ruler needs it
 constexpr double kLine = kHeight - 7.0;
 constexpr double kMarkTop = 15.0;  ///< of the ends of the part that plays
 constexpr double kNearestTicks = 7.0;
@@ -171,7 +172,8 @@ void TimeStrip::showText() {
 
 QRectF TimeStrip::ruler() const {
     const int left = m_count->geometry().right() + kBesideRuler;
-    const int right = m_text->geometry().left() - kBesideRuler / 2;
+    const QWidget& after = m_text->isHidden() ? static_cast<const QWidget&>(*m_unit) : *m_text;
+    const int right = after.geometry().left() - kBesideRuler / 2;
     return {static_cast<qreal>(left), 0.0, std::max(40.0, right - left - 0.0),
             static_cast<qreal>(kHeight)};
 }
@@ -295,6 +297,8 @@ void TimeStrip::paintEvent(QPaintEvent*) {
         painter.drawRoundedRect(area.adjusted(-12, 1.5, 12, -1.5), 3, 3);
     }
 }
+
+void TimeStrip::resizeEvent(QResizeEvent*) { m_text->setHidden(width() < kRoomForText); }
 
 void TimeStrip::mousePressEvent(QMouseEvent* event) {
     m_drag = event->button() == Qt::LeftButton ? dragAt(event->position()) : Drag::None;
