@@ -1,0 +1,163 @@
+#include "core/steps/airlight.h"
+
+#include "core/recipe/picture_air.h"
+#include "core/steps/air_scattering.h"
+#include "core/steps/lit_surface.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+constexpr float kThinnest = 1e-7F;  ///< 1/m
+/// A new halo is in air that leaves three quarters of the farthest things.
+constexpr float kNewDepth = 0.3F;
+
+SceneLight ownLight(const AirlightSettings& s) {
+    SceneLight light;
+    light.kind = s.kind;
+    light.towards = s.towards;
+    light.position = s.position;
+    light.colour = s.colour;
+    light.strength = s.strength;
+    light.inner = s.inner;
+    light.outer = s.outer;
+    return light;
+}
+
+bool has(const AirlightSettings& s, std::initializer_list<SceneLightKind> kinds) {
+    return s.light.empty() && std::find(kinds.begin(), kinds.end(), s.kind) != kinds.end();
+}
+
+/// The first lamp of a scene, by name; empty if there is none.
+std::string lampIn(const Surroundings& around) {
+    for (const auto& [name, light] : around.passes.lights)
+        if (light.kind == SceneLightKind::Point || light.kind == SceneLightKind::Spot)
+            return name;
+    return {};
+}
+
+}  // namespace
+
+StepType airlightStep() {
+    using S = AirlightSettings;
+    return StepBuilder<S>("airlight", "Light in the air")
+        .version(1)
+        .phase(Phase::Air)
+        .help(
+            "The halo of a lamp in mist, a spot's beam, or a sun's glow: what air scatters towards "
+            "the viewer.")
+        .text(&S::light, "light", "Light", TextUse::Lights,
+              "A light of the scene, by name, with all its settings; leave empty to set one here.")
+        .unsetIs("set here")
+        .choice(&S::kind, "kind", "Kind", {{"sun", "Sun"}, {"point", "Lamp"}, {"spot", "Spot"}},
+                "What kind of light it is.")
+        .direction(&S::towards, "towards", "Towards",
+                   "From the scene to the light; a spot shines the opposite way.")
+        .onlyWhen("kind=sun|spot")
+        .position(&S::position, "position", "Position",
+                  "Where the light is. Click in the picture to put it near the surface there.")
+        .onlyWhen("kind=point|spot")
+        .number(&S::inner, "inner", "Inner", Unit::Degree, {0.0F, 90.0F, 60.0F},
+                "Within this angle of its axis the spot shines at full strength.")
+        .onlyWhen("kind=spot")
+        .number(&S::outer, "outer", "Outer", Unit::Degree, {0.0F, 90.0F, 60.0F},
+                "Beyond this angle the spot gives no light.")
+        .onlyWhen("kind=spot")
+        .colour(&S::colour, "colour", "Colour", "The light's colour.")
+        .number(&S::strength, "strength", "Strength", Unit::None, {0.0F, 1e6F, 10.0F},
+                "A sun's irradiance (W/m²), or a lamp's or spot's radiant intensity (W/sr), as in "
+                "the scene.")
+        .number(&S::density, "density", "Visibility", Unit::Extinction, {0.0F, 10.0F, 0.5F},
+                "How thick the air is, in 1/m; shown as the distance where contrast falls to 5 %.")
+        .number(
+            &S::scatter, "scatter", "Scatter", Unit::None, {-0.95F, 0.95F, 0.95F},
+            "Above 0 the air is brightest when you look towards the light, below 0 when you look "
+            "away from it.")
+        .number(&S::size, "size", "Lamp size", Unit::Metre, {0.001F, 1e3F, 1.0F},
+                "The radius of the lamp; within it the halo gets no brighter.")
+        .onlyWhen("kind=point|spot")
+        .number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 200.0F},
+                "How far from the camera there is such air; 0 has no limit.")
+        .unsetIs("endless")
+        .number(&S::colourReach, "colour_reach", "Tint over", Unit::Metre, {0.0F, 1e5F, 10.0F},
+                "The distance from the lamp over which the light goes from the near colour to the "
+                "far one; 0 leaves it untinted.")
+        .unsetIs("untinted")
+        .onlyWhen("kind=point|spot")
+        .colour(&S::nearColour, "near_colour", "Near colour", "Multiplies the light at the lamp.")
+        .onlyWhen("colour_reach>0")
+        .colour(&S::farColour, "far_colour", "Far colour", "Multiplies the light farther away.")
+        .onlyWhen("colour_reach>0")
+        .suited([](Settings& s, const Surroundings& around) {
+            s.set("light", lampIn(around));
+            if (const std::optional<PictureAir> air = pictureAir(around.passes))
+                s.set("density", roundDigits(kNewDepth / (air->back - air->front)));
+            if (const float metres = distanceIn(around); metres > 0.0F)
+                s.set("position", pointIn(around) + besideViewer(around) * (0.05F * metres));
+            if (const float light = lightIn(around); light > 0.0F)
+                s.set("strength", roundDigits(100.0F * light));
+        })
+        .preset("Lantern in mist", {{"kind", std::string("point")},
+                                    {"colour", LinearRgb{1.0F, 0.55F, 0.25F}},
+                                    {"strength", 6.0F},
+                                    {"density", 0.03F},
+                                    {"scatter", 0.5F}})
+        .preset("Moonlit air", {{"kind", std::string("sun")},
+                                {"colour", LinearRgb{0.55F, 0.7F, 1.0F}},
+                                {"strength", 0.6F},
+                                {"density", 0.002F},
+                                {"scatter", 0.7F}})
+        .preset("Fire", {{"kind", std::string("point")},
+                         {"colour", LinearRgb{1.0F, 0.5F, 0.2F}},
+                         {"strength", 10.0F},
+                         {"density", 0.05F},
+                         {"near_colour", LinearRgb{1.0F, 0.35F, 0.15F}},
+                         {"far_colour", LinearRgb{1.0F, 0.75F, 0.45F}},
+                         {"colour_reach", 3.0F}})
+        .reads(PassKind::Distance, "how much air there is")
+        .summary([](const S& s) {
+            const std::string what = s.light.empty() ? std::string(lightKindId(s.kind)) : s.light;
+            return fmt::format("{} · {}", what,
+                               s.density > 0.0F ? formatNumber(s.density, Unit::Extinction)
+                                                : std::string("no air"));
+        })
+        .handle(HandleKind::Direction, "towards", "light",
+                [](const S& s) {
+                    return has(s, {SceneLightKind::Sun, SceneLightKind::Spot});
+                })
+        .handle(HandleKind::Point, "position", "light",
+                [](const S& s) {
+                    return has(s, {SceneLightKind::Point, SceneLightKind::Spot});
+                })
+        .offSurface()
+        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+            if (!(s.density > kThinnest))
+                return [](const PointRow&) {};
+            const AirScattering air(lightNamed(frame, s.light, ownLight(s)), s.density, s.scatter,
+                                    s.size, {s.nearColour, s.farColour, s.colourReach});
+            const FrameRays rays(frame.context().camera(), frame.width(), frame.height());
+            const float reach = s.reach > 0.0F ? s.reach : kNothingHit;
+            return
+                [air, rays, reach, distance = frame.pass(PassKind::Distance)](const PointRow& p) {
+                    const float* away = distance.row(0, p.y) + p.x;
+                    for (int i = 0; i < p.count; ++i) {
+                        const CameraRay ray = rays.through(static_cast<float>(p.x + i) + 0.5F,
+                                                           static_cast<float>(p.y) + 0.5F);
+                        // A distance that is no number is none.
+                        const float metres = away[i] >= 0.0F ? std::min(away[i], reach) : 0.0F;
+                        const LinearRgb light = air.along(ray.origin, ray.direction, metres);
+                        p.r[i] += light.r;
+                        p.g[i] += light.g;
+                        p.b[i] += light.b;
+                    }
+                };
+        })
+        .build();
+}
+
+}  // namespace noctis
