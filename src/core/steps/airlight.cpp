@@ -1,6 +1,5 @@
 #include "core/steps/airlight.h"
 
-#include "core/recipe/picture_air.h"
 #include "core/steps/air_scattering.h"
 #include "core/steps/lit_surface.h"
 
@@ -14,8 +13,8 @@ namespace noctis {
 namespace {
 
 constexpr float kThinnest = 1e-7F;  ///< 1/m
-/// A new halo is in air that leaves three quarters of the farthest things.
-constexpr float kNewDepth = 0.3F;
+/// New air dims a lamp by so much: an optical depth.
+constexpr float kNewDepth = 0.15F;
 
 SceneLight ownLight(const AirlightSettings& s) {
     SceneLight light;
@@ -94,11 +93,17 @@ StepType airlightStep() {
         .colour(&S::farColour, "far_colour", "Far colour", "Multiplies the light farther away.")
         .onlyWhen("colour_reach>0")
         .suited([](Settings& s, const Surroundings& around) {
-            s.set("light", lampIn(around));
-            if (const std::optional<PictureAir> air = pictureAir(around.passes))
-                s.set("density", roundDigits(kNewDepth / (air->back - air->front)));
-            if (const float metres = distanceIn(around); metres > 0.0F)
+            const std::string lamp = lampIn(around);
+            s.set("light", lamp);
+            float metres = distanceIn(around);
+            if (metres > 0.0F)
                 s.set("position", pointIn(around) + besideViewer(around) * (0.05F * metres));
+            if (!lamp.empty())
+                metres = (around.passes.lights.at(lamp).position -
+                          around.passes.cameraOrAssumed().position())
+                             .length();
+            if (metres > 0.0F)
+                s.set("density", roundDigits(kNewDepth / metres));
             if (const float light = lightIn(around); light > 0.0F)
                 s.set("strength", roundDigits(100.0F * light));
         })
