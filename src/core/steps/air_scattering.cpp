@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
+#include <cstdint>
 #include <numbers>
 #include <vector>
 
@@ -39,25 +41,26 @@ struct AirScattering::Ray {
     [[nodiscard]] float angleAt(float t) const noexcept { return std::atan2(t - t0, b); }
 };
 
-/// The integral of p(-sin a) e^(-u tan(a/2 + pi/4)) from -pi/2 to an angle, over angles and ln u.
+/// The integral of p(-sin a) e^(-u tan(a/2 + pi/4)) from -pi/2 to an angle, over u and q = tan(a/2), which needs no
+/// trigonometry to look up: q = (t - t0) / (r + b).
 class AirScattering::Table {
 public:
     explicit Table(float scatter) : m_values(std::size_t{kRows} * (kColumns + 1)) {
         constexpr std::array<float, 3> nodes{0.1127016654F, 0.5F, 0.8872983346F};
         constexpr std::array<float, 3> weights{0.2777777778F, 0.4444444444F, 0.2777777778F};
-        constexpr float kStep = kPi / kColumns;
+        constexpr float kStep = 2.0F / kColumns;
         std::array<std::array<float, 3>, kColumns> phases{};
         std::array<std::array<float, 3>, kColumns> tangents{};
-        for (int j = 0; j < kColumns; ++j)
+        for (std::size_t j = 0; j < kColumns; ++j)
             for (std::size_t k = 0; k < 3; ++k) {
-                const float angle = -kHalfTurn + (static_cast<float>(j) + nodes.at(k)) * kStep;
-                const auto at = static_cast<std::size_t>(j);
-                phases.at(at).at(k) = weights.at(k) * kStep * phaseOf(scatter, -std::sin(angle));
-                tangents.at(at).at(k) = std::tan(0.5F * angle + 0.25F * kPi);
+                const float q = -1.0F + (static_cast<float>(j) + nodes.at(k)) * kStep;
+                const float widen = 2.0F / (1.0F + q * q);  // da / dq
+                phases.at(j).at(k) = weights.at(k) * kStep * widen * phaseOf(scatter, -q * widen);
+                tangents.at(j).at(k) = (1.0F + q) / (1.0F - q);
             }
-        for (int i = 0; i < kRows; ++i) {
-            const float u = std::exp(kLeast + static_cast<float>(i) * kRowStep);
-            float* row = m_values.data() + std::size_t{kColumns + 1} * static_cast<std::size_t>(i);
+        for (std::size_t i = 0; i < kRows; ++i) {
+            const float u = uOf(i);
+            float* row = m_values.data() + std::size_t{kColumns + 1} * i;
             double sum = 0.0;
             row[0] = 0.0F;
             for (std::size_t j = 0; j < kColumns; ++j) {
@@ -71,27 +74,37 @@ public:
     }
 
     [[nodiscard]] float between(float u, float from, float to) const noexcept {
-        const float place =
-            std::clamp((std::log(std::max(u, 1e-12F)) - kLeast) / kRowStep, 0.0F, kRows - 1.001F);
-        const auto row = static_cast<std::size_t>(place);
-        const float part = place - static_cast<float>(row);
-        const auto in = [&](std::size_t i) { return at(i, to) - at(i, from); };
-        return in(row) * (1.0F - part) + in(row + 1) * part;
+        // A float's bits, without its sign, go up with its logarithm: straight within each octave, as rows do.
+        const float bounded = std::clamp(u, kLeast, kMost);
+        const std::uint32_t steps =
+            std::bit_cast<std::uint32_t>(bounded) - std::bit_cast<std::uint32_t>(kLeast);
+        const std::size_t row = std::min<std::size_t>(steps >> kRowBits, kRows - 2);
+        const float part =
+            static_cast<float>(steps - (static_cast<std::uint32_t>(row) << kRowBits)) /
+            static_cast<float>(1U << kRowBits);
+        const float* values = m_values.data() + std::size_t{kColumns + 1} * row;
+        const float* next = values + kColumns + 1;
+        const auto at = [&](float q) {
+            const float place = std::clamp((q + 1.0F) * (0.5F * kColumns), 0.0F, kColumns - 0.001F);
+            const auto column = static_cast<std::size_t>(static_cast<int>(place));
+            const float along = place - static_cast<float>(column);
+            const float here = values[column] + along * (values[column + 1] - values[column]);
+            const float there = next[column] + along * (next[column + 1] - next[column]);
+            return here + part * (there - here);
+        };
+        return at(to) - at(from);
     }
 
 private:
-    static constexpr int kRows = 512;
-    static constexpr int kColumns = 512;
-    static constexpr float kLeast = -16.0F;  ///< ln u of the first row
-    static constexpr float kRowStep = 20.2F / (kRows - 1);
+    static constexpr std::size_t kColumns = 512;
+    static constexpr unsigned kRowBits = 19;  ///< of a float's: 16 rows an octave
+    static constexpr float kLeast = 0x1p-23F;
+    static constexpr float kMost = 64.0F;
+    static constexpr std::size_t kRows = 16 * 29 + 1;
 
-    [[nodiscard]] float at(std::size_t row, float angle) const noexcept {
-        const float place =
-            std::clamp((angle + kHalfTurn) / kPi * kColumns, 0.0F, kColumns - 0.001F);
-        const auto column = static_cast<std::size_t>(place);
-        const float part = place - static_cast<float>(column);
-        const float* values = m_values.data() + std::size_t{kColumns + 1} * row + column;
-        return values[0] * (1.0F - part) + values[1] * part;
+    static float uOf(std::size_t row) noexcept {
+        return std::bit_cast<float>(std::bit_cast<std::uint32_t>(kLeast) +
+                                    (static_cast<std::uint32_t>(row) << kRowBits));
     }
 
     std::vector<float> m_values;
@@ -206,9 +219,8 @@ AirScattering::Parts AirScattering::awayFromLamp(const Ray& ray, float from, flo
         if (spot == 0.0F)
             continue;
         // Where nothing but the law itself changes, and the table's factor is no growing one.
-        if (spot == 1.0F && m_tint.reach == 0.0F && ray.t0 > 0.0F) {
-            sum.all += m_sigma / ray.b * std::exp(-m_sigma * ray.t0) *
-                       m_table->between(m_sigma * ray.b, first, last);
+        if (spot == 1.0F && fromTable(ray)) {
+            sum.all += looked(ray, std::tan(0.5F * first), std::tan(0.5F * last));
             continue;
         }
         const Parts part = summed(ray, first, last);
@@ -250,8 +262,26 @@ AirScattering::Parts AirScattering::closeToLamp(const Ray& ray, float from, floa
     return {sum.all * m_sigma, sum.far * m_sigma};
 }
 
+/// Whether the law alone says what arrives, and the table's ends don't lie too close together for it.
+bool AirScattering::fromTable(const Ray& ray) const noexcept {
+    return m_tint.reach == 0.0F && ray.t0 > std::max(-ray.b, -1.0F / m_sigma);
+}
+
+/// Between two halves of angles, as tangents.
+float AirScattering::looked(const Ray& ray, float from, float to) const {
+    return m_sigma / ray.b * std::exp(-m_sigma * ray.t0) *
+           m_table->between(m_sigma * ray.b, from, to);
+}
+
 /// Between two places of the ray, m.
 AirScattering::Parts AirScattering::between(const Ray& ray, float from, float to) const {
+    if (m_light.kind == SceneLightKind::Point && !isClose(ray) && fromTable(ray)) {
+        const auto half = [&](float t) {
+            const float along = t - ray.t0;
+            return along / (std::sqrt(along * along + ray.b * ray.b) + ray.b);
+        };
+        return {looked(ray, half(from), half(to)), 0.0F};
+    }
     return isClose(ray) ? closeToLamp(ray, from, to)
                         : awayFromLamp(ray, ray.angleAt(from), ray.angleAt(to));
 }
@@ -267,7 +297,9 @@ LinearRgb AirScattering::along(const V3f& eye, const V3f& direction, float dista
     };
     if (m_light.kind == SceneLightKind::Sun) {
         // Its light travels along the axis.
-        const float light = phase(-m_axis.dot(direction)) * -std::expm1(-m_sigma * distance);
+        const float depth = m_sigma * distance;
+        const float taken = depth > 1e-3F ? 1.0F - std::exp(-depth) : depth;
+        const float light = phase(-m_axis.dot(direction)) * taken;
         const float s = m_light.strength * light;
         return {s * m_light.colour.r, s * m_light.colour.g, s * m_light.colour.b};
     }

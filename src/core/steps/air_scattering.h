@@ -50,6 +50,8 @@ private:
     [[nodiscard]] Parts summed(const Ray& ray, float from, float to) const;
     [[nodiscard]] Parts closeToLamp(const Ray& ray, float from, float to) const;
     [[nodiscard]] Parts awayFromLamp(const Ray& ray, float from, float to) const;
+    [[nodiscard]] bool fromTable(const Ray& ray) const noexcept;
+    [[nodiscard]] float looked(const Ray& ray, float from, float to) const;
     [[nodiscard]] bool isClose(const Ray& ray) const noexcept;
     [[nodiscard]] float phase(float cosine) const noexcept;
     [[nodiscard]] float ofSpot(const Ray& ray, float cosAngle, float sinAngle) const noexcept;

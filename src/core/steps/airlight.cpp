@@ -150,12 +150,21 @@ StepType airlightStep() {
             return
                 [air, rays, reach, distance = frame.pass(PassKind::Distance)](const PointRow& p) {
                     const float* away = distance.row(0, p.y) + p.x;
+                    // Along a row, rays of a plane before the camera go on by equal steps.
+                    const float y = static_cast<float>(p.y) + 0.5F;
+                    const CameraRay first = rays.through(static_cast<float>(p.x) + 0.5F, y);
+                    const CameraRay second = rays.through(static_cast<float>(p.x) + 1.5F, y);
+                    const V3f start = first.direction / first.planarPerDistance;
+                    const V3f step = second.direction / second.planarPerDistance - start;
+                    const V3f aside = second.origin - first.origin;
                     for (int i = 0; i < p.count; ++i) {
-                        const CameraRay ray = rays.through(static_cast<float>(p.x + i) + 0.5F,
-                                                           static_cast<float>(p.y) + 0.5F);
+                        const auto along = static_cast<float>(i);
+                        const V3f way = start + step * along;
+                        const V3f direction = way * (1.0F / std::sqrt(way.dot(way)));
                         // A distance that is no number is none.
                         const float metres = away[i] >= 0.0F ? std::min(away[i], reach) : 0.0F;
-                        const LinearRgb light = air.along(ray.origin, ray.direction, metres);
+                        const LinearRgb light =
+                            air.along(first.origin + aside * along, direction, metres);
                         p.r[i] += light.r;
                         p.g[i] += light.g;
                         p.b[i] += light.b;
