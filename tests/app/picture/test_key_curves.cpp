@@ -39,10 +39,11 @@ struct Curved : Desk {
     KeyCurves& curves() { return *window.findChild<KeyCurves*>(); }
     KeyGraph& graph() { return curves().graph(); }
     void showCurves() {
-        QTest::mouseClick(window.findChild<QPushButton*>("curves"), Qt::LeftButton);
+        auto* button = window.findChild<QPushButton*>("curves");
+        REQUIRE(test::waitFor([&] { return button->isVisible() && button->isEnabled(); }));
+        QTest::mouseClick(button, Qt::LeftButton);
+        REQUIRE(test::waitFor([&] { return graph().isVisible() && graph().width() > 300; }));
         settle();
-        REQUIRE(graph().isVisible());
-        REQUIRE(test::waitFor([&] { return graph().width() > 300; }));
     }
     KeyList keys() {
         const auto& all = recipe().steps[0].tracks.keys;

@@ -45,9 +45,10 @@ TEST_CASE("no text is cut off in a small window", "[app][small]") {
         });
         auto* curves = o.window.findChild<QPushButton*>("curves");
         REQUIRE(curves != nullptr);
+        REQUIRE(waitFor([&] { return curves->isVisible() && curves->isEnabled(); }));
         QTest::mouseClick(curves, Qt::LeftButton);
+        REQUIRE(waitFor([&] { return o.window.findChild<QWidget*>("key-curves")->isVisible(); }));
         QTest::qWait(50);
-        CHECK(o.window.findChild<QWidget*>("key-curves")->isVisible());
         CHECK(cutOff(o.window).join("\n").toStdString() == "");
     }
     SECTION("in Relief, writing a solid") {
