@@ -63,6 +63,9 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    static constexpr double kLeft = 62.0;  ///< px, of the values' labels
+    static constexpr double kTop = 22.0;   ///< of the line that stretches keys
+
     enum class Grip { None, Frame, Keys, Band, FirstEnd, LastEnd, BendOut, BendIn, Settle };
     /// Values from the bottom to the top.
     struct Range {

@@ -27,7 +27,7 @@ constexpr double kLine = kHeight - 7.0;
 constexpr double kMarkTop = 15.0;  ///< of the ends of the part that plays
 constexpr double kNearestTicks = 7.0;
 constexpr double kNearestLabels = 46.0;
-constexpr double kReach = 6.0;  ///< of a press, px
+constexpr double kPressReach = 6.0;  ///< of a press, px
 
 /// 1, 2, 5, 10, ... frames, so that no two are nearer than that many px.
 int roundStep(double framesPerPixel, double pixels) {
@@ -203,10 +203,10 @@ TimeStrip::Drag TimeStrip::dragAt(const QPointF& at) const {
     if (!ruler().adjusted(-12, 0, 12, 0).contains(at))
         return Drag::None;
     for (const bool last : {false, true})
-        if (QLineF(at, markOf(last)).length() < kReach)
+        if (QLineF(at, markOf(last)).length() < kPressReach)
             return last ? Drag::Last : Drag::First;
     for (const int key : m_keys)
-        if (QLineF(at, keyPlace(key)).length() < kReach)
+        if (QLineF(at, keyPlace(key)).length() < kPressReach)
             return Drag::Key;
     return Drag::Frame;
 }

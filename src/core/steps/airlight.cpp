@@ -16,22 +16,6 @@ constexpr float kThinnest = 1e-7F;  ///< 1/m
 /// New air dims a lamp by so much: an optical depth.
 constexpr float kNewDepth = 0.15F;
 
-SceneLight ownLight(const AirlightSettings& s) {
-    SceneLight light;
-    light.kind = s.kind;
-    light.towards = s.towards;
-    light.position = s.position;
-    light.colour = s.colour;
-    light.strength = s.strength;
-    light.inner = s.inner;
-    light.outer = s.outer;
-    return light;
-}
-
-bool has(const AirlightSettings& s, std::initializer_list<SceneLightKind> kinds) {
-    return s.light.empty() && std::find(kinds.begin(), kinds.end(), s.kind) != kinds.end();
-}
-
 /// The first lamp of a scene, by name; empty if there is none.
 std::string lampIn(const Surroundings& around) {
     for (const auto& [name, light] : around.passes.lights)
@@ -133,11 +117,11 @@ StepType airlightStep() {
         })
         .handle(HandleKind::Direction, "towards", "light",
                 [](const S& s) {
-                    return has(s, {SceneLightKind::Sun, SceneLightKind::Spot});
+                    return hasOwn(s, {SceneLightKind::Sun, SceneLightKind::Spot});
                 })
         .handle(HandleKind::Point, "position", "light",
                 [](const S& s) {
-                    return has(s, {SceneLightKind::Point, SceneLightKind::Spot});
+                    return hasOwn(s, {SceneLightKind::Point, SceneLightKind::Spot});
                 })
         .offSurface()
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {

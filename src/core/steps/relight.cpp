@@ -23,15 +23,8 @@ constexpr float kPi = std::numbers::pi_v<float>;
 constexpr float kUsualMirror = 0.04F;
 constexpr float kUsualRoughness = 0.6F;
 
-SceneLight ownLight(const RelightSettings& s) {
-    SceneLight light;
-    light.kind = s.kind;
-    light.towards = s.towards;
-    light.position = s.position;
-    light.colour = s.colour;
-    light.strength = s.strength;
-    light.inner = s.inner;
-    light.outer = s.outer;
+SceneLight withSize(const RelightSettings& s) {
+    SceneLight light = ownLight(s);
     light.size = s.size;
     return light;
 }
@@ -50,7 +43,7 @@ LinearRgb guessedAlbedo(float r, float g, float b) noexcept {
 class Relit {
 public:
     Relit(const RelightSettings& s, const WorkingFrame& frame, const RunContext& run)
-        : m_light(lightNamed(frame, s.light, ownLight(s))), m_response(m_light, s.highlight),
+        : m_light(lightNamed(frame, s.light, withSize(s))), m_response(m_light, s.highlight),
           m_position(frame.pass(PassKind::Position)), m_normal(worldNormals(frame)),
           m_albedo(frame.passIfThere({PassKind::DiffuseColour, {}})),
           m_mirror(frame.passIfThere({PassKind::SpecularColour, {}})),
@@ -199,10 +192,6 @@ const char* unitOf(SceneLightKind kind) {
     }
 }
 
-bool has(const RelightSettings& s, std::initializer_list<SceneLightKind> kinds) {
-    return s.light.empty() && std::find(kinds.begin(), kinds.end(), s.kind) != kinds.end();
-}
-
 }  // namespace
 
 StepType relightStep() {
@@ -302,14 +291,14 @@ StepType relightStep() {
         .handle(
             HandleKind::Direction, "towards", "light",
             [](const S& s) {
-                return has(s, {SceneLightKind::Sun, SceneLightKind::Spot, SceneLightKind::Area});
+                return hasOwn(s, {SceneLightKind::Sun, SceneLightKind::Spot, SceneLightKind::Area});
             })
         .highlights()
-        .handle(
-            HandleKind::Point, "position", "light",
-            [](const S& s) {
-                return has(s, {SceneLightKind::Point, SceneLightKind::Spot, SceneLightKind::Area});
-            })
+        .handle(HandleKind::Point, "position", "light",
+                [](const S& s) {
+                    return hasOwn(
+                        s, {SceneLightKind::Point, SceneLightKind::Spot, SceneLightKind::Area});
+                })
         .offSurface()
         .highlights()
         .pointPrepared([](const S& s, const WorkingFrame& frame,

@@ -52,8 +52,10 @@ StepType rimStep() {
             std::vector<PassNeed> needs{
                 needed({PassKind::Normal, {}}, "where things turn away"),
                 needed({PassKind::Position, {}}, "where the viewer sees them from")};
-            if (s.edges)
+            if (s.edges) {
                 needs.push_back(needed({PassKind::Depth, {}}, "where things end"));
+                needs.push_back(wanted(PassKind::Objects, "where one thing ends before another"));
+            }
             return needs;
         })
         .summary([](const S& s) {
@@ -70,7 +72,8 @@ StepType rimStep() {
             Image ends;
             if (s.edges)
                 ends = nearSilhouettes(frame.pass(PassKind::Depth),
-                                       s.width * frame.context().pixelScale());
+                                       s.width * frame.context().pixelScale(),
+                                       frame.passIfThere({PassKind::Objects, {}}));
             return [s, ends = std::move(ends), normals = worldNormals(frame),
                     position = frame.pass(PassKind::Position), eye = camera.position(), along,
                     parallel, towards = s.towards.normalized()](const PointRow& p) {
