@@ -37,7 +37,7 @@ const SettingsBuilder<GoesOn>& goesOnBuilder() {
         b.number(&S::over, "over", "Overshoot", Unit::Percent, {0.0F, 1.0F, 0.5F},
                  "How far it goes past the next key, as a part of the way.")
             .onlyWhen("ease=settle");
-        b.whole(&S::frames, "frames", "Frames of rest", {1.0F, 1000.0F, 48.0F},
+        b.whole(&S::frames, "frames", "Frames", {1.0F, 1000.0F, 48.0F},
                 "How many frames before the next key it is farthest past it.")
             .onlyWhen("ease=settle");
         return b;
