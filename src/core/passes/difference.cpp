@@ -30,7 +30,7 @@ std::vector<std::string> differencesOf(const PassSet& before, const PassSet& now
     std::vector<std::string> differ;
     if (before.width != now.width || before.height != now.height)
         differ.push_back(fmt::format(
-            "It is {} x {} and was {} x {}: what is placed in pixels stays at its pixel.",
+            "It is {} x {} and was {} x {}; what was placed in pixels is scaled with it.",
             now.width, now.height, before.width, before.height));
     if (before.camera.has_value() != now.camera.has_value())
         differ.emplace_back(now.camera ? "It has a camera now." : "It no longer has a camera.");
