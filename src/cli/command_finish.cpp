@@ -84,6 +84,7 @@ void requireUsable(const Recipe& recipe) {
 /// A frame to finish.
 struct FrameToFinish {
     int number = 1;
+    double seconds = 0.0;  ///< when it is
     std::vector<std::filesystem::path> passes;
     std::filesystem::path out;
     std::optional<int> standIn{};  ///< the frame whose passes these are, if it is another
@@ -99,18 +100,32 @@ FrameFiles filesOf(const Options& options, const Project& project) {
     return files;
 }
 
+/// When frames are, as the window has it: a project's numbered files begin with their first. A still begins at frame 1,
+/// whatever range is asked for: what flickers there does so in any other range.
+Sequence timingOf(const Options& options, const Project& project, const FrameFiles& files) {
+    Sequence timing;
+    timing.rate = project.framesPerSecond;
+    if (!options.project.empty() && files.isSequence())
+        timing.first = files.first;
+    timing = project.sequence.value_or(timing);
+    timing.rate = options.rate.value_or(timing.rate);
+    return timing;
+}
+
 std::vector<FrameToFinish> framesOf(const Options& options, const Project& project) {
     const FrameFiles files = filesOf(options, project);
+    const Sequence timing = timingOf(options, project, files);
     if (options.frames.empty()) {
         const bool numbered = project.sequence || !options.project.empty();
         const int number = numbered ? files.named : 1;
-        return {{number, numbered ? files.at(number) : project.passFiles, options.out}};
+        return {{number, timing.secondsAt(number), numbered ? files.at(number) : project.passFiles,
+                 options.out}};
     }
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
     std::vector<FrameToFinish> frames;
     for (const int number : framesFrom(first, last)) {
-        FrameToFinish& frame = frames.emplace_back(
-            FrameToFinish{number, files.at(number), fileOfFrame(options.out, number)});
+        FrameToFinish& frame = frames.emplace_back(FrameToFinish{
+            number, timing.secondsAt(number), files.at(number), fileOfFrame(options.out, number)});
         const std::optional<int> nearest = options.bridge ? files.standIn(number) : std::nullopt;
         if (nearest && *nearest != number) {
             frame.standIn = nearest;
@@ -132,15 +147,6 @@ void requireFree(const Options& options, const Project& project,
     requireExportable(outputs, project, options.bits, std::move(inputs));
 }
 
-/// A still begins at frame 1, whatever range is asked for: what flickers there does so in any other range.
-Sequence timingOf(const Options& options, const Project& project) {
-    Sequence timing;
-    timing.rate = project.framesPerSecond;
-    timing = project.sequence.value_or(timing);
-    timing.rate = options.rate.value_or(timing.rate);
-    return timing;
-}
-
 /// Reads a frame's passes, runs the recipe, writes the picture.
 void finishOne(const Options& options, const Project& project, const FrameToFinish& frame,
                const CommandContext& context, const RunContext& run) {
@@ -155,7 +161,7 @@ void finishOne(const Options& options, const Project& project, const FrameToFini
     evaluator.setPasses(set);
     EvaluateOptions how;
     how.factor = factorOf(options.scale);
-    how.time = {frame.number, timingOf(options, project).secondsAt(frame.number)};
+    how.time = {frame.number, frame.seconds};
     const bool matte = !options.matte.empty();
     const Image picture = matte ? evaluator.where(project.recipe, options.matte, how, run)
                                 : evaluator.evaluate(project.recipe, how, run);

@@ -156,6 +156,46 @@ TEST_CASE("finish obeys keys: numbered files of a still, each as its frame says"
               .status == 2);
 }
 
+TEST_CASE("a project's numbered files begin at 0 s with their first, and missing ones are bridged",
+          "[cli][keys]") {
+    const Folder folder;
+    const std::string file = rendered(folder);
+    for (const char* name : {"q.0011.exr", "q.0012.exr", "q.0015.exr"})
+        std::filesystem::copy_file(file, folder / name);
+    const std::string recipe = R"({"format":"noctis-recipe","version":2,"steps":[
+        {"step":"grade","flicker":{"exposure":{"amount":0.9,"per_second":5,"seed":2}},
+         "settings":{"exposure":1}}]})";
+    folder.write("walk.noctis",
+                 R"({"format":"noctis-project","version":1,"pass_files":["q.0011.exr"],"recipe":)" +
+                     recipe + "}");
+    folder.write("still.json", recipe);
+    const auto valueOf = [&](const char* name) {
+        return readFileChannels(readFileInfo(folder / name), {0})(32, 20, 0);
+    };
+    const auto walked = [&](const std::string& frames, std::vector<std::string> more) {
+        std::vector<std::string> words{
+            "finish", (folder / "walk.noctis").string(), "--frames", frames,
+            "-o",     (folder / "w.##.exr").string(),    "--bits",   "32"};
+        words.insert(words.end(), more.begin(), more.end());
+        return run(words);
+    };
+    REQUIRE(walked("11-12", {}).status == 0);
+    REQUIRE(run({"finish", "--recipe", (folder / "still.json").string(), "--passes", file,
+                 "--frames", "1-2", "-o", (folder / "s.##.exr").string(), "--bits", "32"})
+                .status == 0);
+    CHECK(valueOf("w.11.exr") == valueOf("s.01.exr"));
+    CHECK(valueOf("w.12.exr") == valueOf("s.02.exr"));
+    CHECK(valueOf("w.12.exr") != valueOf("w.11.exr"));
+
+    const Outcome missing = walked("13-13", {});
+    CHECK(missing.status != 0);
+    CHECK_FALSE(std::filesystem::exists(folder / "w.13.exr"));
+    const Outcome bridged = walked("13-13", {"--bridge"});
+    CHECK(bridged.status == 0);
+    CHECK_THAT(bridged.err, Catch::Contains("frame 13 is missing; frame 12 stands in for it"));
+    CHECK(std::filesystem::exists(folder / "w.13.exr"));
+}
+
 TEST_CASE("finish never replaces what it reads", "[cli]") {
     const Folder folder;
     const std::string passes = rendered(folder);

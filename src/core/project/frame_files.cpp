@@ -3,6 +3,7 @@
 #include "core/passes/frame_name.h"
 
 #include <algorithm>
+#include <cstdint>
 #include <numeric>
 
 namespace noctis {
@@ -50,6 +51,12 @@ void takeFramesBeside(FrameFiles& all) {
     }
     if (any.empty())
         return;
+    // Numbers so far apart are no frames: dates, sizes, the names of shots.
+    if (std::int64_t{any.back()} - any.front() >= kMostFrames) {
+        all.numbered.assign(all.files.size(), false);
+        all.there.clear();
+        return;
+    }
     all.first = any.front();
     all.last = any.back();
     all.step = 0;
@@ -118,7 +125,9 @@ FrameFiles frameFilesOf(const Project& project) {
     } else {
         takeFramesBeside(all);
     }
-    all.named = named.value_or(all.there.empty() ? all.first : all.there.front());
+    all.named = all.first;
+    if (all.isSequence())
+        all.named = named.value_or(all.there.empty() ? all.first : all.there.front());
     return all;
 }
 

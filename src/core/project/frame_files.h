@@ -31,7 +31,7 @@ struct FrameFiles {
     [[nodiscard]] std::vector<int> missing() const;
 };
 
-/// Looks at the folders of a project's pass files.
+/// Looks at the folders of a project's pass files. Numbers that are kMostFrames or more apart are those of no sequence.
 /// Errors   Error(BadSetting) for a sequence of more than kMostFrames.
 FrameFiles frameFilesOf(const Project& project);
 

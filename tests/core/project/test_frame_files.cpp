@@ -70,6 +70,17 @@ TEST_CASE("files of one frame alone are a still, and of two frames, the later st
     CHECK(mixed.at(10) == std::vector{folder / "c.0010.exr", folder / "d.0011.exr"});
 }
 
+TEST_CASE("numbers that are far apart are those of no sequence", "[frame-files]") {
+    const Folder folder;
+    for (const char* name : {"shot_1080.exr", "shot_20261201.exr"})
+        (void)folder.write(name, "x");
+    const FrameFiles frames = frameFilesOf(projectOf({folder / "shot_1080.exr"}));
+    CHECK_FALSE(frames.isSequence());
+    CHECK(frames.missing().empty());
+    CHECK(frames.named == 1);
+    CHECK(frames.at(7) == std::vector{folder / "shot_1080.exr"});
+}
+
 TEST_CASE("a project's sequence says which frames there are", "[frame-files]") {
     const Folder folder;
     for (const char* name : {"e.01.exr", "e.03.exr", "e.04.exr"})
