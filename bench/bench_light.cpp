@@ -1,16 +1,14 @@
-#include "core/image/resample.h"
-#include "core/passes/pass_file.h"
 #include "core/recipe/evaluator.h"
 #include "core/recipe/recipe_json.h"
 #include "core/steps/registry.h"
 #include "core/steps/screen_shadow.h"
+#include "disc.h"
 #include "harness.h"
+#include "quay.h"
 
 #include <cstring>
 
 #include <fmt/format.h>
-#include <opencv2/core.hpp>
-#include <opencv2/imgproc.hpp>
 
 namespace bench {
 
@@ -18,26 +16,11 @@ namespace {
 
 using namespace noctis;
 
-constexpr int kWidth = 1920;
-constexpr int kHeight = 1080;
-
-/// The demo's quay at 1920x1080, by its nearest pixels.
-PassSet quay(const Demo& demo) {
-    PassSet set = readPasses(
-        {demo.folder / "beauty.exr", demo.folder / "depth.exr", demo.folder / "normal.exr"});
-    for (Pass& pass : set.passes)
-        pass.image = resized(pass.image, kWidth, kHeight, Resampling::Nearest);
-    set.width = kWidth;
-    set.height = kHeight;
-    set.put(resolvePass(set, PassKind::Position));
-    return set;
-}
+constexpr int kWidth = kQuayWidth;
+constexpr int kHeight = kQuayHeight;
 
 Row shadow(const PassSet& set, const std::string& name, float softness) {
-    cv::Mat kernel(65, 65, CV_32F, cv::Scalar(0.0));
-    cv::circle(kernel, {32, 32}, 32, cv::Scalar(1.0), cv::FILLED);
-    const cv::Mat from(kHeight, kWidth, CV_32FC3, cv::Scalar(0.3, 0.4, 0.5));
-    cv::Mat to;
+    Disc disc(kWidth, kHeight);
     SceneLight light;
     light.towards = V3f(-0.75F, 0.45F, 0.35F);
     const SeenGeometry seen{set.cameraOrAssumed(),
@@ -51,7 +34,7 @@ Row shadow(const PassSet& set, const std::string& name, float softness) {
                 },
                 [&] {
                     for (int i = 0; i < 2; ++i)
-                        cv::filter2D(from, to, -1, kernel, {-1, -1}, 0.0, cv::BORDER_REPLICATE);
+                        disc.filter();
                 },
                 1.0, false, "two of cv::filter2D's discs of radius 32", 5});
 }

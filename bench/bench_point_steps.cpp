@@ -79,19 +79,6 @@ Recipe oneStandee(int variant, float metresHigh = 4.0F) {
     return recipe;
 }
 
-/// Light in the air of a light of that kind.
-Recipe oneAirlight(int variant, const char* kind) {
-    Recipe recipe;
-    Step step = stepCatalogue().newStep("airlight");
-    step.settings = settingsWith(stepCatalogue().type("airlight"),
-                                 {{"kind", std::string(kind)},
-                                  {"position", V3f(1.0F, 1.5F, -9.0F)},
-                                  {"towards", V3f(0.5F, 0.8F, -0.4F)},
-                                  {"density", 0.02F + 1e-5F * static_cast<float>(variant)}});
-    recipe.steps.push_back(step);
-    return recipe;
-}
-
 /// What a standee writes: three planes of the picture, and depth.
 struct FourPlanes {
     Image from = Image::filled(kWidth, kHeight, 4, 0.5F);
@@ -111,13 +98,7 @@ void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
     const std::string whereName = "ten point steps, each with a Where";
     const std::string standeeName = "a standee";
     const std::string smallName = "a standee of a few pixels";
-    const std::vector<std::pair<std::string, const char*>> airNames{
-        {"a lamp's light in the air", "point"},
-        {"a sun's light in the air", "sun"},
-        {"a spot's light in the air", "spot"}};
-    std::vector<std::string> names{separateName, copyName, whereName, standeeName, smallName};
-    for (const auto& [name, kind] : airNames)
-        names.push_back(name);
+    const std::vector<std::string> names{separateName, copyName, whereName, standeeName, smallName};
     if (std::none_of(names.begin(), names.end(), wanted))
         return;
     const PassSet set = frame();
@@ -152,25 +133,6 @@ void pointSteps(const Filter& wanted, std::vector<Row>& rows) {
         rows.push_back(
             run({whereName, checkWhere, [&] { (void)fused.evaluate(tenLimited(++variant)); }, ours,
                  1.5, false, "the same ten everywhere", 7}));
-    }
-    for (const auto& [name, kind] : airNames) {
-        if (!wanted(name))
-            continue;
-        FourPlanes planes;
-        const auto checkAir = [&, kind = kind] {
-            const Image out = fused.evaluate(oneAirlight(0, kind));
-            const Image& in = set.find(PassKind::Beauty)->image;
-            float most = 0.0F;
-            for (int y = 0; y < kHeight; y += 40)
-                for (int x = 0; x < kWidth; x += 40)
-                    most = std::max(most, out(x, y, 0) - in(x, y, 0));
-            return std::string(most > 1e-4F ? "" : "no light was added");
-        };
-        rows.push_back(
-            run({name, checkAir,
-                 [&, kind = kind] { (void)fused.evaluate(oneAirlight(++variant, kind)); },
-                 [&] { planes.copy(); }, std::string_view(kind) == "spot" ? 16.0 : 6.0, false,
-                 "copying four planes", 5}));
     }
     if (wanted(standeeName)) {
         FourPlanes planes;

@@ -57,6 +57,7 @@ void occlusion(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void tracer(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void beauty(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void contact(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
+void air(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void light(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void moving(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);

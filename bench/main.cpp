@@ -61,6 +61,8 @@ int main(int argc, char** argv) {
         show();
         bench::light(demo, wanted, rows);
         show();
+        bench::air(demo, wanted, rows);
+        show();
         bench::contact(demo, wanted, rows);
         show();
         bench::occlusion(demo, wanted, rows);

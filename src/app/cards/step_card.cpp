@@ -9,6 +9,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/sentence.h"
 #include "app/look/theme.h"
+#include "core/image/error.h"
 #include "core/recipe/recipe_at.h"
 #include "core/steps/registry.h"
 
@@ -204,6 +205,7 @@ void StepCard::buildBody() {
     layout->setContentsMargins(0, 6, 0, 4);
     layout->setSpacing(4);
     addForm(*layout);
+    addOwnActions(*layout);
     if (!m_offers.fixed) {
         addWhere(*layout);
         if (m_offers.keys)
@@ -235,6 +237,35 @@ void StepCard::addForm(QVBoxLayout& layout) {
         return;
     m_form->offerPicks();
     connect(m_form, &SettingsForm::picksAsked, this, &StepCard::picksAsked);
+}
+
+void StepCard::addOwnActions(QVBoxLayout& layout) {
+    if (m_type->actions.empty() || !m_offers.around)
+        return;
+    auto* row = new QHBoxLayout;
+    for (const CardAction& action : m_type->actions) {
+        auto* button = linkButton(qstring(action.label), qstring(action.help));
+        button->setObjectName(qstring(action.label));
+        button->setFont(theme::font(12));
+        row->addWidget(button);
+        connect(button, &QPushButton::clicked, this, [this, action] { take(action); });
+    }
+    row->addStretch(1);
+    layout.addLayout(row);
+}
+
+void StepCard::take(const CardAction& action) {
+    const Surroundings around = m_offers.around();
+    Step added = action.adds.empty() ? m_step : stepCatalogue().newStep(action.adds, {}, around);
+    try {
+        action.change(added.settings, m_step.settings, around);
+    } catch (const Error& error) {
+        return Q_EMIT refused(sentence(QString::fromUtf8(error.what())));
+    }
+    if (!action.adds.empty())
+        return Q_EMIT companionAsked(qstring(action.label), added);
+    m_step = added;
+    emitEdited(qstring(action.label), {});
 }
 
 void StepCard::addWhere(QVBoxLayout& layout) {

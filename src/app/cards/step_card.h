@@ -77,6 +77,9 @@ Q_SIGNALS:
     void ungroupAsked();
     void foldAsked();
     void remedyAsked();
+    void refused(const QString& why);
+    /// To add a step of that type with these settings beside this one.
+    void companionAsked(const QString& what, const noctis::Step& step);
     /// Sets or takes a key, or shows the curve, of a setting of the step or of a criterion.
     void keyAsked(const noctis::TrackPlace& place);
     void curveAsked(const noctis::TrackPlace& place);
@@ -101,6 +104,8 @@ private:
     void buildHead();
     void buildBody();
     void addForm(QVBoxLayout& layout);
+    void addOwnActions(QVBoxLayout& layout);
+    void take(const CardAction& action);
     void addWhere(QVBoxLayout& layout);
     [[nodiscard]] QHBoxLayout* buildFoot();
     void addMix(QHBoxLayout& foot);

@@ -22,6 +22,7 @@ StepCard* StepList::makeCard(const Step& step) {
     connect(card, &StepCard::opened, this,
             [this, id] { choose(m_chosen == id ? std::string() : id); });
     connect(card, &StepCard::edited, this, &StepList::edit);
+    connect(card, &StepCard::refused, this, &StepList::refused);
     connect(card, &StepCard::rested, this, [this] {
         endGesture();
         Q_EMIT handMoves(false);

@@ -1,5 +1,6 @@
 #include "app/controls/place_text.h"
 
+#include "app/look/picture_paint.h"
 #include "core/image/error.h"
 
 #include <QObject>
@@ -90,8 +91,8 @@ QString placeText(const Parameter& parameter, const Value& value) {
         return directionText(std::get<V3f>(value));
     if (parameter.type == ValueType::Point) {
         const auto& p = std::get<V3f>(value);
-        return QStringLiteral("%1, %2, %3\u2009m")
-            .arg(number(p.x, 2), number(p.y, 2), number(p.z, 2));
+        return QStringLiteral("%1, %2, %3\u2009%4")
+            .arg(number(p.x, 2), number(p.y, 2), number(p.z, 2), qstring(unitName(parameter.unit)));
     }
     if (parameter.type == ValueType::Place)
         return pairOf(std::get<V2f>(value)) + QStringLiteral("\u2009px");

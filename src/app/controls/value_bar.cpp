@@ -51,6 +51,9 @@ float ValueBar::placeOf(float value) const {
 
 float ValueBar::valueAt(float place) const {
     const float low = std::max(m_range.min, m_range.min < 0.0F ? -m_range.sliderEnd : m_range.min);
+    if (!m_unset.isEmpty() &&
+        ((place <= 0.0F && m_unsetAt < low) || (place >= 1.0F && m_unsetAt > m_range.sliderEnd)))
+        return m_unsetAt;
     return low + (m_range.sliderEnd - low) *
                      std::pow(std::clamp(place, 0.0F, 1.0F), curveOf(m_unit, m_range));
 }
@@ -62,15 +65,17 @@ void ValueBar::setValue(float value) {
     update();
 }
 
-void ValueBar::setZero(const QString& meaning) {
-    m_zero = meaning;
+void ValueBar::setUnset(const QString& meaning, float value) {
+    m_unset = meaning;
+    m_unsetAt = value;
     update();
 }
 
 QString ValueBar::text() const {
     if (!m_instead.isEmpty())
         return m_instead;
-    return m_value == 0.0F && !m_zero.isEmpty() ? m_zero : qstring(formatNumber(m_value, m_unit));
+    return m_value == m_unsetAt && !m_unset.isEmpty() ? m_unset
+                                                      : qstring(formatNumber(m_value, m_unit));
 }
 
 void ValueBar::setInstead(const QString& text) {
@@ -197,15 +202,17 @@ void ValueBar::edit() {
     if (m_inMillimetres)
         shown *= 1e3F;
     m_editor = new LineOver(this, QRect(width() - kBarValueWidth, 0, kBarValueWidth, height()),
-                            QLocale::c().toString(static_cast<double>(shown), 'g', 6) +
-                                (m_inMillimetres ? QStringLiteral(" mm") : QString()));
+                            m_value == m_unsetAt && m_unsetAt != 0.0F
+                                ? m_unset
+                                : QLocale::c().toString(static_cast<double>(shown), 'g', 6) +
+                                      (m_inMillimetres ? QStringLiteral(" mm") : QString()));
     m_editor->setAccessibleName(m_label);
     connect(m_editor, &LineOver::taken, this, &ValueBar::takeTyped);
 }
 
 void ValueBar::takeTyped(const QString& text) {
-    if (!m_zero.isEmpty() && text.trimmed().compare(m_zero, Qt::CaseInsensitive) == 0) {
-        moveTo(0.0F);
+    if (!m_unset.isEmpty() && text.trimmed().compare(m_unset, Qt::CaseInsensitive) == 0) {
+        moveTo(m_unsetAt);
         Q_EMIT rested();
         return;
     }

@@ -16,8 +16,8 @@ public:
     ValueBar(QString label, Unit unit, Range range, QWidget* parent = nullptr);
 
     void setValue(float value);
-    /// The word for 0: shown instead of it, and accepted when typed.
-    void setZero(const QString& meaning);
+    /// The word for a value: shown instead of it, and accepted when typed. One beyond the bar is at its end.
+    void setUnset(const QString& meaning, float value);
     /// Text to show instead of a number that has no meaning at present; empty: the number.
     void setInstead(const QString& text);
     [[nodiscard]] float value() const { return m_value; }
@@ -49,7 +49,8 @@ private:
 
     QString m_label;
     QString m_instead;
-    QString m_zero;
+    QString m_unset;
+    float m_unsetAt = 0.0F;
     Unit m_unit;
     Range m_range;
     float m_value = 0.0F;

@@ -34,7 +34,7 @@ public:
           m_bar(new ValueBar(qstring(parameter.label), parameter.unit, parameter.range)) {
         m_bar->setObjectName(qstring(parameter.id));
         m_bar->setToolTip(qstring(parameter.help));
-        m_bar->setZero(qstring(parameter.unset));
+        m_bar->setUnset(qstring(parameter.unset), parameter.unsetAt);
         rowOf(this)->addWidget(m_bar);
         connect(m_bar, &ValueBar::moved, this, [this](float v) { Q_EMIT edited(v); });
         connect(m_bar, &ValueBar::rested, this, &ValueEditor::rested);

@@ -1,10 +1,13 @@
 #include "app/picture/picture_bar.h"
 
 #include "app/controls/elided_label.h"
+#include "app/controls/file_dialog.h"
 #include "app/controls/tab_button.h"
+#include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QPushButton>
 
 #include <tuple>
@@ -36,6 +39,15 @@ PictureBar::PictureBar(PictureView& view, QWidget* parent) : QWidget(parent), m_
     channels->setContentsMargins(0, 0, 8, 0);
     channels->setSpacing(0);
     layout->addWidget(m_channels);
+    m_groundButton = smallTab(tr("Ground"),
+                              tr("What is seen through the picture's alpha here; it is "
+                                 "never written."),
+                              QStringLiteral("ground"));
+    m_groundButton->setCheckable(false);
+    m_groundButton->hide();
+    connect(m_groundButton, &QPushButton::clicked, this, &PictureBar::offerGrounds);
+    layout->addWidget(m_groundButton);
+    layout->addSpacing(6);
     buildCompare(*layout);
     connect(&m_view, &PictureView::beforeHeld, this, [this](bool hold) {
         lightCompare(hold ? PictureView::Compare::Before : m_view.compare());
@@ -81,6 +93,44 @@ void PictureBar::buildCompare(QHBoxLayout& row) {
         row.addWidget(button);
         m_compare.emplace_back(compare, button);
     }
+}
+
+void PictureBar::setSeenThrough(bool seen) { m_groundButton->setVisible(seen); }
+
+void PictureBar::offerGrounds() {
+    QMenu menu;
+    using Kind = LookGround::Kind;
+    const std::pair<Kind, QString> plain[] = {
+        {Kind::Black, tr("Black")}, {Kind::Light, tr("Light")}, {Kind::Checks, tr("Checks")}};
+    const auto add = [&](const QString& text, bool chosen, const std::function<void()>& take) {
+        QAction* action = menu.addAction(text, this, take);
+        action->setCheckable(true);
+        action->setChecked(chosen);
+    };
+    for (const auto& [kind, text] : plain)
+        add(text, m_ground.kind == kind, [this, kind = kind] { choose({kind}); });
+    add(tr("A picture…"), m_ground.kind == Kind::Picture, [this] {
+        const QString file =
+            askFileToRead(this, tr("Ground to look at"), qstring(m_ground.picture.string()));
+        if (!file.isEmpty())
+            choose({Kind::Picture, file.toStdString()});
+    });
+    if (m_ground.kind == Kind::Picture) {
+        menu.addSeparator();
+        for (const int percent : {50, 100, 200, 400})
+            add(tr("At %1 %").arg(percent), m_ground.scale == static_cast<float>(percent) / 100.0F,
+                [this, percent] {
+                    LookGround ground = m_ground;
+                    ground.scale = static_cast<float>(percent) / 100.0F;
+                    choose(ground);
+                });
+    }
+    menu.exec(m_groundButton->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
+}
+
+void PictureBar::choose(const LookGround& ground) {
+    m_ground = ground;
+    Q_EMIT groundChosen(ground);
 }
 
 void PictureBar::lightCompare(PictureView::Compare compare) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/picture/picture_view.h"
+#include "app/session/look_ground.h"
 
 #include <QWidget>
 
@@ -28,13 +29,18 @@ public:
     void setFormer(const QString& name);
     [[nodiscard]] bool comparesFormer() const;
     void compareFormer();
+    /// Whether the picture has an alpha that something is seen through.
+    void setSeenThrough(bool seen);
 
 Q_SIGNALS:
+    void groundChosen(const noctis::LookGround& ground);
     void channelChosen(int channel);
     void formerToggled(bool on);
 
 private:
     void buildCompare(QHBoxLayout& row);
+    void offerGrounds();
+    void choose(const LookGround& ground);
     void lightCompare(PictureView::Compare compare);
 
     PictureView& m_view;
@@ -42,6 +48,8 @@ private:
     QWidget* m_channels;
     std::vector<std::pair<PictureView::Compare, QPushButton*>> m_compare;
     QPushButton* m_former;
+    QPushButton* m_groundButton;
+    LookGround m_ground;
 };
 
 }  // namespace noctis

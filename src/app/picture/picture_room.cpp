@@ -175,6 +175,10 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent)
         showChosenPass();
     });
     connect(m_bar, &PictureBar::formerToggled, this, &PictureRoom::showBefore);
+    connect(m_bar, &PictureBar::groundChosen, this, [this](const LookGround& ground) {
+        m_ground = ground;
+        ask();
+    });
     connect(&m_session, &Session::opened, this, [this] {
         enlarge(nullptr);
         setFormer({}, {});
@@ -230,12 +234,22 @@ void PictureRoom::setNeedle(const Needle& needle) {
 
 void PictureRoom::resizeEvent(QResizeEvent*) { m_recipe->setFixedWidth(panelWidth(width())); }
 
+void PictureRoom::showSeenThrough() {
+    const Pass* picture = m_session.passes().find(PassKind::Beauty);
+    const bool own = picture != nullptr && picture->image.channels() > 3;
+    // A matte gives an opaque picture its alpha.
+    m_bar->setSeenThrough(own ||
+                          std::ranges::find(m_session.project().recipe.steps, "matte",
+                                            &Step::type) != m_session.project().recipe.steps.end());
+}
+
 void PictureRoom::takeProject() {
     const Project& project = m_session.project();
     showHint();
     m_hand->refresh();
     showStates();
     showTime();
+    showSeenThrough();
     if (m_session.passes().find(PassKind::Beauty) == nullptr &&
         m_session.passes().find(PassKind::Colour) == nullptr) {
         m_view->setPicture({}, {});

@@ -79,6 +79,8 @@ private:
     /// Brings what stands in a pass's place to what is chosen.
     void takeShown(const QString& name, int channel, const QImage& picture,
                    const QStringList& channels);
+    /// Offers a ground where something is seen through the picture.
+    void showSeenThrough();
     void takeProject();
     /// What to do first, where there is nothing.
     void showHint();
@@ -123,6 +125,7 @@ private:
     ReadingPanel* m_reading;
     ExportPanel* m_export;
     PictureBar* m_bar;
+    LookGround m_ground;
     std::string m_shownKey;  ///< of a pass that is read from a file
     QString m_shownPass;     ///< empty: the picture
     int m_shownChannel = -1;

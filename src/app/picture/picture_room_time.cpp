@@ -167,6 +167,7 @@ PictureRequest PictureRoom::requestAt(const FrameTime& time) const {
     request.solo = m_recipe->soloed();
     request.view = project.viewTransform;
     request.exposure = project.exposure;
+    request.ground = m_ground;
     return request;
 }
 

@@ -9,6 +9,7 @@
 #include "app/session/session.h"
 #include "core/recipe/groups.h"
 #include "core/recipe/recipe_at.h"
+#include "core/recipe/step_order.h"
 #include "core/steps/registry.h"
 
 #include <QHBoxLayout>
@@ -153,12 +154,19 @@ void RecipePanel::offerSteps(QWidget* below) {
 }
 
 void RecipePanel::addStep(const std::string& type) {
+    addStep(tr("Add %1").arg(qstring(stepCatalogue().type(type).label)),
+            stepCatalogue().newStep(type, {}, m_session.surroundings()));
+}
+
+void RecipePanel::addStep(const QString& what, Step step) {
     if (!hasRoom())
         return;
-    const Step step =
-        stepCatalogue().newStep(type, m_session.project().recipe, m_session.surroundings());
-    m_session.change(tr("Add %1").arg(qstring(stepCatalogue().type(type).label)), {},
-                     [&](Project& p) { p.recipe.steps.push_back(step); });
+    const Recipe& recipe = m_session.project().recipe;
+    step.id = freeStepId(recipe.steps, step.type);
+    const std::string label = stepCatalogue().type(step.type).label;
+    if (const std::string title = freeTitle(recipe.steps, stepCatalogue(), label); title != label)
+        step.name = title;
+    m_session.change(what, {}, [&](Project& p) { p.recipe.steps.push_back(step); });
     choose(step.id);
     for (StepCard* card : cards())
         if (card->step().id == step.id)
@@ -259,12 +267,9 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     });
     connect(card, &StepCard::curveAsked, this, &RecipePanel::curveAsked);
     connect(card, &StepCard::foldAsked, this, [this, id] { fold(id); });
-    connect(card, &StepCard::remedyAsked, this, [this, id] {
-        const Recipe& recipe = m_session.project().recipe;
-        if (const Step* asked = recipe.find(id))
-            if (const auto remedy = remedyFor(*asked, recipe, m_session.passes(), m_states))
-                Q_EMIT renderAsked(remedy->passes);
-    });
+    connect(card, &StepCard::remedyAsked, this, [this, id] { remedy(id); });
+    connect(card, &StepCard::companionAsked, this,
+            [this](const QString& what, const Step& added) { addStep(what, added); });
     connect(card, &StepCard::groupAsked, this, [this, id] {
         groupSteps(tr("Put into a group"), [id](Steps& steps) {
             return groupStep(steps, id, freeTitle(steps, stepCatalogue(), groupType().label));
@@ -282,6 +287,20 @@ void RecipePanel::addCard(QVBoxLayout& layout, const Step& step) {
     connect(card, &StepCard::exportWhereAsked, this, [this, id] { Q_EMIT exportWhereAsked(id); });
 }
 
+void RecipePanel::remedy(const std::string& id) {
+    const Recipe& recipe = m_session.project().recipe;
+    const Step* asked = recipe.find(id);
+    if (asked == nullptr)
+        return;
+    const auto found = m_session.scene() == nullptr
+                           ? std::nullopt
+                           : remedyFor(*asked, recipe, m_session.passes(), m_states);
+    if (found)
+        Q_EMIT renderAsked(found->passes);
+    else
+        changeList(tr("Move"), [&](Steps& steps) { moveLast(steps, id); });
+}
+
 void RecipePanel::refresh() {
     if (!m_soloed.empty() && m_session.project().recipe.find(m_soloed) == nullptr)
         solo({});
@@ -294,6 +313,8 @@ void RecipePanel::refresh() {
         setWhereShown(WhereShown::No);
     showMembers();
     showKeys();
+    m_orderNotes = orderNotes(m_session.recipeNow(), stepCatalogue());
+    setProblems(problems());
 }
 
 void RecipePanel::showKeys() {
@@ -346,8 +367,13 @@ void RecipePanel::showProblem(StepCard& card, const QString& problem) {
         m_session.scene() == nullptr
             ? std::nullopt
             : remedyFor(card.step(), m_session.project().recipe, m_session.passes(), m_states);
-    card.setProblem(problem.isEmpty() && remedy ? qstring(remedy->text) : problem,
-                    remedy ? tr("Render it") : QString());
+    if (!problem.isEmpty() || remedy)
+        return card.setProblem(problem.isEmpty() ? qstring(remedy->text) : problem,
+                               remedy ? tr("Render it") : QString());
+    const auto note = m_orderNotes.find(card.step().id);
+    const bool noted = note != m_orderNotes.end();
+    card.setProblem(noted ? qstring(note->second) : QString(),
+                    noted ? tr("Move it last") : QString());
 }
 
 void RecipePanel::setWhereShown(WhereShown shown) {

@@ -26,6 +26,8 @@ public:
     /// How the chosen step's Where is shown.
     [[nodiscard]] WhereShown whereShown() const { return m_whereShown; }
     void addStep(const std::string& type);
+    /// The same with settings of its own; what: for undo.
+    void addStep(const QString& what, Step step);
     /// How a look is taken: in the place of the recipe, or added to it as groups that are mixed.
     enum class LookTaken { Instead, Added };
     /// Takes a recipe from a file, or says why it can't.
@@ -73,6 +75,8 @@ private:
     /// Steps that are in a group now.
     void groupSteps(const QString& what, const std::function<std::string(Steps&)>& group);
     void refresh();
+    /// Does what a step's card offers against what is amiss with it.
+    void remedy(const std::string& id);
     void shareWhere(const std::string& id, const QString& name);
     void setWhereShown(WhereShown shown);
     void solo(const std::string& id);
@@ -82,6 +86,7 @@ private:
     AmountBar* m_amount;
     std::set<std::string> m_folded;  ///< groups whose steps are hidden
     std::map<std::string, PassState> m_states;
+    std::map<std::string, std::string> m_orderNotes;  ///< by step
     std::string m_soloed;
     WhereShown m_whereShown = WhereShown::No;
 };

@@ -1,6 +1,7 @@
 #include "app/session/picture_worker.h"
 
 #include "app/look/picture_paint.h"
+#include "core/image/error.h"
 #include "core/steps/registry.h"
 
 #include <algorithm>
@@ -159,8 +160,18 @@ PictureWorker::Shown PictureWorker::playedOf(const Job& job, Evaluator& evaluato
             m_played.put(source, *picture);
     }
     if (picture)
-        shown.picture = toQImage(viewed(*picture, request.view, request.exposure));
+        shown.picture = viewedOf(*picture, request, shown);
     return shown;
+}
+
+QImage PictureWorker::viewedOf(const Image& picture, const PictureRequest& request, Shown& shown) {
+    Image over = picture;
+    try {
+        over = m_grounds.under(picture, request.ground, shown.factor);
+    } catch (const Error& error) {
+        shown.problems[QString()] = QString::fromUtf8(error.what());
+    }
+    return toQImage(viewed(over, request.view, request.exposure));
 }
 
 EvaluateOptions PictureWorker::optionsOf(const PictureRequest& request, int factor, Shown& shown) {
@@ -183,7 +194,7 @@ void PictureWorker::adaptScale(double taken) {
 }
 
 PictureWorker::Shown PictureWorker::shownOf(const Job& job, Evaluator& evaluator, int factor,
-                                            const std::stop_token& stop) const {
+                                            const std::stop_token& stop) {
     Shown shown;
     shown.factor = factor;
     const EvaluateOptions options = optionsOf(job.request, factor, shown);
@@ -193,7 +204,7 @@ PictureWorker::Shown PictureWorker::shownOf(const Job& job, Evaluator& evaluator
             greyQImage(evaluator.where(job.request.recipe, job.request.where, options, run));
     const Image picture = evaluator.evaluate(job.request.recipe, options, run);
     if (!picture.empty() && !stop.stop_requested())
-        shown.picture = toQImage(viewed(picture, job.request.view, job.request.exposure));
+        shown.picture = viewedOf(picture, job.request, shown);
     return shown;
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/session/look_ground.h"
 #include "app/session/played_pictures.h"
 #include "core/image/colour.h"
 #include "core/recipe/evaluator.h"
@@ -26,12 +27,14 @@ struct PictureRequest {
     std::string where{};    ///< of the step whose Where is wanted, too
     ViewTransform view = ViewTransform::SoftShoulder;
     float exposure = 0.0F;
+    LookGround ground{};  ///< seen through its alpha
     bool moving = false;  ///< the hand moves: coarse now, full once it rests
     int playing = 0;      ///< it plays: made at 1/playing of the size, and kept; 0: it doesn't
     /// Whether both show the same picture, coarse or full.
     [[nodiscard]] bool sameAs(const PictureRequest& other) const {
         return recipe == other.recipe && time == other.time && solo == other.solo &&
-               where == other.where && view == other.view && exposure == other.exposure;
+               where == other.where && view == other.view && exposure == other.exposure &&
+               ground == other.ground;
     }
     bool operator==(const PictureRequest&) const = default;
 };
@@ -76,6 +79,9 @@ private:
     };
     /// Gives the evaluator the newest passes; false: there are none.
     bool takePasses(Evaluator& evaluator);
+    /// As it is viewed, over its ground.
+    [[nodiscard]] QImage viewedOf(const Image& picture, const PictureRequest& request,
+                                  Shown& shown);
     [[nodiscard]] static EvaluateOptions optionsOf(const PictureRequest& request, int factor,
                                                    Shown& shown);
     void post(const std::function<void(Job&)>& fill);
@@ -84,7 +90,7 @@ private:
     /// A picture that was played before, or is made, and kept, now.
     [[nodiscard]] Shown playedOf(const Job& job, Evaluator& evaluator, const std::stop_token& stop);
     [[nodiscard]] Shown shownOf(const Job& job, Evaluator& evaluator, int factor,
-                                const std::stop_token& stop) const;
+                                const std::stop_token& stop);
     void adaptScale(double taken);
     void deliver(quint64 serial, bool moving, const Shown& shown);
     [[nodiscard]] bool waitsLong() const;
@@ -99,6 +105,7 @@ private:
     quint64 m_serial = 0;       ///< changes with the picture
     std::uint64_t m_state = 0;  ///< of the passes
     PlayedPictures m_played;
+    LookGrounds m_grounds;
     std::optional<PassSet> m_newPasses;  ///< of the thread: not with the evaluator yet
     int m_movingFactor = 2;
     int m_shownLate = 0;

@@ -153,17 +153,26 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     shoot("picture-relight");
     window.session().undo();
     window.session().undo();
-    QList<QPixmap> looks;
-    for (const char* look :
-         {"Warm from the west", "Lantern twice, moon off", "Contact shadows", "Green crates"}) {
-        picture.recipe().openLook(
-            qstring((demoFolder() / "looks" / (std::string(look) + ".json")).string()),
-            RecipePanel::LookTaken::Instead);
-        settled();
-        looks.append(picture.findChild<PictureView*>()->grab());
-        window.session().undo();
-    }
-    keep(sheetOf(looks), QStringLiteral("picture-looks"));
+    // Several looks of the demo in one picture.
+    const auto shootLooks = [&](std::initializer_list<const char*> names, const QString& name) {
+        QList<QPixmap> looks;
+        for (const char* look : names) {
+            picture.recipe().openLook(
+                qstring((demoFolder() / "looks" / (std::string(look) + ".json")).string()),
+                RecipePanel::LookTaken::Instead);
+            settled();
+            looks.append(picture.findChild<PictureView*>()->grab());
+            window.session().undo();
+        }
+        keep(sheetOf(looks), name);
+    };
+    shootLooks({"Warm from the west", "Lantern twice, moon off", "Contact shadows", "Green crates"},
+               QStringLiteral("picture-looks"));
+    window.session().goTo(18);
+    shootLooks({"Second moon", "Lantern in mist", "Moonlight past the boathouse",
+                "Ground mist in three layers", "Scanning the boats", "Haze, cleared on the right"},
+               QStringLiteral("picture-air"));
+    window.session().goTo(1);
     // A look as a group at half its amount, and a focus that is pulled.
     picture.recipe().openLook(
         qstring((demoFolder() / "looks" / "Warm from the west.json").string()),
@@ -214,11 +223,6 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     shoot("picture-painted");
     window.session().undo();
     window.session().undo();
-    picture.recipe().choose({});
-    picture.showPass("depth");
-    settled();
-    shoot("picture-depth");
-    picture.showPass({});
     // The tide stone from above; form and detail joined; the quay laid out on the ground.
     ReliefRoom& relief = window.relief();
     window.showRoom(relief);

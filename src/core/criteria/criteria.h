@@ -13,6 +13,7 @@ CriterionType heightCriterion();
 CriterionType axisCriterion();
 // places.cpp
 CriterionType sphereCriterion();
+CriterionType aroundCriterion();
 CriterionType boxCriterion();
 CriterionType facingCriterion();
 // mattes.cpp

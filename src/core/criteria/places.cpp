@@ -19,6 +19,12 @@ struct BallSettings {
     float soft = 0.0F;    ///< m
 };
 
+struct AroundSettings {
+    V3f point{0.0F};
+    Span span;
+    float soft = 0.0F;  ///< m
+};
+
 struct BoxSettings {
     V3f min{-1.0F};
     V3f max{1.0F};
@@ -63,6 +69,37 @@ CriterionType sphereCriterion() {
             return maskOfSurfaces(frame, [edge = Edge(s.radius, s.soft), centre = s.centre,
                                           position = frame.pass(PassKind::Position)](int x, int y) {
                 return edge.under((at(position, x, y) - centre).length());
+            });
+        })
+        .build();
+}
+
+CriterionType aroundCriterion() {
+    using S = AroundSettings;
+    return CriterionBuilder<S>("around", "Around")
+        .help("By distance from a point of the scene.")
+        .position(&S::point, "point", "Point", "The point that distances are measured from.")
+        .span(&S::span, "span", "Between", Unit::Metre, {0.0F, kFar, 50.0F},
+              "The distances to include; leave an end out to keep it open.")
+        .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, kFar, 10.0F},
+                "The distance over which each end fades.")
+        .reads(PassKind::Position, "places in the scene")
+        .summary([](const S& s) {
+            return spanText(s.span, Unit::Metre, "beyond", "within") + " of a point";
+        })
+        .handle(HandleKind::Point, "point", "point")
+        .suited([](Settings& s, const Surroundings& around) {
+            if (const float size = 0.2F * heightOfPicture(around); size > 0.0F) {
+                s.set("point", pointIn(around));
+                s.set("span", Span{.to = roundDigits(size)});
+                s.set("soft", roundDigits(0.3F * size));
+            }
+        })
+        .preset("A ring", {{"span", Span{.from = 4.0F, .to = 6.0F}}, {"soft", 1.0F}})
+        .point([](const S& s, const WorkingFrame& frame) {
+            return maskOfSurfaces(frame, [band = Band(s.span, s.soft), point = s.point,
+                                          position = frame.pass(PassKind::Position)](int x, int y) {
+                return band.at((at(position, x, y) - point).length());
             });
         })
         .build();

@@ -12,7 +12,7 @@ std::vector<CriterionType> criterionTypes() {
     };
     add(CriterionFamily::InScene,
         {depthCriterion(), distanceCriterion(), heightCriterion(), axisCriterion(),
-         sphereCriterion(), boxCriterion(), facingCriterion()});
+         sphereCriterion(), aroundCriterion(), boxCriterion(), facingCriterion()});
     add(CriterionFamily::ByName,
         {objectsCriterion(), materialsCriterion(), groupsCriterion(), idColourCriterion()});
     add(CriterionFamily::ByValue,

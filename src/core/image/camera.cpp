@@ -31,6 +31,15 @@ CameraRay FrameRays::through(float x, float y) const {
     return ray;
 }
 
+RowOfRays FrameRays::row(int x, int y) const {
+    const float middle = static_cast<float>(y) + 0.5F;
+    const CameraRay first = through(static_cast<float>(x) + 0.5F, middle);
+    const CameraRay second = through(static_cast<float>(x) + 1.5F, middle);
+    const V3f way = first.direction / first.planarPerDistance;
+    return {first.origin, second.origin - first.origin, way,
+            second.direction / second.planarPerDistance - way};
+}
+
 V3f project(const Camera& camera, const V3f& world, int width, int height) {
     const auto w = static_cast<float>(width);
     const auto h = static_cast<float>(height);

@@ -35,11 +35,22 @@ struct CameraRay {
 /// The ray through frame point (x, y), in pixels from the top left of a width x height frame.
 CameraRay cameraRay(const Camera& camera, float x, float y, int width, int height);
 
+/// The rays of neighbouring pixels of a row: that of pixel i begins at origin + i aside and goes along way + i step,
+/// whose length is 1 along the view.
+struct RowOfRays {
+    V3f origin{0.0F};
+    V3f aside{0.0F};
+    V3f way{0.0F};
+    V3f step{0.0F};
+};
+
 /// The same for many points of one frame.
 class FrameRays {
 public:
     FrameRays(const Camera& camera, int width, int height);
     [[nodiscard]] CameraRay through(float x, float y) const;
+    /// From the middle of pixel (x, y) on.
+    [[nodiscard]] RowOfRays row(int x, int y) const;
 
 private:
     Camera m_camera;

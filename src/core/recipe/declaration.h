@@ -34,6 +34,16 @@ struct Preset {
     std::vector<std::pair<std::string, Value>> values;
 };
 
+/// What else a card does at a click: it changes settings by what is around, or adds a step beside this one.
+struct CardAction {
+    std::string label;
+    std::string help;
+    std::string adds;  ///< type of the step that it adds; empty: none
+    /// changed: the own settings, or those of the added step, which suit what is around already. Throws an Error that
+    /// says why it can't.
+    std::function<void(Settings& changed, const Settings& own, const Surroundings&)> change;
+};
+
 /// Converts settings of an older version, as in a file, to this one.
 using UpgradeFunction = std::function<void(nlohmann::json& settings, int from)>;
 
@@ -50,6 +60,7 @@ struct Declaration {
     std::function<void(Settings&, const Surroundings&)> suit;
     std::vector<Parameter> parameters;
     std::vector<Preset> presets;
+    std::vector<CardAction> actions;
     std::vector<Handle> handles;
     DepthLane lane;
     /// One line of what it does to a frame under these settings.
@@ -98,6 +109,26 @@ public:
     Builder& preset(std::string label, std::vector<std::pair<std::string, Value>> values) {
         m_type.presets.push_back({std::move(label), std::move(values)});
         return this->self();
+    }
+    /// A button that changes the settings by what is around.
+    Builder& action(std::string label, std::string help,
+                    std::function<void(Settings&, const Surroundings&)> change) {
+        m_type.actions.push_back(
+            {std::move(label),
+             std::move(help),
+             {},
+             [change = std::move(change)](Settings& s, const Settings&,
+                                          const Surroundings& around) { change(s, around); }});
+        return this->self();
+    }
+    /// A button that adds a step of another type, with settings that follow from these.
+    Builder& companion(std::string label, std::string help, std::string type,
+                       std::function<void(Settings&, const S&)> fill) {
+        return late([=](Type& declared, const Bind& bind) {
+            declared.actions.push_back({label, help, type,
+                                        [bind, fill](Settings& s, const Settings& own,
+                                                     const Surroundings&) { fill(s, bind(own)); }});
+        });
     }
     Builder& reads(std::function<std::vector<PassNeed>(const S&)> work) {
         return late([work = std::move(work)](Type& type, const Bind& bind) {

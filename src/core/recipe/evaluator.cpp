@@ -179,7 +179,7 @@ std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
             .add(static_cast<std::uint64_t>(step.blend));
         addToHash(hash, step.settings);
         addFiles(hash, step.settings);
-        if (type.readsTime)
+        if (type.readsTime && type.readsTime(step.settings))
             hash.add(static_cast<std::uint64_t>(options.time.number))
                 .add(std::bit_cast<std::uint64_t>(options.time.seconds));
         addToHash(hash, next.where);

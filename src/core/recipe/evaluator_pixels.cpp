@@ -175,12 +175,18 @@ WorkingFrame Evaluator::runArea(const Going& going, std::size_t index, const Wor
     ++m_stepsRun;
     const Planned& planned = going.plan[index];
     const Step& step = *planned.step;
-    WorkingFrame out = planned.type->area(from, step.settings, run);
     const bool everywhere = planned.where.everywhere();
-    if (run.stopped() || (replacesAll(step) && everywhere))
+    const bool fromWhere = !everywhere && planned.type->areaFromWhere;
+    WorkingFrame out = fromWhere
+                           ? planned.type->areaFromWhere(
+                                 from, step.settings,
+                                 maskPlanes(planned.where, maskInput(going, index, from), run), run)
+                           : planned.type->area(from, step.settings, run);
+    if (run.stopped() || (replacesAll(step) && (everywhere || fromWhere)))
         return out;
-    const MaskFunction mask =
-        everywhere ? MaskFunction() : maskOf(planned.where, maskInput(going, index, from), run);
+    const MaskFunction mask = everywhere || fromWhere
+                                  ? MaskFunction()
+                                  : maskOf(planned.where, maskInput(going, index, from), run);
     const Image& before = from.picture();
     out.setPicture(blended(step, before, out.picture(), mask, before, run));
     for (const PassName& name : planned.type->writes)

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/passes/pass_set.h"
+#include "core/recipe/numbered_pictures.h"
 #include "core/recipe/picture_files.h"
 #include "core/recipe/result_cache.h"
 
@@ -55,6 +56,15 @@ public:
     [[nodiscard]] PassSet geometry() const;
     /// A picture from a file, as it is now. Errors: as readPictureFile.
     [[nodiscard]] Image file(const std::filesystem::path& path) const { return m_files.read(path); }
+    /// The same of a numbered sequence: its picture at this frame.
+    [[nodiscard]] Image fileInTime(const std::filesystem::path& path, SequenceEnd end,
+                                   int later = 0) const {
+        return m_files.read(pictureAt(path, m_time.number + later, end));
+    }
+    /// The passes of a file, as they are now. Errors: as readPasses.
+    [[nodiscard]] std::shared_ptr<const PassSet> passesOf(const std::filesystem::path& path) const {
+        return m_files.passes(path);
+    }
     /// A text, typeset once. Errors: as PictureFiles::text.
     [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
                              int pixelsPerLine) const {

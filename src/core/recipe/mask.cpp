@@ -271,10 +271,13 @@ MaskFunction maskOf(const Where& where, const MaskInput& input, const RunContext
     return withLevels(rowsOf(mask), where.refinement);
 }
 
+Image maskPlanes(const Where& plain, const MaskInput& input, const RunContext& run) {
+    return filled(maskOf(plain, input, run), input.frame, channelsOf(plain, input), run);
+}
+
 Image maskImage(const Where& plain, const MaskInput& input, const RunContext& run) {
-    const int channels = channelsOf(plain, input);
-    Image mask = filled(maskOf(plain, input, run), input.frame, channels, run);
-    if (channels == 1 || run.stopped())
+    Image mask = maskPlanes(plain, input, run);
+    if (mask.channels() == 1 || run.stopped())
         return mask.select({0}, {"Y"});
     float* to = mask.editPlane(0);
     for (int y = 0; y < mask.height(); ++y)

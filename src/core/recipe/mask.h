@@ -42,6 +42,9 @@ bool readsPicture(const Where& plain, const Catalogue& catalogue);
 /// Threads  the result is safe to call from any; same bits for any number.
 MaskFunction maskOf(const Where& plain, const MaskInput& input, const RunContext& run);
 
+/// The whole mask: one channel, or behind the lens the picture's where they differ.
+Image maskPlanes(const Where& plain, const MaskInput& input, const RunContext& run);
+
 /// The whole mask as one channel; of one that differs by channel, its luminance.
 Image maskImage(const Where& plain, const MaskInput& input, const RunContext& run);
 

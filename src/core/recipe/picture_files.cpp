@@ -13,6 +13,7 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr std::size_t kMostTexts = 64;
+constexpr std::size_t kMostPictures = 48;
 
 }  // namespace
 
@@ -30,8 +31,19 @@ Image PictureFiles::read(const fs::path& path) {
     if (found != m_read.end() && !stamp.empty() && found->second.stamp == stamp)
         return found->second.image;
     const Image image = readPicture(path);
+    // A sequence that plays would fill the memory.
+    if (m_read.size() >= kMostPictures)
+        m_read.clear();
     m_read[path] = {stamp, image};
     return image;
+}
+
+std::shared_ptr<const PassSet> PictureFiles::passes(const fs::path& path) {
+    const std::string stamp = stampOf(path);
+    ReadPasses& kept = m_passes[path];
+    if (kept.passes == nullptr || stamp.empty() || kept.stamp != stamp)
+        kept = {stamp, std::make_shared<const PassSet>(readPasses({path}))};
+    return kept.passes;
 }
 
 Image PictureFiles::text(const std::string& text, const fs::path& font, int pixelsPerLine) {

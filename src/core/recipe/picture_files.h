@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/image/image.h"
+#include "core/passes/pass_set.h"
 
 #include <filesystem>
 #include <map>
@@ -18,6 +18,8 @@ class PictureFiles {
 public:
     /// Errors   as readFileInfo.
     [[nodiscard]] Image read(const std::filesystem::path& path);
+    /// All passes of a file. Errors: as readPasses.
+    [[nodiscard]] std::shared_ptr<const PassSet> passes(const std::filesystem::path& path);
     /// A typeset text; an empty font is the application's own. Errors: as Typeface and textImage.
     [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
                              int pixelsPerLine);
@@ -31,6 +33,11 @@ private:
         Image image;
     };
     std::map<std::filesystem::path, Read> m_read;
+    struct ReadPasses {
+        std::string stamp;
+        std::shared_ptr<const PassSet> passes;
+    };
+    std::map<std::filesystem::path, ReadPasses> m_passes;
     struct Font {
         std::string stamp;
         std::shared_ptr<const Typeface> typeface;

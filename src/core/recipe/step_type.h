@@ -41,6 +41,12 @@ struct CarriedMask {
 using CarryFunction = std::function<Image(const WorkingFrame& input, const Settings&,
                                           const CarriedMask&, const RunContext&)>;
 
+/// Types of steps that one shouldn't come before, and why.
+struct OrderRule {
+    std::vector<std::string> types;
+    std::string why;
+};
+
 /// A type of step: everything that the rest of Noctis knows about it.
 struct StepType : Declaration {
     Phase phase = Phase::Finish;
@@ -51,8 +57,15 @@ struct StepType : Declaration {
     /// maps the whole frame; it shares what it doesn't change.
     std::function<PointFunction(const Settings&, const WorkingFrame&, const RunContext&)> point;
     std::function<WorkingFrame(const WorkingFrame&, const Settings&, const RunContext&)> area;
-    bool readsTime = false;  ///< it works by the frame's time: FrameContext::time
-    CarryFunction carry;     ///< set for steps that move light
+    /// Set beside area for a step that takes light from where its Where says and may bring it elsewhere: its result
+    /// stands everywhere. share: the Where, with one channel or the picture's.
+    std::function<WorkingFrame(const WorkingFrame&, const Settings&, const Image& share,
+                               const RunContext&)>
+        areaFromWhere;
+    /// Whether it works by the frame's time, FrameContext::time; unset: it never does.
+    std::function<bool(const Settings&)> readsTime;
+    CarryFunction carry;  ///< set for steps that move light
+    OrderRule notBefore;
 };
 
 /// Declares a step by its plain settings struct; see any file of core/steps for how it reads.
@@ -71,8 +84,13 @@ public:
         return *this;
     }
     /// As StepType::readsTime.
-    StepBuilder& readsTime() {
-        this->m_type.readsTime = true;
+    StepBuilder& readsTime(std::function<bool(const S&)> whether) {
+        return this->late([whether = std::move(whether)](StepType& type, const auto& bind) {
+            type.readsTime = [bind, whether](const Settings& s) { return whether(bind(s)); };
+        });
+    }
+    StepBuilder& notBefore(std::vector<std::string> types, std::string why) {
+        this->m_type.notBefore = {std::move(types), std::move(why)};
         return *this;
     }
     StepBuilder& writes(std::vector<PassName> passes) {
@@ -98,6 +116,20 @@ public:
         return this->late([work = std::move(work)](StepType& type, const auto& bind) {
             type.area = [bind, work](const WorkingFrame& frame, const Settings& s,
                                      const RunContext& run) { return work(frame, bind(s), run); };
+        });
+    }
+    /// As StepType::areaFromWhere.
+    StepBuilder& areaFromWhere(
+        std::function<WorkingFrame(const WorkingFrame&, const S&, const Image&, const RunContext&)>
+            work) {
+        area([work](const WorkingFrame& frame, const S& s, const RunContext& run) {
+            return work(frame, s, {}, run);
+        });
+        return this->late([work = std::move(work)](StepType& type, const auto& bind) {
+            type.areaFromWhere = [bind, work](const WorkingFrame& frame, const Settings& s,
+                                              const Image& share, const RunContext& run) {
+                return work(frame, bind(s), share, run);
+            };
         });
     }
     /// For steps that move light; as CarryFunction.

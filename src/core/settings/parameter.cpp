@@ -49,8 +49,8 @@ std::string percentText(float percent) {
 }  // namespace
 
 std::string_view unitName(Unit unit) {
-    static constexpr std::array<std::string_view, 13> kNames{
-        "", "m", "1/m", "px", "°", "mm", "f/", "%", "EV", "s", "", "1/m", "K"};
+    static constexpr std::array<std::string_view, 14> kNames{
+        "", "m", "1/m", "px", "°", "mm", "f/", "%", "EV", "s", "", "1/m", "K", "m/s"};
     return kNames[static_cast<std::size_t>(unit)];
 }
 
@@ -113,19 +113,30 @@ const Parameter& parameterNamed(const std::vector<Parameter>& parameters, std::s
                 fmt::format("there is no setting {}; there are {}", id, fmt::join(ids, ", ")));
 }
 
-bool isShown(const Parameter& parameter, const Settings& settings) {
-    const std::string& condition = parameter.onlyWhen;
-    if (const auto above = condition.find(">0"); above != std::string::npos)
-        return settings.number(condition.substr(0, above)) > 0.0F;
+namespace {
+
+bool holds(std::string_view condition, const Settings& settings) {
+    if (const auto above = condition.find('>'); above != std::string_view::npos)
+        return settings.number(std::string(condition.substr(0, above))) >
+               std::stof(std::string(condition.substr(above + 1)));
     const auto equals = condition.find('=');
-    if (equals == std::string::npos)
-        return true;
-    const std::string current = textFromValue(settings.at(condition.substr(0, equals)));
-    for (const std::string_view wanted :
-         pieces(std::string_view(condition).substr(equals + 1), '|'))
-        if (wanted == current)
-            return true;
-    return false;
+    const std::string current =
+        textFromValue(settings.at(std::string(condition.substr(0, equals))));
+    const std::string_view wanted = condition.substr(equals + 1);
+    // No value but the empty one.
+    if (wanted.empty())
+        return current.empty();
+    return std::ranges::any_of(pieces(wanted, '|'),
+                               [&](std::string_view one) { return one == current; });
+}
+
+}  // namespace
+
+bool isShown(const Parameter& parameter, const Settings& settings) {
+    return parameter.onlyWhen.empty() ||
+           std::ranges::all_of(pieces(parameter.onlyWhen, '&'), [&](std::string_view condition) {
+               return holds(condition, settings);
+           });
 }
 
 }  // namespace noctis

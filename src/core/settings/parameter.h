@@ -19,6 +19,7 @@ enum class Unit {
     Count,       ///< a whole number
     Extinction,  ///< 1/m; shown with the visibility it makes, 3/extinction
     Kelvin,
+    MetrePerSecond,
 };
 
 std::string_view unitName(Unit unit);
@@ -87,12 +88,13 @@ struct Parameter {
     std::vector<Choice> choices;  ///< for choices only
     std::string help;             ///< what it does to the picture
     std::string
-        onlyWhen;  ///< "id=value[|value]" or "id>0": shown only while that setting has such a value
+        onlyWhen;  ///< "id=value[|value]" or "id>number": shown only while that setting has such a value; several with &
     TextUse use = TextUse::Free;
     std::vector<Parameter> fields;    ///< of each record
     std::vector<std::string> oldIds;  ///< read as well as id
     bool still = false;               ///< never moves in time
-    std::string unset;  ///< what 0 or an empty text stands for, to be shown in its place
+    std::string unset;  ///< what unsetAt or an empty text stands for, to be shown in its place
+    float unsetAt = 0.0F;
 
     // Each step copies it where it is declared; made once, in parameter.cpp, copies compile a seventh faster.
     Parameter();

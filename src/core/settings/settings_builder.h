@@ -78,6 +78,12 @@ public:
         p.unit = Unit::Metre;
         return value(field, std::move(p));
     }
+    /// m/s along the world's axes.
+    Builder& velocity(V3f S::*field, std::string id, std::string label, std::string help) {
+        Parameter p = named(ValueType::Point, std::move(id), std::move(label), std::move(help));
+        p.unit = Unit::MetrePerSecond;
+        return value(field, std::move(p));
+    }
     Builder& direction(V3f S::*field, std::string id, std::string label, std::string help) {
         return value(field,
                      named(ValueType::Direction, std::move(id), std::move(label), std::move(help)));
@@ -157,9 +163,10 @@ public:
         m_binding.last().oldIds.push_back(std::move(oldId));
         return self();
     }
-    /// 0 of the last parameter, or an empty text, stands for this, in a word or two.
-    Builder& unsetIs(std::string meaning) {
+    /// That value of the last parameter, or an empty text, stands for this, in a word or two.
+    Builder& unsetIs(std::string meaning, float value = 0.0F) {
         m_binding.last().unset = std::move(meaning);
+        m_binding.last().unsetAt = value;
         return self();
     }
     /// The last parameter never moves in time.

@@ -7,7 +7,10 @@
 #include <bit>
 #include <cmath>
 #include <cstdint>
+#include <limits>
+#include <mutex>
 #include <numbers>
+#include <utility>
 #include <vector>
 
 namespace noctis {
@@ -15,6 +18,8 @@ namespace noctis {
 namespace {
 
 constexpr float kPi = std::numbers::pi_v<float>;
+/// A ray is close to a lamp within so many times its size.
+constexpr float kCloseSizes = 4.0F;
 constexpr float kHalfTurn = kPi / 2.0F;
 constexpr float kRadians = kPi / 180.0F;
 
@@ -95,9 +100,17 @@ public:
         return at(to) - at(from);
     }
 
+    void describe(ScatterRow& row) const noexcept {
+        row.table = m_values.data();
+        row.columns = static_cast<int>(kColumns);
+        row.rows = static_cast<int>(kRows);
+        row.leastU = kLeast;
+        row.mostU = kMost;
+    }
+
 private:
     static constexpr std::size_t kColumns = 512;
-    static constexpr unsigned kRowBits = 19;  ///< of a float's: 16 rows an octave
+    static constexpr unsigned kRowBits = kScatterRowBits;  ///< 16 rows an octave
     static constexpr float kLeast = 0x1p-23F;
     static constexpr float kMost = 64.0F;
     static constexpr std::size_t kRows = 16 * 29 + 1;
@@ -125,15 +138,76 @@ AirScattering::AirScattering(const SceneLight& light, float sigma, float scatter
     m_inner = light.inner * kRadians;
     m_outer = std::max(light.outer, light.inner + 0.01F) * kRadians;
     if (m_light.kind != SceneLightKind::Sun)
-        m_table = std::make_shared<const Table>(scatter);
+        m_table = tableFor(scatter);
+}
+
+/// Kept while it is used: it takes some milliseconds, as long as a small picture.
+std::shared_ptr<const AirScattering::Table> AirScattering::tableFor(float scatter) {
+    static std::mutex mutex;
+    static std::pair<float, std::shared_ptr<const Table>> last;
+    const std::lock_guard lock(mutex);
+    if (last.second == nullptr || last.first != scatter)
+        last = {scatter, std::make_shared<const Table>(scatter)};
+    return last.second;
+}
+
+ScatterRow AirScattering::scatterRow() const {
+    ScatterRow row;
+    row.sun = m_light.kind == SceneLightKind::Sun;
+    row.spot = m_light.kind == SceneLightKind::Spot;
+    row.sigma = m_sigma;
+    row.scatter = m_scatter;
+    row.lamp = m_light.position;
+    row.axis = m_axis;
+    row.close = kCloseSizes * m_size;
+    row.inner = m_inner;
+    row.outer = m_outer;
+    row.innerCosine = std::cos(m_inner);
+    row.outerCosine = std::cos(m_outer);
+    if (m_table)
+        m_table->describe(row);
+    return row;
+}
+
+void AirScattering::addRow(const RowOfRays& rays, const float* distance, const float* share,
+                           float* r, float* g, float* b, int count) const {
+    constexpr int kPiece = 256;
+    alignas(64) float metres[kPiece];
+    alignas(64) float light[kPiece];
+    const ScatterRow law = scatterRow();
+    const float s = m_light.strength;
+    const LinearRgb colour{s * m_light.colour.r, s * m_light.colour.g, s * m_light.colour.b};
+    for (int first = 0; first < count; first += kPiece) {
+        const int pixels = std::min(kPiece, count - first);
+        const auto start = static_cast<float>(first);
+        const RowOfRays piece{rays.origin + rays.aside * start, rays.aside,
+                              rays.way + rays.step * start, rays.step};
+        std::copy_n(distance + first, pixels, metres);
+        const int padded = (pixels + 15) / 16 * 16;
+        std::fill(metres + pixels, metres + padded, 0.0F);
+        if (m_tint.reach > 0.0F && !law.sun)
+            std::fill_n(light, padded, std::numeric_limits<float>::quiet_NaN());
+        else
+            noctis::scatterRow(law, piece, metres, light, padded);
+        for (int i = 0; i < pixels; ++i) {
+            LinearRgb added{light[i] * colour.r, light[i] * colour.g, light[i] * colour.b};
+            if (std::isnan(light[i])) {
+                const auto x = static_cast<float>(i);
+                const V3f way = piece.way + piece.step * x;
+                added = along(piece.origin + piece.aside * x,
+                              way * (1.0F / std::sqrt(way.dot(way))), metres[i]);
+            }
+            const float part = share == nullptr ? 1.0F : share[first + i];
+            r[first + i] += added.r * part;
+            g[first + i] += added.g * part;
+            b[first + i] += added.b * part;
+        }
+    }
 }
 
 float AirScattering::phase(float cosine) const noexcept { return phaseOf(m_scatter, cosine); }
 
-bool AirScattering::isClose(const Ray& ray) const noexcept {
-    constexpr float kSizes = 4.0F;
-    return ray.b < kSizes * m_size;
-}
+bool AirScattering::isClose(const Ray& ray) const noexcept { return ray.b < kCloseSizes * m_size; }
 
 float AirScattering::ofSpot(const Ray& ray, float cosAngle, float sinAngle) const noexcept {
     if (m_light.kind != SceneLightKind::Spot)

@@ -2,6 +2,7 @@
 
 #include "core/image/camera.h"
 #include "core/passes/scene_light.h"
+#include "core/steps/air_scattering_row.h"
 
 #include <array>
 #include <cstddef>
@@ -32,6 +33,9 @@ public:
                   const TintByDistance& tint = {});
     /// direction: of unit length; distance: m, may be infinite.
     [[nodiscard]] LinearRgb along(const V3f& eye, const V3f& direction, float distance) const;
+    /// The same for pixels of a row, added to r, g and b. share: 0..1, of what arrives; none: all of it does.
+    void addRow(const RowOfRays& rays, const float* distance, const float* share, float* r,
+                float* g, float* b, int count) const;
 
 private:
     class Table;
@@ -45,6 +49,8 @@ private:
         std::array<float, 12> angles{};
         std::size_t count = 0;
     };
+    [[nodiscard]] ScatterRow scatterRow() const;
+    static std::shared_ptr<const Table> tableFor(float scatter);
     [[nodiscard]] Cuts cutsOf(const Ray& ray, float from, float to) const;
     [[nodiscard]] Parts between(const Ray& ray, float from, float to) const;
     [[nodiscard]] Parts summed(const Ray& ray, float from, float to) const;

@@ -1,9 +1,12 @@
 #include "core/steps/airlight.h"
 
+#include "core/recipe/mask.h"
 #include "core/steps/air_scattering.h"
+#include "core/steps/air_shadow.h"
 #include "core/steps/lit_surface.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -24,6 +27,24 @@ std::string lampIn(const Surroundings& around) {
     return {};
 }
 
+/// How much of the light arrives along each pixel's ray.
+Image openAir(const AirlightSettings& s, const WorkingFrame& frame, const Image& distances,
+              const SceneLight& light, const RunContext& run) {
+    const Camera camera = frame.context().camera();
+    Image behind = frame.passIfThere({PassKind::BehindDepth, {}});
+    if (!behind.empty()) {
+        const FrameRays rays(camera, behind.width(), behind.height());
+        float* to = behind.editPlane(0);
+        for (int y = 0; y < behind.height(); ++y)
+            for (int x = 0; x < behind.width(); ++x)
+                to[behind.rowStride() * y + x] /=
+                    rays.through(static_cast<float>(x) + 0.5F, static_cast<float>(y) + 0.5F)
+                        .planarPerDistance;
+    }
+    return airShadow(distances, behind, camera, light,
+                     {s.density, s.scatter, s.size, s.reach, s.thickness, s.softness}, run);
+}
+
 }  // namespace
 
 StepType airlightStep() {
@@ -39,22 +60,25 @@ StepType airlightStep() {
         .unsetIs("set here")
         .choice(&S::kind, "kind", "Kind", {{"sun", "Sun"}, {"point", "Lamp"}, {"spot", "Spot"}},
                 "What kind of light it is.")
+        .onlyWhen("light=")
         .direction(&S::towards, "towards", "Towards",
                    "From the scene to the light; a spot shines the opposite way.")
-        .onlyWhen("kind=sun|spot")
+        .onlyWhen("light=&kind=sun|spot")
         .position(&S::position, "position", "Position",
                   "Where the light is. Click in the picture to put it near the surface there.")
-        .onlyWhen("kind=point|spot")
+        .onlyWhen("light=&kind=point|spot")
         .number(&S::inner, "inner", "Inner", Unit::Degree, {0.0F, 90.0F, 60.0F},
                 "Within this angle of its axis the spot shines at full strength.")
-        .onlyWhen("kind=spot")
+        .onlyWhen("light=&kind=spot")
         .number(&S::outer, "outer", "Outer", Unit::Degree, {0.0F, 90.0F, 60.0F},
                 "Beyond this angle the spot gives no light.")
-        .onlyWhen("kind=spot")
+        .onlyWhen("light=&kind=spot")
         .colour(&S::colour, "colour", "Colour", "The light's colour.")
+        .onlyWhen("light=")
         .number(&S::strength, "strength", "Strength", Unit::None, {0.0F, 1e6F, 10.0F},
                 "A sun's irradiance (W/m²), or a lamp's or spot's radiant intensity (W/sr), as in "
                 "the scene.")
+        .onlyWhen("light=")
         .number(&S::density, "density", "Visibility", Unit::Extinction, {0.0F, 10.0F, 0.5F},
                 "How thick the air is, in 1/m; shown as the distance where contrast falls to 5 %.")
         .number(
@@ -63,15 +87,21 @@ StepType airlightStep() {
             "away from it.")
         .number(&S::size, "size", "Lamp size", Unit::Metre, {0.001F, 1e3F, 1.0F},
                 "The radius of the lamp; within it the halo gets no brighter.")
-        .onlyWhen("kind=point|spot")
         .number(&S::reach, "reach", "Reach", Unit::Metre, {0.0F, 1e6F, 200.0F},
                 "How far from the camera there is such air; 0 has no limit.")
         .unsetIs("endless")
+        .toggle(&S::shadow, "shadow", "Shadow",
+                "Lets what the picture shows cut this light, so that it falls in shafts.")
+        .number(&S::thickness, "thickness", "Thickness", Unit::Metre, {0.0F, 1e4F, 2.0F},
+                "How thick things are assumed to be.")
+        .onlyWhen("shadow=on")
+        .number(&S::softness, "softness", "Softness", Unit::Degree, {0.0F, 60.0F, 5.0F},
+                "Half the light's angular width, as seen from the camera, for its shadow.")
+        .onlyWhen("shadow=on")
         .number(&S::colourReach, "colour_reach", "Tint over", Unit::Metre, {0.0F, 1e5F, 10.0F},
                 "The distance from the lamp over which the light goes from the near colour to the "
                 "far one; 0 leaves it untinted.")
         .unsetIs("untinted")
-        .onlyWhen("kind=point|spot")
         .colour(&S::nearColour, "near_colour", "Near colour", "Multiplies the light at the lamp.")
         .onlyWhen("colour_reach>0")
         .colour(&S::farColour, "far_colour", "Far colour", "Multiplies the light farther away.")
@@ -108,12 +138,19 @@ StepType airlightStep() {
                          {"near_colour", LinearRgb{1.0F, 0.35F, 0.15F}},
                          {"far_colour", LinearRgb{1.0F, 0.75F, 0.45F}},
                          {"colour_reach", 3.0F}})
-        .reads(PassKind::Distance, "how much air there is")
+        .notBefore({"fog", "mist"}, "it dims this light, which is dimmed by its own air already")
+        .reads([](const S& s) {
+            std::vector<PassNeed> needs{needed({PassKind::Distance, {}}, "how much air there is")};
+            if (s.shadow)
+                needs.push_back(wanted(PassKind::BehindDepth, "what else stands in its way"));
+            return needs;
+        })
         .summary([](const S& s) {
             const std::string what = s.light.empty() ? std::string(lightKindId(s.kind)) : s.light;
-            return fmt::format("{} · {}", what,
+            return fmt::format("{} · {}{}", what,
                                s.density > 0.0F ? formatNumber(s.density, Unit::Extinction)
-                                                : std::string("no air"));
+                                                : std::string("no air"),
+                               s.shadow ? " · with shadow" : "");
         })
         .handle(HandleKind::Direction, "towards", "light",
                 [](const S& s) {
@@ -124,36 +161,27 @@ StepType airlightStep() {
                     return hasOwn(s, {SceneLightKind::Point, SceneLightKind::Spot});
                 })
         .offSurface()
-        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
+        .pointPrepared([](const S& s, const WorkingFrame& frame,
+                          const RunContext& run) -> PointFunction {
             if (!(s.density > kThinnest))
                 return [](const PointRow&) {};
-            const AirScattering air(lightNamed(frame, s.light, ownLight(s)), s.density, s.scatter,
-                                    s.size, {s.nearColour, s.farColour, s.colourReach});
+            const SceneLight light = lightNamed(frame, s.light, ownLight(s));
+            const AirScattering air(light, s.density, s.scatter, s.size,
+                                    {s.nearColour, s.farColour, s.colourReach});
+            const Image distances = frame.pass(PassKind::Distance);
+            const Image open = s.shadow ? openAir(s, frame, distances, light, run) : Image();
             const FrameRays rays(frame.context().camera(), frame.width(), frame.height());
             const float reach = s.reach > 0.0F ? s.reach : kNothingHit;
-            return
-                [air, rays, reach, distance = frame.pass(PassKind::Distance)](const PointRow& p) {
-                    const float* away = distance.row(0, p.y) + p.x;
-                    // Along a row, rays of a plane before the camera go on by equal steps.
-                    const float y = static_cast<float>(p.y) + 0.5F;
-                    const CameraRay first = rays.through(static_cast<float>(p.x) + 0.5F, y);
-                    const CameraRay second = rays.through(static_cast<float>(p.x) + 1.5F, y);
-                    const V3f start = first.direction / first.planarPerDistance;
-                    const V3f step = second.direction / second.planarPerDistance - start;
-                    const V3f aside = second.origin - first.origin;
-                    for (int i = 0; i < p.count; ++i) {
-                        const auto along = static_cast<float>(i);
-                        const V3f way = start + step * along;
-                        const V3f direction = way * (1.0F / std::sqrt(way.dot(way)));
-                        // A distance that is no number is none.
-                        const float metres = away[i] >= 0.0F ? std::min(away[i], reach) : 0.0F;
-                        const LinearRgb light =
-                            air.along(first.origin + aside * along, direction, metres);
-                        p.r[i] += light.r;
-                        p.g[i] += light.g;
-                        p.b[i] += light.b;
-                    }
-                };
+            return [air, rays, reach, open, distance = distances](const PointRow& p) {
+                const float* away = distance.row(0, p.y) + p.x;
+                std::array<float, kRunLength> metres;
+                // A distance that is no number is none.
+                for (int i = 0; i < p.count; ++i)
+                    metres[static_cast<std::size_t>(i)] =
+                        away[i] >= 0.0F ? std::min(away[i], reach) : 0.0F;
+                air.addRow(rays.row(p.x, p.y), metres.data(),
+                           open.empty() ? nullptr : open.row(0, p.y) + p.x, p.r, p.g, p.b, p.count);
+            };
         })
         .build();
 }

@@ -18,6 +18,9 @@ struct AirlightSettings {
     float scatter = 0.4F;   ///< Henyey and Greenstein's g
     float size = 0.01F;     ///< m, of the lamp
     float reach = 0.0F;     ///< m from the camera; 0: endless
+    bool shadow = false;
+    float thickness = 0.3F;  ///< m
+    float softness = 0.5F;   ///< degrees
     LinearRgb nearColour{1.0F, 1.0F, 1.0F};
     LinearRgb farColour{1.0F, 0.55F, 0.25F};
     float colourReach = 0.0F;  ///< m from the lamp; 0: no tint

@@ -1,5 +1,6 @@
 #include "core/steps/clear_air.h"
 
+#include "core/image/error.h"
 #include "core/recipe/picture_haze.h"
 
 #include <algorithm>
@@ -8,6 +9,20 @@
 #include <fmt/format.h>
 
 namespace noctis {
+
+namespace {
+
+/// What the picture has, if it has any.
+void findHaze(Settings& s, const Surroundings& around) {
+    const std::optional<PictureHaze> haze = pictureHaze(around.passes);
+    if (!haze)
+        return;
+    s.set("density", haze->density);
+    s.set("start", haze->start);
+    s.set("colour", haze->colour);
+}
+
+}  // namespace
 
 StepType clearAirStep() {
     using S = ClearAirSettings;
@@ -25,14 +40,14 @@ StepType clearAirStep() {
         .number(&S::least, "least", "Least left", Unit::Percent, {0.001F, 1.0F, 0.5F},
                 "How much of a thing's own light must get through for all of its haze to go: less "
                 "brings back more of the distance, and its noise.")
-        .suited([](Settings& s, const Surroundings& around) {
-            const std::optional<PictureHaze> haze = pictureHaze(around.passes);
-            if (!haze)
-                return;
-            s.set("density", haze->density);
-            s.set("start", haze->start);
-            s.set("colour", haze->colour);
-        })
+        .suited(findHaze)
+        .action("Find", "Reads density, start and colour from the picture and its distances.",
+                [](Settings& s, const Surroundings& around) {
+                    if (!pictureHaze(around.passes))
+                        throw Error(ErrorCode::BadSetting,
+                                    "the picture shows no haze that grows with the distance");
+                    findHaze(s, around);
+                })
         .preset("Morning haze",
                 {{"density", 0.004F}, {"start", 10.0F}, {"colour", LinearRgb{0.45F, 0.52F, 0.6F}}})
         .preset("Smoke",

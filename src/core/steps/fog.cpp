@@ -14,7 +14,7 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
+constexpr int kBandHeight = 8;
 /// Contrast has fallen to 5 % where the optical depth is 3.
 constexpr float kVisibilityDepth = 3.0F;
 
@@ -24,41 +24,35 @@ constexpr float kVeiledDepth = 1.4F;
 /// The numbers of one row, from its pixel x on.
 class FogRows {
 public:
-    FogRows(const FogSettings& settings, const Camera& camera, int width, int height)
-        : m_settings(settings), m_camera(camera), m_width(static_cast<float>(width)),
-          m_height(static_cast<float>(height)) {}
+    FogRows(const FogSettings& s, const Camera& camera, int width, int height, double seconds)
+        : m_rays(camera, width, height) {
+        m_row.start = s.start;
+        m_row.density = s.density;
+        m_row.sky = s.skyDistance > 0.0F ? s.skyDistance : kNothingHit;
+        m_row.colour = s.colour;
+        m_row.level = s.level;
+        if (s.byHeight)
+            m_row.inverseScale = 1.0F / std::max(s.scaleHeight, 1e-3F);
+        if (s.bottom > -kNoHeight)
+            m_row.bottom = s.bottom;
+        if (s.top < kNoHeight) {
+            m_row.top = s.top;
+            m_row.softTop = s.softTop;
+        }
+        if (s.banks && s.bankContrast > 0.0F)
+            m_row.banks = {1.0F / std::max(s.bankSize, 1e-3F), s.bankContrast,
+                           s.drift * static_cast<float>(seconds)};
+    }
 
-    [[nodiscard]] FogRow at(int x, int y) const noexcept {
-        FogRow row{};
-        row.start = m_settings.start;
-        row.density = m_settings.density;
-        row.sky = m_settings.skyDistance > 0.0F ? m_settings.skyDistance : kNothingHit;
-        row.r = m_settings.colour.r;
-        row.g = m_settings.colour.g;
-        row.b = m_settings.colour.b;
-        if (!m_settings.byHeight)
-            return row;
-        // Towards pixel (x, y) the camera looks along (u t, v t, -1); up is that in the world.
-        const float tangent = std::tan(0.5F * m_camera.yfovRadians);
-        const float perPixel = 2.0F / m_height * tangent;
-        const float fromMiddle = static_cast<float>(x) + 0.5F - 0.5F * m_width;
-        const float v = (m_height - 2.0F * (static_cast<float>(y) + 0.5F)) / m_height * tangent;
-        const M44f& m = m_camera.cameraToWorld;
-        row.inverseScale = 1.0F / std::max(m_settings.scaleHeight, 1e-3F);
-        row.up = fromMiddle * perPixel * m[0][1] + v * m[1][1] - m[2][1];
-        row.upStep = perPixel * m[0][1];
-        row.length2 = 1.0F + v * v;
-        row.side = fromMiddle;
-        row.sideStep = perPixel;
-        row.density *= std::exp(-(m_camera.position().y - m_settings.level) * row.inverseScale);
+    [[nodiscard]] FogRow at(int x, int y) const {
+        FogRow row = m_row;
+        row.rays = m_rays.row(x, y);
         return row;
     }
 
 private:
-    FogSettings m_settings;
-    Camera m_camera;
-    float m_width;
-    float m_height;
+    FrameRays m_rays;
+    FogRow m_row;
 };
 
 }  // namespace
@@ -68,13 +62,13 @@ float fogTransmittance(float distance, const FogSettings& s) noexcept {
 }
 
 Image applyFog(const Image& colour, const Image& distance, const Camera& camera,
-               const FogSettings& settings, const RunContext& run) {
+               const FogSettings& settings, const RunContext& run, double seconds) {
     if (!colour.sameSize(distance) || colour.channels() < 3)
         throw Error(ErrorCode::ShapeMismatch,
                     "fog needs a colour picture and a distance of its size");
     if (settings.density == 0.0F)
         return colour;
-    const FogRows rows(settings, camera, colour.width(), colour.height());
+    const FogRows rows(settings, camera, colour.width(), colour.height(), seconds);
     Image out = colour;
     float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
     forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
@@ -111,6 +105,28 @@ StepType fogStep() {
                 "How far away the sky counts as, so that moon and clouds can show through; 0 is "
                 "endless.")
         .unsetIs("endless")
+        .number(&S::bottom, "bottom", "Bottom", Unit::Metre, {-kNoHeight, kNoHeight, 20.0F},
+                "The world height below which there is no fog.")
+        .unsetIs("no limit", -kNoHeight)
+        .number(
+            &S::top, "top", "Top", Unit::Metre, {-kNoHeight, kNoHeight, 20.0F},
+            "The world height above which there is no fog: a layer lies between bottom and top.")
+        .unsetIs("no limit", kNoHeight)
+        .number(&S::softTop, "soft_top", "Soft top", Unit::Metre, {0.0F, 1e5F, 10.0F},
+                "The height below the top over which the layer thins out.")
+        .toggle(&S::banks, "banks", "Banks",
+                "Gathers the fog in banks that stand in the scene; on the whole it is as thick as "
+                "before.")
+        .number(&S::bankSize, "bank_size", "Bank size", Unit::Metre, {0.01F, 1e5F, 50.0F},
+                "How large the banks are.")
+        .onlyWhen("banks=on")
+        .number(&S::bankContrast, "bank_contrast", "Contrast", Unit::Percent, {0.0F, 1.0F, 1.0F},
+                "How much thicker the banks are than the gaps between them.")
+        .onlyWhen("banks=on")
+        .velocity(&S::drift, "drift", "Drift",
+                  "Which way the banks move, and how fast, as frames go by.")
+        .onlyWhen("banks=on")
+        .readsTime([](const S& s) { return s.banks && s.drift != V3f(0.0F); })
         .suited([](Settings& s, const Surroundings& around) {
             const std::optional<PictureAir> air = pictureAir(around.passes);
             if (!air)
@@ -132,15 +148,35 @@ StepType fogStep() {
                                       {"by_height", true},
                                       {"level", 0.0F},
                                       {"scale_height", 0.7F}})
+        .companion("Light this fog",
+                   "Adds the light that this fog scatters: the halo of a lamp, or a sun's shafts.",
+                   "airlight", [](Settings& light, const S& s) { light.set("density", s.density); })
+        .preset("Layer of ground mist", {{"density", 0.15F},
+                                         {"start", 2.0F},
+                                         {"colour", LinearRgb{0.075F, 0.095F, 0.120F}},
+                                         {"bottom", -1.0F},
+                                         {"top", 0.8F},
+                                         {"soft_top", 0.5F}})
+        .preset("Drifting banks", {{"density", 0.02F},
+                                   {"start", 3.0F},
+                                   {"colour", LinearRgb{0.060F, 0.075F, 0.095F}},
+                                   {"top", 6.0F},
+                                   {"soft_top", 4.0F},
+                                   {"banks", true},
+                                   {"bank_size", 8.0F},
+                                   {"bank_contrast", 1.0F},
+                                   {"drift", V3f(0.5F, 0.0F, 0.0F)}})
         .reads(PassKind::Distance, "how much air there is")
         .summary([](const S& s) {
             return fmt::format(
-                "clear to {} · {}{}", formatNumber(s.start, Unit::Metre),
+                "clear to {} · {}{}{}{}", formatNumber(s.start, Unit::Metre),
                 s.density > 0.0F
                     ? "5 % left at " +
                           formatNumber(s.start + kVisibilityDepth / s.density, Unit::Metre)
                     : std::string("no air"),
-                s.byHeight ? " · low" : "");
+                s.byHeight ? " · low" : "",
+                s.bottom > -kNoHeight || s.top < kNoHeight ? " · a layer" : "",
+                s.banks ? " · in banks" : "");
         })
         .lane(DepthLane::Shape::Curve,
               [](const S& s, float metres) { return 1.0F - fogTransmittance(metres, s); })
@@ -156,7 +192,8 @@ StepType fogStep() {
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
             if (s.density == 0.0F)  // none of it hides even what is endlessly far
                 return [](const PointRow&) {};
-            const FogRows rows(s, frame.context().camera(), frame.width(), frame.height());
+            const FogRows rows(s, frame.context().camera(), frame.width(), frame.height(),
+                               frame.context().time().seconds);
             return [rows, distance = frame.pass(PassKind::Distance)](const PointRow& p) {
                 fogRow(rows.at(p.x, p.y), distance.row(0, p.y) + p.x, p.a, p.r, p.g, p.b, p.count);
             };

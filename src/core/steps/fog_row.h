@@ -1,24 +1,29 @@
 #pragma once
 
+#include "core/image/camera.h"
+
 namespace noctis {
 
-/// Fog along a run of pixels, all in plain numbers.
+/// Banks of fog: noise that stands in the scene and multiplies the density, with a mean of 1.
+struct FogBanks {
+    float perMetre = 0.0F;  ///< one over their size; 0: there are none
+    float contrast = 0.0F;  ///< 0..1
+    V3f drifted{0.0F};      ///< m that they have moved
+};
+
+/// Fog along a run of pixels, all in plain numbers. Lengths in m.
 struct FogRow {
-    float start;
-    float density;
-    float sky;  ///< m; the distance of nothing hit
-    float r;
-    float g;
-    float b;
-    // With a height falloff: density at the camera's height, one over the scale height, and the
-    // ray's upward part (up + i * upStep) / sqrt(length2 + ((i + side) * sideStep)^2) at pixel i. A
-    // scale of 0 is none.
-    float inverseScale;
-    float up;
-    float upStep;
-    float length2;
-    float side;
-    float sideStep;
+    float start = 0.0F;
+    float density = 0.0F;  ///< 1/m
+    float sky = 0.0F;      ///< the distance of nothing hit
+    LinearRgb colour{};
+    RowOfRays rays{};
+    float level = 0.0F;
+    float inverseScale = 0.0F;    ///< one over the height over which it thins to 1/e; 0: it doesn't
+    float bottom = -kNothingHit;  ///< none below and above these heights
+    float top = kNothingHit;
+    float softTop = 0.0F;  ///< below the top, over which it falls to none
+    FogBanks banks{};
 };
 
 /// r, g, b: changed in place; distance: m, radial. count >= 0, no alignment is asked for.

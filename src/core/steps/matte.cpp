@@ -2,6 +2,7 @@
 
 #include "core/recipe/mask.h"
 #include "core/steps/inside_colour.h"
+#include "core/steps/own_matte.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,40 +18,10 @@ using S = MatteSettings;
 /// Alpha below which a pixel's own colour can't be told from its light.
 constexpr float kClear = 1e-4F;
 
-/// 1 where something is hit.
-Image hitIn(const Image& depth) {
-    Image hit(depth.width(), depth.height(), {"A"});
-    float* to = hit.editPlane(0);
-    for (int y = 0; y < depth.height(); ++y)
-        for (int x = 0; x < depth.width(); ++x)
-            to[hit.rowStride() * y + x] = std::isfinite(depth(x, y, 0)) ? 1.0F : 0.0F;
-    return hit;
-}
-
-/// As the picture has it; empty where that is opaque.
-Image alphaOf(const WorkingFrame& frame) {
-    return frame.hasAlpha() ? frame.picture().select({3}, {"A"}) : Image();
-}
-
-/// From 0 to 1, whatever a file holds.
-Image asMatte(Image matte) {
-    float* to = matte.editPlane(0);
-    for (int y = 0; y < matte.height(); ++y)
-        for (int x = 0; x < matte.width(); ++x) {
-            float& a = to[matte.rowStride() * y + x];
-            a = a > 0.0F ? std::min(a, 1.0F) : 0.0F;
-        }
-    return matte;
-}
-
 Image sourceOf(const WorkingFrame& frame, MatteSource source) {
-    if (source == MatteSource::Alpha) {
-        const Image alpha = alphaOf(frame);
-        return alpha.empty() ? Image(frame.width(), frame.height(), {"A"}, 1.0F) : asMatte(alpha);
-    }
-    const Image coverage = frame.passIfThere({PassKind::Coverage, {}});
-    return coverage.empty() ? hitIn(frame.pass(PassKind::Depth))
-                            : asMatte(coverage.select({0}, {"A"}));
+    if (source != MatteSource::Alpha)
+        return hitMatte(frame);
+    return frame.hasAlpha() ? ownMatte(frame) : Image(frame.width(), frame.height(), {"A"}, 1.0F);
 }
 
 bool changesMatte(const S& s) {

@@ -210,29 +210,32 @@ StepType relightStep() {
                  {"area", "Area"},
                  {"dome", "Dome"}},
                 "What kind of light it is.")
+        .onlyWhen("light=")
         .direction(&S::towards, "towards", "Towards",
                    "From the scene to the light; a spot or an area shines the opposite way. Click "
                    "in the picture to turn a sun so that its highlight falls there; Shift-click "
                    "does so for any light.")
-        .onlyWhen("kind=sun|spot|area")
+        .onlyWhen("light=&kind=sun|spot|area")
         .position(&S::position, "position", "Position",
                   "Where the light is. Click in the picture to put it near the surface there; "
                   "Shift-click to place it so that its highlight falls there.")
-        .onlyWhen("kind=point|spot|area")
+        .onlyWhen("light=&kind=point|spot|area")
         .number(&S::inner, "inner", "Inner", Unit::Degree, {0.0F, 90.0F, 60.0F},
                 "Within this angle of its axis the spot shines at full strength.")
-        .onlyWhen("kind=spot")
+        .onlyWhen("light=&kind=spot")
         .number(&S::outer, "outer", "Outer", Unit::Degree, {0.0F, 90.0F, 60.0F},
                 "Beyond this angle the spot gives no light.")
-        .onlyWhen("kind=spot")
+        .onlyWhen("light=&kind=spot")
         .number(&S::size, "size", "Size", Unit::Metre, {0.001F, 1e4F, 5.0F},
                 "The side of the square that shines.")
-        .onlyWhen("kind=area")
+        .onlyWhen("light=&kind=area")
         .colour(&S::colour, "colour", "Colour", "The light's colour.")
+        .onlyWhen("light=")
         .number(
             &S::strength, "strength", "Strength", Unit::None, {0.0F, 1e6F, 10.0F},
             "A sun's irradiance (W/m²), a lamp's or spot's radiant intensity (W/sr), an area's or "
             "dome's radiance (W/m²sr), as in the scene.")
+        .onlyWhen("light=")
         .number(&S::highlight, "highlight", "Highlight", Unit::Percent, {0.0F, 4.0F, 2.0F},
                 "How much of the light's highlight is added.")
         .choice(&S::mode, "mode", "Mode", {{"add", "Added"}, {"replace", "In place of"}},

@@ -47,6 +47,25 @@ StepType standeeStep() {
                 "How bright it is.")
         .number(&S::soft, "soft", "Soft", Unit::Metre, {0.0F, 1000.0F, 2.0F},
                 "How far in front of a surface it starts to fade into it.")
+        .choice(&S::mode, "mode", "Mode",
+                {{"over", "Covers"}, {"add", "Adds light"}, {"screen", "Screens"}},
+                "Whether it covers what is behind it, as a thing does, or adds its light, as a "
+                "spark does; screened light never gets brighter than white.")
+        .whole(&S::count, "count", "Count", {1.0F, 1000.0F, 50.0F},
+               "How many there are, each of another size.")
+        .number(&S::span, "span", "Span", Unit::Metre, {0.0F, 1e4F, 20.0F},
+                "How far they are spread, along the view and across it.")
+        .onlyWhen("count>1")
+        .whole(&S::seed, "seed", "Seed", {0.0F, 10000.0F, 100.0F}, "Places them differently.")
+        .onlyWhen("count>1")
+        .velocity(&S::velocity, "velocity", "Velocity",
+                  "Which way it moves, and how fast, as frames go by.")
+        .number(&S::life, "life", "Life", Unit::Second, {0.0F, 1e4F, 10.0F},
+                "After so long each fades and starts again from its foot.")
+        .unsetIs("endless")
+        .readsTime([](const S& s) {
+            return s.velocity != V3f(0.0F) || s.life > 0.0F || isSequence(s.picture.path);
+        })
         .suited([](Settings& s, const Surroundings& around) {
             const float metres = distanceIn(around);
             if (!(metres > 0.0F))
@@ -63,6 +82,15 @@ StepType standeeStep() {
                           {"height", 3.0F},
                           {"distance", 40.0F},
                           {"colour", LinearRgb{0.55F, 0.60F, 0.66F}}})
+        .preset("Embers", {{"text", std::string("•")},
+                           {"height", 0.03F},
+                           {"colour", LinearRgb{1.0F, 0.45F, 0.15F}},
+                           {"strength", 3.0F},
+                           {"mode", std::string("add")},
+                           {"count", 60.0F},
+                           {"span", 3.0F},
+                           {"velocity", V3f(0.1F, 0.6F, 0.0F)},
+                           {"life", 3.0F}})
         .preset("Ghost sign", {{"strength", 0.35F}, {"soft", 1.5F}})
         .writes({{PassKind::Depth, {}}, {PassKind::Coverage, {}}})
         .reads([](const S&) {

@@ -24,9 +24,11 @@ int lineHeightFor(float pixelsHigh) {
 
 }  // namespace
 
-StandeeCard::StandeeCard(const StandeeSettings& s, const FrameContext& context, float pixelsHigh)
-    : m_image(s.picture.path.empty() ? context.text(s.text, s.font.path, lineHeightFor(pixelsHigh))
-                                     : context.file(s.picture.path)),
+StandeeCard::StandeeCard(const StandeeSettings& s, const FrameContext& context, float pixelsHigh,
+                         int later)
+    : m_image(s.picture.path.empty()
+                  ? context.text(s.text, s.font.path, lineHeightFor(pixelsHigh))
+                  : context.fileInTime(s.picture.path, SequenceEnd::Loops, later)),
       m_tint{s.colour.r * s.strength, s.colour.g * s.strength, s.colour.b * s.strength} {}
 
 float StandeeCard::aspect() const {

@@ -22,8 +22,9 @@ public:
         Mixed,
     };
 
-    /// Errors   Error(FileAccess, BadFile) for a picture or font that can't be read.
-    StandeeCard(const StandeeSettings& settings, const FrameContext& context, float pixelsHigh);
+    /// later: frames of a sequence. Errors: Error(FileAccess, BadFile) for a picture or font that can't be read.
+    StandeeCard(const StandeeSettings& settings, const FrameContext& context, float pixelsHigh,
+                int later = 0);
 
     [[nodiscard]] bool empty() const { return m_image.empty(); }
     /// Width by height.

@@ -1,4 +1,5 @@
 #include "core/image/tiles.h"
+#include "core/settings/hash.h"
 #include "core/steps/lit_surface.h"
 #include "core/steps/standee.h"
 #include "core/steps/standee_card.h"
@@ -6,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdint>
 #include <span>
 #include <vector>
 
@@ -18,6 +20,10 @@ constexpr int kSamples = kSide * kSide;
 constexpr int kBandHeight = 8;
 constexpr float kNearest = 1e-3F;  ///< m; what is nearer to the camera is not drawn
 constexpr float kRadians = 0.01745329252F;
+/// Sizes and paces of several, of one's.
+constexpr float kSmallest = 0.6F;
+constexpr float kLargest = 1.4F;
+constexpr float kMostLater = 1000.0F;  ///< frames
 
 /// Where it stands: its bottom centre, and the directions of its width and height.
 struct Stand {
@@ -316,11 +322,24 @@ struct Written {
     Image coverage;
 };
 
-void lay(const Seen& seen, std::ptrdiff_t at, const std::vector<float*>& picture, float* depth,
-         float* coverage) noexcept {
-    const float light[3] = {seen.r, seen.g, seen.b};
+void lay(const Seen& seen, StandeeMode mode, std::ptrdiff_t at, const std::vector<float*>& picture,
+         float* depth, float* coverage) noexcept {
+    const std::array<float, 3> light{seen.r, seen.g, seen.b};
+    if (mode != StandeeMode::Over) {
+        // Light: it hides nothing, and only covers as much as it is bright.
+        float most = 0.0F;
+        for (std::size_t c = 0; c < 3; ++c) {
+            const float open =
+                mode == StandeeMode::Add ? 1.0F : 1.0F - std::clamp(picture[c][at], 0.0F, 1.0F);
+            picture[c][at] += light.at(c) * open;
+            most = std::max(most, light.at(c));
+        }
+        if (picture.size() > 3)
+            picture[3][at] += (1.0F - picture[3][at]) * std::min(most, 1.0F);
+        return;
+    }
     for (std::size_t c = 0; c < 3; ++c)
-        picture[c][at] = light[c] + picture[c][at] * (1.0F - seen.a);
+        picture[c][at] = light.at(c) + picture[c][at] * (1.0F - seen.a);
     if (picture.size() > 3)
         picture[3][at] = seen.a + picture[3][at] * (1.0F - seen.a);
     if (depth != nullptr && seen.a >= 0.5F)
@@ -329,43 +348,123 @@ void lay(const Seen& seen, std::ptrdiff_t at, const std::vector<float*>& picture
         coverage[at] = seen.a + coverage[at] * (1.0F - seen.a);
 }
 
+/// A card where it stands.
+struct Standing {
+    Stand stand;
+    StandeeCard card;
+};
+
+/// Those that may be seen, the farthest first.
+std::vector<Standing> standingIn(const WorkingFrame& frame, const StandeeSettings& settings) {
+    const FrameContext& context = frame.context();
+    const Camera camera = context.camera();
+    const V3f towards = axisOf(camera, 2);
+    std::vector<Standing> all;
+    for (const StandeeOne& one :
+         standeesOf(settings, context.time().seconds, axisOf(camera, 0), towards)) {
+        StandeeSettings s = settings;
+        s.height *= one.size;
+        s.strength *= one.strength;
+        Stand stand = standOf(s, context, 1.0F);
+        stand.foot += one.offset;
+        const float high = pixelsHigh(stand, context);
+        StandeeCard card(s, context, high, one.later);
+        if (card.empty())
+            continue;
+        stand.width = stand.height * card.aspect();
+        card.fit(high);
+        all.push_back({stand, std::move(card)});
+    }
+    std::ranges::stable_sort(all, {},
+                             [&](const Standing& one) { return one.stand.foot.dot(towards); });
+    return all;
+}
+
 }  // namespace
+
+std::vector<StandeeOne> standeesOf(const StandeeSettings& s, double seconds, const V3f& right,
+                                   const V3f& towards) {
+    std::vector<StandeeOne> all;
+    for (int i = 0; i < s.count; ++i) {
+        StandeeOne one;
+        // Each by its own numbers, so that another count keeps the first ones.
+        const auto number = [&](std::uint64_t turn, std::uint64_t what) {
+            const std::uint64_t hash = Hash(static_cast<std::uint64_t>(s.seed))
+                                           .add(static_cast<std::uint64_t>(i))
+                                           .add(turn)
+                                           .add(what)
+                                           .value();
+            return static_cast<float>(hash >> 40U) / static_cast<float>(1U << 24U);
+        };
+        double age = seconds;
+        std::uint64_t turn = 0;
+        if (s.life > 0.0F) {
+            const auto life = static_cast<double>(s.life);
+            const double passed =
+                seconds + life * static_cast<double>(s.count > 1 ? number(0, 1) : 0.0F);
+            const double born = std::floor(passed / life);
+            turn = static_cast<std::uint64_t>(static_cast<std::int64_t>(born));
+            age = passed - born * life;
+            // It comes and goes.
+            one.strength = std::sin(3.14159265F * static_cast<float>(age / life));
+        }
+        float pace = 1.0F;
+        if (s.count > 1) {
+            one.offset = right * ((number(turn, 2) - 0.5F) * s.span) +
+                         towards * ((number(turn, 3) - 0.5F) * s.span);
+            one.size = kSmallest + (kLargest - kSmallest) * number(turn, 4);
+            pace = kSmallest + (kLargest - kSmallest) * number(turn, 5);
+            one.later = static_cast<int>(number(0, 6) * kMostLater);
+        }
+        one.offset += s.velocity * (pace * static_cast<float>(age));
+        all.push_back(one);
+    }
+    return all;
+}
 
 WorkingFrame standIn(const WorkingFrame& frame, const StandeeSettings& settings,
                      const RunContext& run) {
-    const FrameContext& context = frame.context();
-    const float high = pixelsHigh(standOf(settings, context, 1.0F), context);
-    StandeeCard card(settings, context, high);
-    if (card.empty())
+    const std::vector<Standing> all = standingIn(frame, settings);
+    std::vector<Drawing> drawings;
+    std::vector<Tile> tiles;
+    for (const Standing& one : all) {
+        drawings.emplace_back(frame, settings, one.stand, one.card);
+        tiles.push_back(drawings.back().bounds());
+    }
+    if (std::ranges::all_of(tiles, [](const Tile& t) { return t.width() < 1 || t.height() < 1; }))
         return frame;
-    const Stand stand = standOf(settings, context, card.aspect());
-    card.fit(high);
-    const Drawing drawing(frame, settings, stand, card);
-    const Tile tile = drawing.bounds();
-    if (tile.width() < 1 || tile.height() < 1)
-        return frame;
-    Written out{frame.picture(), frame.passIfThere({PassKind::Depth, {}}),
-                frame.passIfThere({PassKind::Coverage, {}})};
+    Written out{frame.picture(), {}, {}};
     std::vector<float*> picture;
     for (int c = 0; c < out.picture.channels(); ++c)
         picture.push_back(out.picture.editPlane(c));
+    if (settings.mode == StandeeMode::Over) {
+        out.depth = frame.passIfThere({PassKind::Depth, {}});
+        out.coverage = frame.passIfThere({PassKind::Coverage, {}});
+    }
     float* const depth = out.depth.empty() ? nullptr : out.depth.editPlane(0);
     float* const coverage = out.coverage.empty() ? nullptr : out.coverage.editPlane(0);
-    forEachBand(tile.height(), kBandHeight, run, [&](int from, int until) {
-        std::vector<Drawing::Corner> above(static_cast<std::size_t>(tile.width()) + 1);
-        std::vector<Drawing::Corner> below(above.size());
-        drawing.cornersAbove(tile.y0 + from, tile.x0, below);
-        for (int y = tile.y0 + from; y < tile.y0 + until; ++y) {
-            above.swap(below);
-            drawing.cornersAbove(y + 1, tile.x0, below);
-            for (int i = 0; i < tile.width(); ++i)
-                if (const Seen seen =
-                        drawing.at(tile.x0 + i, y, &above[static_cast<std::size_t>(i)],
-                                   &below[static_cast<std::size_t>(i)]);
-                    seen.a > 0.0F)
-                    lay(seen, out.picture.rowStride() * y + tile.x0 + i, picture, depth, coverage);
-        }
-    });
+    for (std::size_t k = 0; k < all.size(); ++k) {
+        const Drawing& drawing = drawings[k];
+        const Tile& tile = tiles[k];
+        if (tile.width() < 1 || tile.height() < 1)
+            continue;
+        forEachBand(tile.height(), kBandHeight, run, [&](int from, int until) {
+            std::vector<Drawing::Corner> above(static_cast<std::size_t>(tile.width()) + 1);
+            std::vector<Drawing::Corner> below(above.size());
+            drawing.cornersAbove(tile.y0 + from, tile.x0, below);
+            for (int y = tile.y0 + from; y < tile.y0 + until; ++y) {
+                above.swap(below);
+                drawing.cornersAbove(y + 1, tile.x0, below);
+                for (int i = 0; i < tile.width(); ++i)
+                    if (const Seen seen =
+                            drawing.at(tile.x0 + i, y, &above[static_cast<std::size_t>(i)],
+                                       &below[static_cast<std::size_t>(i)]);
+                        seen.a > 0.0F)
+                        lay(seen, settings.mode, out.picture.rowStride() * y + tile.x0 + i, picture,
+                            depth, coverage);
+            }
+        });
+    }
     WorkingFrame result = frame;
     result.setPicture(std::move(out.picture));
     if (depth != nullptr)

@@ -112,7 +112,7 @@ TEST_CASE("a bar shows what 0 stands for, and reads it", "[app][controls]") {
     ValueBar bar("Reach", Unit::Metre, {0.0F, 50.0F, 10.0F});
     bar.resize(240, 24);
     bar.show();
-    bar.setZero("endless");
+    bar.setUnset("endless", 0.0F);
     CHECK(bar.text() == "endless");
     bar.setValue(2.0F);
     CHECK(bar.text().startsWith("2.00"));

@@ -71,6 +71,12 @@ TEST_CASE("heights, axes, balls and boxes are of the scene, and nothing hit is i
     CHECK(at(R"({"by":"sphere","centre":[20,4,-3],"radius":5,"soft":4})", 25) == Approx(0.5F));
     CHECK(at(R"({"by":"sphere","centre":[20,4,-3],"radius":5,"soft":4})", 24) == Approx(0.75F));
     CHECK(at(R"({"by":"sphere","centre":[0,0,0],"radius":500})", kWidth - 1) == 0.0F);
+    const char* ring = R"({"by":"around","point":[20,4,-3],"from":2,"to":5,"soft":2})";
+    CHECK(at(ring, 24) == Approx(1.0F));
+    CHECK(at(ring, 25) == Approx(0.5F));
+    CHECK(at(ring, 22) == Approx(0.5F));
+    CHECK(at(ring, 20) == 0.0F);
+    CHECK(at(R"({"by":"around","point":[20,4,-3],"from":2})", kWidth - 1) == 0.0F);
     const char* box = R"({"by":"box","min":[10,0,-5],"max":[30,6,0],"soft":2})";
     CHECK(at(box, 10) == Approx(0.5F));
     CHECK(at(box, 20) == 1.0F);

@@ -121,3 +121,24 @@ TEST_CASE("a setting can wait for another to be more than nothing", "[settings]"
     CHECK(isShown(parameters[1], settings));
     CHECK(isShown(parameters[0], settings));
 }
+
+TEST_CASE("a setting can wait for several others, and for an empty text", "[settings]") {
+    std::vector<Parameter> parameters(3);
+    parameters[0].id = "light";
+    parameters[0].type = ValueType::Text;
+    parameters[0].initial = std::string();
+    parameters[1].id = "kind";
+    parameters[1].type = ValueType::Text;
+    parameters[1].initial = std::string("sun");
+    parameters[2].id = "inner";
+    parameters[2].initial = 1.0F;
+    parameters[2].onlyWhen = "light=&kind=spot|sun";
+    Settings settings = initialSettings(parameters);
+    CHECK(isShown(parameters[2], settings));
+    settings.set("kind", std::string("point"));
+    CHECK_FALSE(isShown(parameters[2], settings));
+    settings.set("kind", std::string("spot"));
+    CHECK(isShown(parameters[2], settings));
+    settings.set("light", std::string("moon"));
+    CHECK_FALSE(isShown(parameters[2], settings));
+}

@@ -196,3 +196,54 @@ TEST_CASE("the air's light is added, ends at surfaces and at its reach, and leav
     const Image none = made(R"("density":0,)");
     CHECK(none(5, 5, 0) == set.find(PassKind::Beauty)->image(5, 5, 0));
 }
+
+TEST_CASE("a row of pixels gets what each ray gets by itself", "[steps][airlight][truth]") {
+    constexpr int kAcross = 150;
+    constexpr int kDown = 60;
+    const Camera camera = lookingAt(V3f(0, 1.5F, 6), V3f(0, 1, 0), 0.9F);
+    const FrameRays rays(camera, kAcross, kDown);
+    std::vector<SceneLight> lights(5);
+    lights[0].kind = SceneLightKind::Sun;
+    lights[0].towards = V3f(0.3F, 0.2F, -0.9F);
+    for (std::size_t i = 1; i < lights.size(); ++i) {
+        lights[i].kind = i == 1 ? SceneLightKind::Point : SceneLightKind::Spot;
+        lights[i].position = V3f(0.4F, 1.2F, i == 4 ? 2.5F : -1.0F);
+        lights[i].towards = V3f(i == 2 ? -0.8F : 0.2F, i == 3 ? 1.0F : 0.3F, i == 4 ? -1.0F : 0.1F);
+        lights[i].inner = i == 3 ? 3.0F : 20.0F;
+        lights[i].outer = i == 3 ? 5.0F : 40.0F;
+    }
+    for (const SceneLight& light : lights)
+        for (const float scatter : {-0.8F, 0.0F, 0.8F})
+            for (const float sigma : {0.01F, 0.3F}) {
+                const AirScattering air(light, sigma, scatter, 0.01F);
+                double most = 0.0;
+                double apart = 0.0;
+                for (int y = 0; y < kDown; ++y) {
+                    std::vector<float> metres;
+                    for (int x = 0; x < kAcross; ++x)
+                        metres.push_back(x % 7 == 0   ? kNothingHit
+                                         : x % 5 == 0 ? 0.0F
+                                                      : 0.4F * static_cast<float>(x % 40));
+                    std::vector<float> share(kAcross, 0.5F);
+                    std::vector<float> r(kAcross, 0.0F);
+                    std::vector<float> g(kAcross, 0.0F);
+                    std::vector<float> b(kAcross, 0.0F);
+                    air.addRow(rays.row(0, y), metres.data(), share.data(), r.data(), g.data(),
+                               b.data(), kAcross);
+                    for (std::size_t x = 0; x < kAcross; ++x) {
+                        const CameraRay ray = rays.through(static_cast<float>(x) + 0.5F,
+                                                           static_cast<float>(y) + 0.5F);
+                        const double one =
+                            static_cast<double>(air.along(ray.origin, ray.direction, metres[x]).r);
+                        most = std::max(most, one);
+                        apart =
+                            std::isfinite(r[x])
+                                ? std::max(apart, std::abs(2.0 * static_cast<double>(r[x]) - one))
+                                : 1e9;
+                    }
+                }
+                INFO(lightKindId(light.kind) << ", scatter " << scatter << ", density " << sigma);
+                REQUIRE(most > 0.0);
+                CHECK(apart < 1e-3 * most);
+            }
+}

@@ -25,12 +25,14 @@ void checkRanges(const Declaration& type, const Settings& settings) {
         CHECK_NOTHROW(checkedValue(parameterNamed(type.parameters, id), value));
 }
 
-/// With both ends of every span closed, so that its handles stand somewhere.
+/// With both ends of every span closed and places set, so that its handles stand somewhere.
 Settings closed(const Declaration& type) {
     Settings settings = initialSettings(type.parameters);
     for (const Parameter& parameter : type.parameters)
         if (parameter.type == ValueType::Span)
             settings.set(parameter.id, Span{4.0F, 9.0F});
+        else if (parameter.type == ValueType::Places)
+            settings.set(parameter.id, PlaceList{V2f(0, 0), V2f(9, 0), V2f(9, 9), V2f(0, 9)});
     if (settings.find("distance") != nullptr)  // what can stand at a distance does
         settings.set("distance", 12.0F);
     return settings;

@@ -1,0 +1,61 @@
+#include "app/session/look_ground.h"
+
+#include "core/passes/pass_file.h"
+#include "core/steps/placed_picture.h"
+
+#include <algorithm>
+
+namespace noctis {
+
+namespace {
+
+constexpr float kLight = 0.6F;
+constexpr float kDarkCheck = 0.12F;
+constexpr float kLightCheck = 0.2F;
+constexpr int kCheck = 24;  ///< px of the full picture
+
+/// The corners of a picture that fills the frame, scaled about the middle.
+PlaceList cornersOf(const Image& picture, int width, int height, float scale) {
+    const auto w = static_cast<float>(width);
+    const auto h = static_cast<float>(height);
+    const float fill = scale * std::max(w / static_cast<float>(picture.width()),
+                                        h / static_cast<float>(picture.height()));
+    const V2f middle(0.5F * w, 0.5F * h);
+    const V2f half(0.5F * fill * static_cast<float>(picture.width()),
+                   0.5F * fill * static_cast<float>(picture.height()));
+    return {middle - half, middle + V2f(half.x, -half.y), middle + half,
+            middle + V2f(-half.x, half.y)};
+}
+
+}  // namespace
+
+Image LookGrounds::under(const Image& picture, const LookGround& ground, int factor) {
+    if (picture.channels() < 4 || ground.kind == LookGround::Kind::Black)
+        return picture;
+    Image board;
+    if (ground.kind == LookGround::Kind::Picture) {
+        if (m_path != ground.picture || m_read.empty()) {
+            m_read = readPicture(ground.picture);
+            m_path = ground.picture;
+        }
+        board =
+            placedPicture(m_read, picture.width(), picture.height(),
+                          cornersOf(m_read, picture.width(), picture.height(), ground.scale), {});
+    }
+    const int check = std::max(kCheck / factor, 1);
+    Image out = picture.select({0, 1, 2}, {"R", "G", "B"});
+    for (int c = 0; c < 3; ++c) {
+        float* to = out.editPlane(c);
+        for (int y = 0; y < out.height(); ++y)
+            for (int x = 0; x < out.width(); ++x) {
+                const float behind = !board.empty()                           ? board(x, y, c)
+                                     : ground.kind == LookGround::Kind::Light ? kLight
+                                     : (x / check + y / check) % 2 == 0       ? kDarkCheck
+                                                                              : kLightCheck;
+                to[out.rowStride() * y + x] += (1.0F - picture(x, y, 3)) * behind;
+            }
+    }
+    return out;
+}
+
+}  // namespace noctis

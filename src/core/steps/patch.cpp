@@ -1,0 +1,150 @@
+#include "core/steps/patch.h"
+
+#include "core/image/error.h"
+#include "core/image/resample.h"
+#include "core/image/tiles.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace noctis {
+
+namespace {
+
+constexpr int kBandHeight = 16;
+constexpr float kSameView = 1e-3F;  ///< m, and the same of directions
+
+const Pass& layerOf(const PassSet& passes, const PatchSettings& s) {
+    const std::string file = s.picture.path.filename().string();
+    const Pass* found =
+        s.layer.empty() ? passes.find(PassKind::Beauty) : passes.find(std::string_view(s.layer));
+    if (found == nullptr && s.layer.empty())
+        found = passes.find(PassKind::Colour);
+    if (found == nullptr) {
+        std::string names;
+        for (const Pass& pass : passes.passes)
+            names += (names.empty() ? "" : ", ") + pass.name;
+        throw Error(ErrorCode::UnknownName,
+                    fmt::format("{} has no {}; it has {}", file,
+                                s.layer.empty() ? "picture" : "pass " + s.layer, names));
+    }
+    if (found->image.channels() < 3)
+        throw Error(ErrorCode::ShapeMismatch,
+                    fmt::format("{} of {} is no picture in colour", found->name, file));
+    return *found;
+}
+
+/// Says what of it doesn't fit the frame.
+void checkFits(const PassSet& passes, const PatchSettings& s, const FrameContext& context) {
+    const std::string file = s.picture.path.filename().string();
+    if (passes.width != context.fullWidth() || passes.height != context.fullHeight())
+        throw Error(ErrorCode::ShapeMismatch,
+                    fmt::format("{} has {} × {} pixels and the frame {} × {}; render it in the "
+                                "frame's size",
+                                file, passes.width, passes.height, context.fullWidth(),
+                                context.fullHeight()));
+    if (!passes.camera || !context.full().camera)
+        return;
+    const M44f& its = passes.camera->cameraToWorld;
+    const M44f& own = context.full().camera->cameraToWorld;
+    const V3f moved = its.translation() - own.translation();
+    if (moved.length() > kSameView)
+        throw Error(ErrorCode::ShapeMismatch,
+                    fmt::format("the camera of {} stands {} away from the frame's", file,
+                                formatNumber(moved.length(), Unit::Metre)));
+    const V3f viewing(its[2][0] - own[2][0], its[2][1] - own[2][1], its[2][2] - own[2][2]);
+    if (viewing.length() > kSameView ||
+        std::abs(passes.camera->yfovRadians - context.full().camera->yfovRadians) > kSameView)
+        throw Error(
+            ErrorCode::ShapeMismatch,
+            fmt::format("the camera of {} has another direction or lens than the frame's", file));
+}
+
+Image atScale(const Image& image, int factor, bool colour) {
+    if (factor == 1)
+        return image;
+    return colour ? shrinkByMean(image, factor) : shrinkByCentre(image, factor);
+}
+
+/// Data of the patch where it covers half of a pixel and more.
+Image replaced(const Image& own, const Image& its, const Image& alpha) {
+    Image out = own;
+    for (int c = 0; c < out.channels(); ++c) {
+        float* to = out.editPlane(c);
+        for (int y = 0; y < out.height(); ++y)
+            for (int x = 0; x < out.width(); ++x)
+                if (alpha.empty() || alpha(x, y, 0) >= 0.5F)
+                    to[out.rowStride() * y + x] = its(x, y, c);
+    }
+    return out;
+}
+
+WorkingFrame patched(const WorkingFrame& frame, const PatchSettings& s, const RunContext& run) {
+    const FrameContext& context = frame.context();
+    const std::shared_ptr<const PassSet> passes = context.passesOf(s.picture.path);
+    checkFits(*passes, s, context);
+    const Image part = atScale(layerOf(*passes, s).image, context.factor(), true);
+    const Image alpha = part.channels() > 3 ? part.select({3}, {"A"}) : Image();
+    Image out = frame.picture();
+    std::vector<float*> to;
+    for (int c = 0; c < std::min(out.channels(), 4); ++c)
+        to.push_back(out.editPlane(c));
+    forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (std::size_t c = 0; c < to.size(); ++c) {
+                float* row = to[c] + out.rowStride() * y;
+                const float* over = alpha.empty() ? nullptr : alpha.row(0, y);
+                const float* light = c < 3 ? part.row(static_cast<int>(c), y) : over;
+                for (int x = 0; x < out.width(); ++x) {
+                    const float open = over == nullptr ? 0.0F : 1.0F - over[x];
+                    row[x] = (light == nullptr ? 1.0F : light[x]) + open * row[x];
+                }
+            }
+    });
+    if (run.stopped())
+        return frame;
+    WorkingFrame result = frame;
+    result.setPicture(std::move(out));
+    for (const PassKind kind : {PassKind::Depth, PassKind::Normal})
+        if (const Pass* its = passes->find(kind); its != nullptr && frame.has(PassName{kind, {}}))
+            result.write({kind, {}}, replaced(frame.pass(kind),
+                                              atScale(its->image, context.factor(), false), alpha));
+    return result;
+}
+
+}  // namespace
+
+StepType patchStep() {
+    using S = PatchSettings;
+    return StepBuilder<S>("patch", "Patch")
+        .version(1)
+        .phase(Phase::Light)
+        .help("Lays a part that was rendered anew over the picture, by its alpha or by a Where: "
+              "another "
+              "finish, a mended mistake. Occlusion after it shades it, too.")
+        .file(&S::picture, "picture", "Picture", TextUse::PictureFile,
+              "A render of the same view, in the same size.")
+        .text(&S::layer, "layer", "Layer", TextUse::Free,
+              "The pass of its file to take; empty takes its picture.")
+        .unsetIs("its picture")
+        .preset("Its picture", {{"layer", std::string()}})
+        .writes({{PassKind::Depth, {}}, {PassKind::Normal, {}}})
+        .reads([](const S&) {
+            return std::vector<PassNeed>{wanted(PassKind::Depth, "what it stands in for"),
+                                         wanted(PassKind::Normal, "what it stands in for")};
+        })
+        .summary([](const S& s) {
+            return s.picture.path.empty()
+                       ? std::string("no picture")
+                       : fmt::format("{}{}", s.picture.path.filename().string(),
+                                     s.layer.empty() ? std::string() : " · " + s.layer);
+        })
+        .area([](const WorkingFrame& frame, const S& s, const RunContext& run) {
+            return s.picture.path.empty() ? frame : patched(frame, s, run);
+        })
+        .build();
+}
+
+}  // namespace noctis
