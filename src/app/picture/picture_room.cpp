@@ -16,6 +16,7 @@
 #include "app/picture/recipe_panel.h"
 #include "app/picture/stale_passes.h"
 #include "app/picture/time_strip.h"
+#include "core/passes/picture_pass.h"
 #include "core/project/finish.h"
 #include "core/steps/registry.h"
 
@@ -250,8 +251,7 @@ void PictureRoom::takeProject() {
     showStates();
     showTime();
     showSeenThrough();
-    if (m_session.passes().find(PassKind::Beauty) == nullptr &&
-        m_session.passes().find(PassKind::Colour) == nullptr) {
+    if (picturePass(m_session.passes()) == nullptr) {
         m_view->setPicture({}, {});
         m_view->setBefore({}, {});
     } else if (m_beforeExposure != project.exposure || m_beforeView != project.viewTransform) {
@@ -298,9 +298,7 @@ void PictureRoom::showBefore() {
         return;
     }
     const Project& project = m_session.project();
-    const Pass* picture = m_session.passes().find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = m_session.passes().find(PassKind::Colour);
+    const Pass* picture = picturePass(m_session.passes());
     if (picture != nullptr)
         m_view->setBefore(
             [image = picture->image, transform = project.viewTransform,

@@ -14,19 +14,6 @@ constexpr float kDarkCheck = 0.12F;
 constexpr float kLightCheck = 0.2F;
 constexpr int kCheck = 24;  ///< px of the full picture
 
-/// The corners of a picture that fills the frame, scaled about the middle.
-PlaceList cornersOf(const Image& picture, int width, int height, float scale) {
-    const auto w = static_cast<float>(width);
-    const auto h = static_cast<float>(height);
-    const float fill = scale * std::max(w / static_cast<float>(picture.width()),
-                                        h / static_cast<float>(picture.height()));
-    const V2f middle(0.5F * w, 0.5F * h);
-    const V2f half(0.5F * fill * static_cast<float>(picture.width()),
-                   0.5F * fill * static_cast<float>(picture.height()));
-    return {middle - half, middle + V2f(half.x, -half.y), middle + half,
-            middle + V2f(-half.x, half.y)};
-}
-
 }  // namespace
 
 Image LookGrounds::under(const Image& picture, const LookGround& ground, int factor) {
@@ -38,9 +25,9 @@ Image LookGrounds::under(const Image& picture, const LookGround& ground, int fac
             m_read = readPicture(ground.picture);
             m_path = ground.picture;
         }
-        board =
-            placedPicture(m_read, picture.width(), picture.height(),
-                          cornersOf(m_read, picture.width(), picture.height(), ground.scale), {});
+        board = placedPicture(
+            m_read, picture.width(), picture.height(),
+            fillingCorners(m_read, picture.width(), picture.height(), ground.scale), {});
     }
     const int check = std::max(kCheck / factor, 1);
     Image out = picture.select({0, 1, 2}, {"R", "G", "B"});

@@ -3,7 +3,6 @@
 #include "core/image/image.h"
 
 #include <filesystem>
-#include <optional>
 
 namespace noctis {
 

@@ -1,5 +1,6 @@
 #include "core/image/pyramid_blur.h"
 
+#include "core/image/plane_matrix.h"
 #include "core/image/tiles.h"
 
 #include <algorithm>
@@ -82,12 +83,6 @@ cv::Mat blurredFrom(const cv::Mat& light, int level, std::span<const GaussianPar
     return sum;
 }
 
-cv::Mat matOf(const Image& image, int channel) {
-    // OpenCV has no matrix that is only read.
-    return {image.height(), image.width(), CV_32F, const_cast<float*>(image.plane(channel)),
-            sizeof(float) * static_cast<std::size_t>(image.rowStride())};
-}
-
 }  // namespace
 
 Image pyramidBlur(const Image& image, std::span<const GaussianPart> parts, const RunContext& run) {
@@ -96,10 +91,8 @@ Image pyramidBlur(const Image& image, std::span<const GaussianPart> parts, const
     for (int c = 0; c < out.channels(); ++c)
         planes.push_back(out.editPlane(c));
     forEachBand(out.channels(), 1, run, [&](int channel, int) {
-        const cv::Mat blurred = blurredFrom(matOf(image, channel), 0, parts);
-        blurred.copyTo(cv::Mat(out.height(), out.width(), CV_32F,
-                               planes[static_cast<std::size_t>(channel)],
-                               sizeof(float) * static_cast<std::size_t>(out.rowStride())));
+        const cv::Mat blurred = blurredFrom(readMatrixOf(image, channel), 0, parts);
+        blurred.copyTo(matrixOf(out, planes[static_cast<std::size_t>(channel)]));
     });
     return out;
 }

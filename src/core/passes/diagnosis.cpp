@@ -1,5 +1,6 @@
 #include "core/passes/diagnosis.h"
 
+#include "core/passes/picture_pass.h"
 #include "core/passes/statistics.h"
 
 #include <algorithm>
@@ -136,9 +137,7 @@ void addDiagnosis(Pass& pass, const PassReading& reading) {
 }
 
 void addKindDoubts(PassSet& set, const ReadingMap& readings) {
-    const Pass* picture = set.find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = set.find(PassKind::Colour);
+    const Pass* picture = picturePass(set);
     for (Pass& pass : set.passes) {
         const bool colours = pass.kind == PassKind::Beauty || pass.kind == PassKind::Colour;
         if (&pass == picture || !colours || !pass.settings.empty() || pass.derived ||

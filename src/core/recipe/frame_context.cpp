@@ -1,6 +1,8 @@
 #include "core/recipe/frame_context.h"
 
 #include "core/image/error.h"
+#include "core/passes/frame_name.h"
+#include "core/passes/picture_pass.h"
 #include "core/settings/hash.h"
 
 #include <algorithm>
@@ -47,9 +49,7 @@ SceneLight FrameContext::light(const std::string& name) const {
 }
 
 Image FrameContext::picture() const {
-    const Pass* picture = m_full.find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = m_full.find(PassKind::Colour);
+    const Pass* picture = picturePass(m_full);
     if (picture == nullptr)
         throw Error(ErrorCode::MissingPass,
                     "there is no picture to work on; render beauty or open a file that has it");
@@ -59,6 +59,18 @@ Image FrameContext::picture() const {
     if (alpha >= 0)
         return image.select({0, 1, 2, alpha}, {"R", "G", "B", "A"});
     return image.select({0, std::min(1, last), std::min(2, last)}, {"R", "G", "B"});
+}
+
+Image FrameContext::fileInTime(const std::filesystem::path& path, SequenceEnd end,
+                               int later) const {
+    if (!frameOf(path))
+        return m_files.read(path);
+    const auto [found, isNew] = m_sequences.try_emplace(path);
+    if (isNew)
+        found->second = framesBeside(path);
+    const std::vector<int>& frames = found->second;
+    return m_files.read(
+        frames.size() < 2 ? path : atFrame(path, frameInstead(frames, m_time.number + later, end)));
 }
 
 const Pass* FrameContext::measured(const PassName& name) const {

@@ -58,9 +58,7 @@ public:
     [[nodiscard]] Image file(const std::filesystem::path& path) const { return m_files.read(path); }
     /// The same of a numbered sequence: its picture at this frame.
     [[nodiscard]] Image fileInTime(const std::filesystem::path& path, SequenceEnd end,
-                                   int later = 0) const {
-        return m_files.read(pictureAt(path, m_time.number + later, end));
-    }
+                                   int later = 0) const;
     /// The passes of a file, as they are now. Errors: as readPasses.
     [[nodiscard]] std::shared_ptr<const PassSet> passesOf(const std::filesystem::path& path) const {
         return m_files.passes(path);
@@ -83,6 +81,8 @@ private:
     std::uint64_t m_generation;
     FrameTime m_time;
     NamedLights m_lights;
+    /// Frames of the sequences that were asked for, as they lie in their folders.
+    mutable std::map<std::filesystem::path, std::vector<int>> m_sequences;
 };
 
 }  // namespace noctis

@@ -1,5 +1,6 @@
 #include "core/recipe/mask.h"
 
+#include "core/image/plane_matrix.h"
 #include "core/image/tiles.h"
 #include "core/settings/value_type.h"
 
@@ -171,11 +172,6 @@ MaskFunction bareMask(const Where& where, const MaskInput& input, const RunConte
     return rowsOf(mask);
 }
 
-cv::Mat matOf(const Image& image, float* plane) {
-    return {image.height(), image.width(), CV_32FC1, plane,
-            static_cast<std::size_t>(image.rowStride()) * sizeof(float)};
-}
-
 /// Dilated by a disc of a whole radius; eroded for a negative one.
 void growBy(cv::Mat& mask, int radius) {
     const bool shrinks = radius < 0;
@@ -199,7 +195,7 @@ void growBy(cv::Mat& mask, int radius) {
 }
 
 void refinePlane(Image& out, int channel, float grow, float soften, const RunContext& run) {
-    cv::Mat work = matOf(out, out.editPlane(channel)).clone();
+    cv::Mat work = matrixOf(out, out.editPlane(channel)).clone();
     const float whole = std::trunc(grow);
     growBy(work, static_cast<int>(whole));
     if (const float rest = std::abs(grow - whole); rest > 0.0F) {
@@ -214,7 +210,7 @@ void refinePlane(Image& out, int channel, float grow, float soften, const RunCon
         cv::GaussianBlur(work, blurred, {}, static_cast<double>(soften), 0.0, cv::BORDER_REPLICATE);
         work = blurred;
     }
-    work.copyTo(matOf(out, out.editPlane(channel)));
+    work.copyTo(matrixOf(out, out.editPlane(channel)));
 }
 
 }  // namespace

@@ -10,22 +10,17 @@ bool isSequence(const std::filesystem::path& file) {
     return frameOf(file) && framesBeside(file).size() > 1;
 }
 
-std::filesystem::path pictureAt(const std::filesystem::path& file, int frame, SequenceEnd end) {
-    if (!frameOf(file))
-        return file;
-    const std::vector<int> frames = framesBeside(file);
-    if (frames.size() < 2)
-        return file;
+int frameInstead(const std::vector<int>& frames, int frame, SequenceEnd end) {
     const int first = frames.front();
     const int count = frames.back() - first + 1;
     if (end == SequenceEnd::Loops)
         frame = first + ((frame - first) % count + count) % count;
     const auto after = std::ranges::lower_bound(frames, frame);
     if (after == frames.end())
-        return atFrame(file, frames.back());
+        return frames.back();
     if (after == frames.begin() || *after == frame)
-        return atFrame(file, *after);
-    return atFrame(file, *after - frame < frame - *(after - 1) ? *after : *(after - 1));
+        return *after;
+    return *after - frame < frame - *(after - 1) ? *after : *(after - 1);
 }
 
 }  // namespace noctis

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <filesystem>
+#include <vector>
 
 namespace noctis {
 
@@ -10,7 +11,7 @@ enum class SequenceEnd { Holds, Loops };
 /// Whether a file is one of several numbered ones that lie beside it.
 bool isSequence(const std::filesystem::path& file);
 
-/// The file of a frame; one that is missing is bridged by the nearest. A file of no sequence is itself.
-std::filesystem::path pictureAt(const std::filesystem::path& file, int frame, SequenceEnd end);
+/// Which of a sequence's frames, by rising number, stands for one: a missing one is bridged by the nearest.
+int frameInstead(const std::vector<int>& frames, int frame, SequenceEnd end);
 
 }  // namespace noctis

@@ -1,5 +1,6 @@
 #include "core/recipe/picture_air.h"
 
+#include "core/passes/picture_pass.h"
 #include "core/passes/statistics.h"
 #include "core/recipe/surroundings.h"
 
@@ -54,9 +55,7 @@ std::optional<PictureAir> pictureAir(const PassSet& passes) {
     air.front = roundDigits(at[0]);
     air.middle = roundDigits(at[1]);
     air.back = roundDigits(at[3]);
-    const Pass* picture = passes.find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = passes.find(PassKind::Colour);
+    const Pass* picture = picturePass(passes);
     if (picture != nullptr && picture->image.channels() >= 3)
         air.colour = colourBeyond(picture->image, distance->image, at[2]);
     return air;

@@ -13,7 +13,7 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr std::size_t kMostTexts = 64;
-constexpr std::size_t kMostPictures = 48;
+constexpr std::size_t kMostBytes = std::size_t{512} << 20U;  ///< of pictures that are kept
 
 }  // namespace
 
@@ -32,7 +32,10 @@ Image PictureFiles::read(const fs::path& path) {
         return found->second.image;
     const Image image = readPicture(path);
     // A sequence that plays would fill the memory.
-    if (m_read.size() >= kMostPictures)
+    std::size_t bytes = image.bytes();
+    for (const auto& [kept, read] : m_read)
+        bytes += read.image.bytes();
+    if (bytes > kMostBytes)
         m_read.clear();
     m_read[path] = {stamp, image};
     return image;
@@ -40,10 +43,10 @@ Image PictureFiles::read(const fs::path& path) {
 
 std::shared_ptr<const PassSet> PictureFiles::passes(const fs::path& path) {
     const std::string stamp = stampOf(path);
-    ReadPasses& kept = m_passes[path];
-    if (kept.passes == nullptr || stamp.empty() || kept.stamp != stamp)
-        kept = {stamp, std::make_shared<const PassSet>(readPasses({path}))};
-    return kept.passes;
+    if (m_passes.path != path || m_passes.passes == nullptr || stamp.empty() ||
+        m_passes.stamp != stamp)
+        m_passes = {path, stamp, std::make_shared<const PassSet>(readPasses({path}))};
+    return m_passes.passes;
 }
 
 Image PictureFiles::text(const std::string& text, const fs::path& font, int pixelsPerLine) {

@@ -18,7 +18,7 @@ class PictureFiles {
 public:
     /// Errors   as readFileInfo.
     [[nodiscard]] Image read(const std::filesystem::path& path);
-    /// All passes of a file. Errors: as readPasses.
+    /// All passes of a file; the last one's are kept. Errors: as readPasses.
     [[nodiscard]] std::shared_ptr<const PassSet> passes(const std::filesystem::path& path);
     /// A typeset text; an empty font is the application's own. Errors: as Typeface and textImage.
     [[nodiscard]] Image text(const std::string& text, const std::filesystem::path& font,
@@ -34,10 +34,11 @@ private:
     };
     std::map<std::filesystem::path, Read> m_read;
     struct ReadPasses {
+        std::filesystem::path path;
         std::string stamp;
         std::shared_ptr<const PassSet> passes;
     };
-    std::map<std::filesystem::path, ReadPasses> m_passes;
+    ReadPasses m_passes;
     struct Font {
         std::string stamp;
         std::shared_ptr<const Typeface> typeface;

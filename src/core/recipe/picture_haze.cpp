@@ -1,5 +1,6 @@
 #include "core/recipe/picture_haze.h"
 
+#include "core/passes/picture_pass.h"
 #include "core/recipe/picture_air.h"
 #include "core/recipe/surroundings.h"
 
@@ -30,9 +31,7 @@ struct Bin {
 std::optional<PictureHaze> pictureHaze(const PassSet& passes) {
     const std::optional<PictureAir> air = pictureAir(passes);
     const std::optional<Pass> distance = tryResolvePass(passes, PassKind::Distance);
-    const Pass* picture = passes.find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = passes.find(PassKind::Colour);
+    const Pass* picture = picturePass(passes);
     if (!air || !air->colour || !distance || picture == nullptr)
         return std::nullopt;
     const LinearRgb& colour = *air->colour;

@@ -1,7 +1,7 @@
 #include "core/recipe/surroundings.h"
 
 #include "core/image/colour.h"
-#include "core/passes/pass_set.h"
+#include "core/passes/picture_pass.h"
 #include "core/recipe/picture_air.h"
 
 #include <algorithm>
@@ -16,11 +16,6 @@ namespace {
 constexpr std::ptrdiff_t kMostMeasured = 40000;
 /// What counts as lit: brighter than this part of what isn't sky.
 constexpr float kLitBeyond = 0.9F;
-
-const Pass* pictureOf(const PassSet& passes) {
-    const Pass* picture = passes.find(PassKind::Beauty);
-    return picture != nullptr ? picture : passes.find(PassKind::Colour);
-}
 
 }  // namespace
 
@@ -76,7 +71,7 @@ float heightOfPicture(const Surroundings& around) {
 }
 
 float lightIn(const Surroundings& around) {
-    const Pass* picture = pictureOf(around.passes);
+    const Pass* picture = picturePass(around.passes);
     if (picture == nullptr || picture->image.channels() < 3)
         return 0.0F;
     const Image& colour = picture->image;

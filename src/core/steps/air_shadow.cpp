@@ -20,9 +20,9 @@ constexpr float kRadians = kPi / 180.0F;
 constexpr int kPlanes = 2048;
 constexpr int kBins = 208;
 /// A wide light is so many narrow ones, each with fewer bins: they lie between one another's.
-constexpr int kLights = 4;
+constexpr int kLights = 3;
 constexpr int kSoftPlanes = 1024;
-constexpr int kSoftBins = 44;
+constexpr int kSoftBins = 56;
 /// Neighbours whose distances differ by less than this part belong to one surface.
 constexpr float kOneSurface = 0.05F;
 /// Things that close to a lamp, m, are its housing, which cuts nothing; thinner ones are as close as they are thick.
@@ -48,6 +48,11 @@ float angleOf(float y, float x) noexcept {
 
 int padded(int count) { return (count + kLanes - 1) / kLanes * kLanes; }
 
+/// Any direction across this one.
+V3f across(const V3f& axis) {
+    return axis.cross(std::abs(axis.y) < 0.9F ? V3f(0, 1, 0) : V3f(1, 0, 0)).normalized();
+}
+
 /// Keeps the least of what any thread finds.
 void lower(float& place, float value) {
     std::atomic_ref<float> shared(place);
@@ -61,7 +66,7 @@ class Planes {
 public:
     Planes(const Camera& camera, const V3f& axis, int width, int height, int count)
         : m_axis(axis), m_count(count) {
-        m_side = m_axis.cross(std::abs(axis.y) < 0.9F ? V3f(0, 1, 0) : V3f(1, 0, 0)).normalized();
+        m_side = across(m_axis);
         m_other = m_axis.cross(m_side);
         // Of the angles that the picture's border has; all of them where the line meets the picture.
         const FrameRays rays(camera, width, height);
@@ -196,8 +201,7 @@ public:
             row.end[i] = m_reach.sun ? std::min(end, 1e7F) : binOfLamp(cosine, sine, end);
             if (m_light.kind == SceneLightKind::Spot) {
                 const V3f shines = -m_light.towards.normalized();
-                const V3f across = (direction - m_axis * cosine) / sine;
-                row.across[i] = shines.dot(across);
+                row.across[i] = shines.dot(direction - m_axis * cosine) / sine;
                 row.towards[i] = -shines.dot(m_axis);
             }
         }
@@ -359,8 +363,7 @@ Image airShadow(const Image& distance, const Image& behind, const Camera& camera
     std::vector<V3f> lights{axis};
     if (soft) {
         const float wide = std::tan(std::min(settings.softness, 60.0F) * kRadians);
-        const V3f side =
-            axis.cross(std::abs(axis.y) < 0.9F ? V3f(0, 1, 0) : V3f(1, 0, 0)).normalized();
+        const V3f side = across(axis);
         const V3f other = axis.cross(side);
         lights.clear();
         for (int i = 0; i < kLights; ++i) {

@@ -4,6 +4,7 @@
 #include "core/image/pyramid_blur.h"
 #include "core/image/tiles.h"
 #include "core/passes/pass_file.h"
+#include "core/passes/picture_pass.h"
 #include "core/steps/grade.h"
 #include "core/steps/inside_colour.h"
 #include "core/steps/own_matte.h"
@@ -173,29 +174,20 @@ float luminanceOf(const LinearRgb& c) noexcept {
     return 0.2126F * c.r + 0.7152F * c.g + 0.0722F * c.b;
 }
 
-const Image* pictureIn(const PassSet& passes) {
-    const Pass* picture = passes.find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = passes.find(PassKind::Colour);
-    return picture == nullptr ? nullptr : &picture->image;
-}
-
 /// What the picture shows where the backdrop will be; empty where that is nearly nothing.
-Image openShare(const PassSet& passes) {
-    const Image* picture = pictureIn(passes);
+Image openShare(const Image& picture, const PassSet& passes) {
     const Pass* depth = passes.find(PassKind::Depth);
-    Image share(picture->width(), picture->height(), {"Y"});
+    Image share(picture.width(), picture.height(), {"Y"});
     float* to = share.editPlane(0);
     double all = 0.0;
     for (int y = 0; y < share.height(); ++y)
         for (int x = 0; x < share.width(); ++x) {
-            const float open = picture->channels() > 3 ? 1.0F - (*picture)(x, y, 3)
+            const float open = picture.channels() > 3 ? 1.0F - picture(x, y, 3)
                                : depth != nullptr && !std::isfinite(depth->image(x, y, 0)) ? 1.0F
                                                                                            : 0.0F;
             const float lit =
-                luminanceOf({(*picture)(x, y, 0), (*picture)(x, y, 1), (*picture)(x, y, 2)}) > 1e-5F
-                    ? open
-                    : 0.0F;
+                luminanceOf({picture(x, y, 0), picture(x, y, 1), picture(x, y, 2)}) > 1e-5F ? open
+                                                                                            : 0.0F;
             to[share.rowStride() * y + x] = lit;
             all += static_cast<double>(lit);
         }
@@ -214,13 +206,14 @@ PlaceList cornersIn(const Settings& settings, const ShownFrame& frame) {
 
 void match(Settings& settings, const Surroundings& around) {
     const FilePath path = settings.get<FilePath>("picture");
-    const Image* picture = pictureIn(around.passes);
+    const Pass* picture = picturePass(around.passes);
     if (path.path.empty())
         throw Error(ErrorCode::BadSetting, "choose its picture first");
-    if (picture == nullptr || picture->channels() < 3)
+    if (picture == nullptr || picture->image.channels() < 3)
         throw Error(ErrorCode::BadSetting, "there is no picture to match");
     BackdropSettings s;
-    matchColours(s, readPicture(path.path), *picture, openShare(around.passes));
+    matchColours(s, readPicture(path.path), picture->image,
+                 openShare(picture->image, around.passes));
     settings.set("exposure", s.exposure);
     settings.set("saturation", s.saturation);
     settings.set("temperature", s.temperature);
@@ -327,6 +320,7 @@ StepType backdropStep() {
             .places(&S::corners, "corners", "Corners",
                     "Where its corners are in the picture, from the top left on clockwise; without "
                     "them it fills the frame.")
+            .unsetIs("fills the frame")
             .number(&S::exposure, "exposure", "Exposure", Unit::Stop, {-20.0F, 20.0F, 6.0F},
                     "Makes it brighter or darker.")
             .number(&S::saturation, "saturation", "Saturation", Unit::Percent, {0.0F, 4.0F, 2.0F},

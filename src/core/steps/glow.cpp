@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/image/tiles.h"
+#include "core/passes/picture_pass.h"
 #include "core/steps/glow_halo.h"
 
 #include <algorithm>
@@ -49,9 +50,7 @@ Image brightPart(const Image& picture, float threshold, const Image& share, cons
 
 /// How bright the brightest hundredth of the picture is; 0 without one.
 float brightest(const Surroundings& around) {
-    const Pass* picture = around.passes.find(PassKind::Beauty);
-    if (picture == nullptr)
-        picture = around.passes.find(PassKind::Colour);
+    const Pass* picture = picturePass(around.passes);
     if (picture == nullptr || picture->image.channels() < 3)
         return 0.0F;
     const Image& image = picture->image;

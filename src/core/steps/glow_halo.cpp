@@ -1,5 +1,6 @@
 #include "core/steps/glow_halo.h"
 
+#include "core/image/plane_matrix.h"
 #include "core/image/pyramid_blur.h"
 #include "core/image/tiles.h"
 
@@ -7,8 +8,6 @@
 #include <array>
 #include <cmath>
 #include <vector>
-
-#include <opencv2/core.hpp>
 
 namespace noctis {
 
@@ -31,13 +30,6 @@ float halfLightRadius() {
         (within(middle) < 0.5F ? low : high) = middle;
     }
     return high;
-}
-
-/// A plane's rows, which may be read from bottom to top, or its columns.
-cv::Mat matOf(const Image& image, int channel) {
-    // OpenCV has no matrix that is only read.
-    return {image.height(), image.width(), CV_32F, const_cast<float*>(image.plane(channel)),
-            sizeof(float) * static_cast<std::size_t>(image.rowStride())};
 }
 
 /// A ray by how far it goes aside on each row down or up.
@@ -105,7 +97,7 @@ Image streakHalo(const Image& light, float radius, int rays, float angle, const 
         const int channel = job % 3;
         if (groups.at(group).empty())
             return;
-        cv::Mat from = matOf(light, channel);
+        cv::Mat from = readMatrixOf(light, channel);
         if (group == 1)
             from = from.t();
         cv::Mat sum = cv::Mat::zeros(from.size(), CV_32F);
@@ -116,8 +108,7 @@ Image streakHalo(const Image& light, float radius, int rays, float angle, const 
     });
     Image out(light.width(), light.height(), {"R", "G", "B"});
     for (int c = 0; c < 3 && !run.stopped(); ++c) {
-        cv::Mat to(out.height(), out.width(), CV_32F, out.editPlane(c),
-                   sizeof(float) * static_cast<std::size_t>(out.rowStride()));
+        cv::Mat to = matrixOf(out, out.editPlane(c));
         for (const auto& group : sums)
             if (const cv::Mat& sum = group.at(static_cast<std::size_t>(c)); !sum.empty())
                 to += sum;

@@ -1,6 +1,6 @@
 #include "core/steps/ground.h"
 
-#include "core/image/pyramid_blur.h"
+#include "core/steps/shadow_share.h"
 
 #include <algorithm>
 #include <array>
@@ -8,31 +8,6 @@
 #include <fmt/format.h>
 
 namespace noctis {
-
-namespace {
-
-PassName nameIn(const GroundSettings& s) {
-    return passNamed(s.pass).value_or(PassName{PassKind::Colour, s.pass});
-}
-
-/// How much of the ground is in shadow, 0 to 1.
-Image shadowIn(const WorkingFrame& frame, const GroundSettings& s, const RunContext& run) {
-    const PassName name = nameIn(s);
-    Image shadow = frame.pass(name).select({0}, {"Y"});
-    // A ground's shadow is kept as the part that is blocked, that of a light as the part that is open.
-    const bool blocked = name.kind == PassKind::GroundShadow;
-    float* to = shadow.editPlane(0);
-    for (int y = 0; y < shadow.height(); ++y)
-        for (int x = 0; x < shadow.width(); ++x) {
-            float& value = to[shadow.rowStride() * y + x];
-            const float dark = blocked ? value : 1.0F - value;
-            value = dark > 0.0F ? std::min(dark, 1.0F) : 0.0F;
-        }
-    const float softness = s.softness * frame.context().pixelScale();
-    return softness > 0.1F ? wideBlur(shadow, softness, run) : shadow;
-}
-
-}  // namespace
 
 StepType groundStep() {
     using S = GroundSettings;
@@ -49,7 +24,9 @@ StepType groundStep() {
         .number(&S::softness, "softness", "Softness", Unit::Pixel, {0.0F, 512.0F, 32.0F},
                 "Blurs the shadow, in pixels of the full picture.")
         .preset("Evening", {{"colour", LinearRgb{0.01F, 0.012F, 0.025F}}, {"strength", 0.8F}})
-        .reads([](const S& s) { return std::vector<PassNeed>{needed(nameIn(s), "the shadow")}; })
+        .reads([](const S& s) {
+            return std::vector<PassNeed>{needed(shadowPass(s.pass), "the shadow")};
+        })
         .summary([](const S& s) {
             return fmt::format("{} · {}", s.pass, formatNumber(s.strength, Unit::Percent));
         })
@@ -58,7 +35,7 @@ StepType groundStep() {
             // Nothing of a ground is seen through an opaque picture.
             if (!frame.hasAlpha())
                 return result;
-            const Image shadow = shadowIn(frame, s, run);
+            const Image shadow = shadowShare(frame, shadowPass(s.pass), s.softness, run);
             Image out = frame.picture();
             const std::array<float*, 4> to{out.editPlane(0), out.editPlane(1), out.editPlane(2),
                                            out.editPlane(3)};

@@ -3,6 +3,8 @@
 #include "core/image/error.h"
 #include "core/image/resample.h"
 #include "core/image/tiles.h"
+#include "core/passes/picture_pass.h"
+#include "core/steps/frame_size.h"
 
 #include <algorithm>
 #include <cmath>
@@ -19,9 +21,7 @@ constexpr float kSameView = 1e-3F;  ///< m, and the same of directions
 const Pass& layerOf(const PassSet& passes, const PatchSettings& s) {
     const std::string file = s.picture.path.filename().string();
     const Pass* found =
-        s.layer.empty() ? passes.find(PassKind::Beauty) : passes.find(std::string_view(s.layer));
-    if (found == nullptr && s.layer.empty())
-        found = passes.find(PassKind::Colour);
+        s.layer.empty() ? picturePass(passes) : passes.find(std::string_view(s.layer));
     if (found == nullptr) {
         std::string names;
         for (const Pass& pass : passes.passes)
@@ -39,12 +39,7 @@ const Pass& layerOf(const PassSet& passes, const PatchSettings& s) {
 /// Says what of it doesn't fit the frame.
 void checkFits(const PassSet& passes, const PatchSettings& s, const FrameContext& context) {
     const std::string file = s.picture.path.filename().string();
-    if (passes.width != context.fullWidth() || passes.height != context.fullHeight())
-        throw Error(ErrorCode::ShapeMismatch,
-                    fmt::format("{} has {} × {} pixels and the frame {} × {}; render it in the "
-                                "frame's size",
-                                file, passes.width, passes.height, context.fullWidth(),
-                                context.fullHeight()));
+    requireFrameSize(s.picture.path, passes.width, passes.height, context);
     if (!passes.camera || !context.full().camera)
         return;
     const M44f& its = passes.camera->cameraToWorld;

@@ -30,18 +30,7 @@ float turnAt(const V2f& a, const V2f& b, const V2f& c) {
     return (b.x - a.x) * (c.y - b.y) - (b.y - a.y) * (c.x - b.x);
 }
 
-std::array<V2f, 4> quadOf(const Image& picture, int width, int height, const PlaceList& corners) {
-    if (corners.empty()) {
-        const auto w = static_cast<float>(width);
-        const auto h = static_cast<float>(height);
-        const float scale = std::max(w / static_cast<float>(picture.width()),
-                                     h / static_cast<float>(picture.height()));
-        const V2f half(0.5F * scale * static_cast<float>(picture.width()),
-                       0.5F * scale * static_cast<float>(picture.height()));
-        const V2f middle(0.5F * w, 0.5F * h);
-        return {middle - half, middle + V2f(half.x, -half.y), middle + half,
-                middle + V2f(-half.x, half.y)};
-    }
+std::array<V2f, 4> quadOf(const PlaceList& corners) {
     if (corners.size() != 4)
         throw Error(ErrorCode::BadSetting,
                     "a picture is held by four corners, from its top left on clockwise");
@@ -73,9 +62,20 @@ float sampled(const Image& image, int channel, float x, float y) noexcept {
 
 }  // namespace
 
+PlaceList fillingCorners(const Image& picture, int width, int height, float scale) {
+    const auto w = static_cast<float>(width);
+    const auto h = static_cast<float>(height);
+    const auto own = V2f(static_cast<float>(picture.width()), static_cast<float>(picture.height()));
+    const V2f half = own * (0.5F * scale * std::max(w / own.x, h / own.y));
+    const V2f middle(0.5F * w, 0.5F * h);
+    return {middle - half, middle + V2f(half.x, -half.y), middle + half,
+            middle + V2f(-half.x, half.y)};
+}
+
 Image placedPicture(const Image& picture, int width, int height, const PlaceList& corners,
                     const RunContext& run) {
-    const std::array<V2f, 4> quad = quadOf(picture, width, height, corners);
+    const std::array<V2f, 4> quad =
+        quadOf(corners.empty() ? fillingCorners(picture, width, height) : corners);
     Image from = withAlpha(picture);
     const float across = std::max((quad[1] - quad[0]).length(), (quad[2] - quad[3]).length());
     const float down = std::max((quad[3] - quad[0]).length(), (quad[2] - quad[1]).length());

@@ -6,6 +6,9 @@
 
 namespace noctis {
 
+/// The corners of a picture that is as large as fills a frame times scale, about its middle; px.
+PlaceList fillingCorners(const Image& picture, int width, int height, float scale = 1.0F);
+
 /// A picture drawn into a frame: R G B A, associated, with an even scale so that it fills the frame, or with its
 /// corners at four places of it, px, from its top left on clockwise.
 /// Exact    places within 0.05 px.

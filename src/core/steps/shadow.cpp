@@ -1,21 +1,12 @@
 #include "core/steps/shadow.h"
 
-#include "core/recipe/mask.h"
+#include "core/steps/shadow_share.h"
 
-#include <algorithm>
 #include <array>
 
 #include <fmt/format.h>
 
 namespace noctis {
-
-namespace {
-
-PassName nameIn(const ShadowStepSettings& s) {
-    return passNamed(s.pass).value_or(PassName{PassKind::Colour, s.pass});
-}
-
-}  // namespace
 
 StepType shadowStep() {
     using S = ShadowStepSettings;
@@ -32,30 +23,24 @@ StepType shadowStep() {
                 "Blurs the shadow, in pixels of the full picture.")
         .colour(&S::colour, "colour", "Colour", "The colour that the shadow darkens to.")
         .preset("Blue dusk", {{"colour", LinearRgb{0.18F, 0.24F, 0.4F}}, {"strength", 0.8F}})
-        .reads([](const S& s) { return std::vector<PassNeed>{needed(nameIn(s), "the shadow")}; })
+        .reads([](const S& s) {
+            return std::vector<PassNeed>{needed(shadowPass(s.pass), "the shadow")};
+        })
         .summary([](const S& s) {
             return fmt::format("{} · {}", s.pass, formatNumber(s.strength, Unit::Percent));
         })
-        .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
-            const PassName name = nameIn(s);
-            Image pass = frame.pass(name).select({0});
-            if (s.softness > 0.0F)
-                pass = grownAndSoftened(pass, 0.0F, s.softness * frame.context().pixelScale(), {});
-            // On an unseen ground it is the blocked part that is kept.
-            const bool blocked = name.kind == PassKind::GroundShadow;
-            return [s, pass = std::move(pass), blocked](const PointRow& p) {
-                const float* row = pass.row(0, p.y) + p.x;
-                const std::array<float*, 3> to{p.r, p.g, p.b};
-                const std::array<float, 3> tint{s.colour.r, s.colour.g, s.colour.b};
-                for (std::size_t c = 0; c < 3; ++c)
-                    for (int i = 0; i < p.count; ++i) {
-                        const float dark = blocked ? row[i] : 1.0F - row[i];
-                        // Invalid values cast no shadow.
-                        const float part = dark > 0.0F ? std::min(dark, 1.0F) * s.strength : 0.0F;
-                        to[c][i] *= 1.0F + (tint[c] - 1.0F) * part;
-                    }
-            };
-        })
+        .pointPrepared(
+            [](const S& s, const WorkingFrame& frame, const RunContext& run) -> PointFunction {
+                return [s, dark = shadowShare(frame, shadowPass(s.pass), s.softness, run)](
+                           const PointRow& p) {
+                    const float* row = dark.row(0, p.y) + p.x;
+                    const std::array<float*, 3> to{p.r, p.g, p.b};
+                    const std::array<float, 3> tint{s.colour.r, s.colour.g, s.colour.b};
+                    for (std::size_t c = 0; c < 3; ++c)
+                        for (int i = 0; i < p.count; ++i)
+                            to[c][i] *= 1.0F + (tint[c] - 1.0F) * (row[i] * s.strength);
+                };
+            })
         .build();
 }
 

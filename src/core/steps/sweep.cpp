@@ -2,6 +2,7 @@
 
 #include "core/image/error.h"
 #include "core/image/resample.h"
+#include "core/steps/frame_size.h"
 
 #include <algorithm>
 #include <cmath>
@@ -26,13 +27,8 @@ Image revealed(const SweepSettings& s, const WorkingFrame& frame) {
     if (s.picture.path.empty())
         throw Error(ErrorCode::BadSetting, "choose the picture that it reveals");
     const FrameContext& context = frame.context();
-    const Image picture = context.file(s.picture.path);
-    if (picture.width() != context.fullWidth() || picture.height() != context.fullHeight())
-        throw Error(ErrorCode::ShapeMismatch,
-                    fmt::format("{} has {} × {} pixels and the frame {} × {}; render it in the "
-                                "frame's size",
-                                s.picture.path.filename().string(), picture.width(),
-                                picture.height(), context.fullWidth(), context.fullHeight()));
+    const Image picture = context.fileInTime(s.picture.path, SequenceEnd::Holds);
+    requireFrameSize(s.picture.path, picture.width(), picture.height(), context);
     return context.factor() == 1 ? picture : shrinkByMean(picture, context.factor());
 }
 
@@ -128,8 +124,10 @@ StepType sweepStep() {
                 "picture behind it.")
         .file(&S::picture, "picture", "Picture", TextUse::PictureFile,
               "Another picture of the same frame, such as one with other materials, that is seen "
-              "where the band has passed.")
+              "where the band has passed. One frame of a numbered sequence stands for all of it.")
         .onlyWhen("mode=reveal")
+        .readsTime(
+            [](const S& s) { return s.mode == SweepMode::Reveal && isSequence(s.picture.path); })
         .suited([](Settings& s, const Surroundings& around) {
             const float metres = distanceIn(around);
             if (!(metres > 0.0F))

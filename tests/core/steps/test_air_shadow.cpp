@@ -79,21 +79,29 @@ struct FencedYard {
     [[nodiscard]] float marched(const AirScattering& air, const SceneLight& light,
                                 const CameraRay& ray, float end) const {
         float sum = 0.0F;
-        float before = 0.0F;
+        float since = 0.0F;  // the light up to where it was last cut or let through
+        bool open = false;
+        const auto arriving = [&](float metres) {
+            return air.along(ray.origin, ray.direction, metres).r;
+        };
         const float last = std::min(end, 60.0F);
         for (float t = 0.0F; t < last;) {
-            const float next = std::min(t + 0.02F + 0.01F * t, last);
-            const float until = next >= last ? end : next;
-            const float light1 = air.along(ray.origin, ray.direction, until).r;
+            const float next = std::min(t + 0.03F + 0.02F * t, last);
             const V3f place = ray.origin + ray.direction * (0.5F * (t + next));
             const V3f way = light.kind == SceneLightKind::Sun ? light.towards.normalized() * 100.0F
                                                               : light.position - place;
             const float length = way.length();
-            if (!accelerator->occluded(place, way / length, 0.0F, 0.999F * length))
-                sum += light1 - before;
-            before = light1;
+            const bool lit = !accelerator->occluded(place, way / length, 0.0F, 0.999F * length);
+            if (lit != open) {
+                const float here = arriving(t);
+                sum += open ? here - since : 0.0F;
+                since = here;
+                open = lit;
+            }
             t = next;
         }
+        if (open)
+            sum += arriving(end) - since;
         return sum;
     }
 
