@@ -23,7 +23,7 @@ namespace {
 /// One frame that is done sooner shows no progress.
 constexpr std::chrono::milliseconds kQuietFor{2000};
 
-struct Options {
+struct FinishOptions {
     std::string project;
     std::string recipe;
     std::vector<std::string> passes;
@@ -49,7 +49,7 @@ int factorOf(const std::string& scale) {
     return factor;
 }
 
-Project projectOf(const Options& options) {
+Project projectOf(const FinishOptions& options) {
     if (options.project.empty() == options.recipe.empty())
         throw Error(ErrorCode::BadSetting, "finish needs a project, or --recipe with --passes");
     if (!options.project.empty())
@@ -92,7 +92,7 @@ struct FrameToFinish {
 
 /// Where the passes of each frame are: of a project as its window shows them; with --passes, files whose name has a run
 /// of # are one a frame, and the others stay the same.
-FrameFiles filesOf(const Options& options, const Project& project) {
+FrameFiles filesOf(const FinishOptions& options, const Project& project) {
     FrameFiles files = frameFilesOf(project);
     if (options.project.empty())
         for (std::size_t i = 0; i < files.files.size(); ++i)
@@ -102,7 +102,7 @@ FrameFiles filesOf(const Options& options, const Project& project) {
 
 /// When frames are, as the window has it: a project's numbered files begin with their first. A still begins at frame 1,
 /// whatever range is asked for: what flickers there does so in any other range.
-Sequence timingOf(const Options& options, const Project& project, const FrameFiles& files) {
+Sequence timingOf(const FinishOptions& options, const Project& project, const FrameFiles& files) {
     Sequence timing;
     timing.rate = project.framesPerSecond;
     if (!options.project.empty() && files.isSequence())
@@ -112,7 +112,7 @@ Sequence timingOf(const Options& options, const Project& project, const FrameFil
     return timing;
 }
 
-std::vector<FrameToFinish> framesOf(const Options& options, const Project& project) {
+std::vector<FrameToFinish> framesOf(const FinishOptions& options, const Project& project) {
     const FrameFiles files = filesOf(options, project);
     const Sequence timing = timingOf(options, project, files);
     if (options.frames.empty()) {
@@ -136,7 +136,7 @@ std::vector<FrameToFinish> framesOf(const Options& options, const Project& proje
 }
 
 /// Of all frames before the first is written: it may be what a later one is made from.
-void requireFree(const Options& options, const Project& project,
+void requireFree(const FinishOptions& options, const Project& project,
                  const std::vector<FrameToFinish>& frames) {
     std::vector<std::filesystem::path> inputs{options.project, options.recipe};
     std::vector<std::filesystem::path> outputs;
@@ -148,7 +148,7 @@ void requireFree(const Options& options, const Project& project,
 }
 
 /// Reads a frame's passes, runs the recipe, writes the picture.
-void finishOne(const Options& options, const Project& project, const FrameToFinish& frame,
+void finishOne(const FinishOptions& options, const Project& project, const FrameToFinish& frame,
                const CommandContext& context, const RunContext& run) {
     if (frame.standIn)
         fmt::print(context.err, "warning: frame {} is missing; frame {} stands in for it\n",
@@ -174,7 +174,7 @@ void finishOne(const Options& options, const Project& project, const FrameToFini
     ++context.written;
 }
 
-void finishFrames(const Options& options, const Project& project,
+void finishFrames(const FinishOptions& options, const Project& project,
                   const std::vector<FrameToFinish>& frames, const CommandContext& context,
                   const RunContext& run) {
     int failures = 0;
@@ -194,7 +194,7 @@ void finishFrames(const Options& options, const Project& project,
                                 frames.size()));
 }
 
-void finish(const Options& options, const CommandContext& context) {
+void finish(const FinishOptions& options, const CommandContext& context) {
     (void)factorOf(options.scale);
     if (options.amount && !(*options.amount >= 0.0F && *options.amount <= 1.0F))
         throw Error(ErrorCode::BadSetting, "--amount must be a number from 0 to 1");
@@ -221,7 +221,7 @@ void finish(const Options& options, const CommandContext& context) {
 }  // namespace
 
 void addFinishCommand(CLI::App& app, Command& chosen) {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<FinishOptions>();
     CLI::App* command =
         app.add_subcommand("finish", "Run a recipe on passes and write the picture");
     command->add_option("PROJECT", o->project, "A project");

@@ -27,7 +27,7 @@ using Json = nlohmann::json;
 
 constexpr int kMostTiles = 10'000;
 
-struct Options {
+struct ReliefOptions {
     std::vector<std::string> source;
     std::string from;
     std::string out;
@@ -69,7 +69,7 @@ std::vector<float> numbersIn(const std::string& text, std::size_t count, const s
     return numbers;
 }
 
-ReliefInput tracedInput(const Options& options, const RunContext& run) {
+ReliefInput tracedInput(const ReliefOptions& options, const RunContext& run) {
     const Scene scene = importScene(options.source.front(), run.stop);
     if (run.stopped())
         return {};
@@ -127,7 +127,7 @@ void setMetres(Relief& relief, const std::string& metres) {
     relief.operations.push_back(std::move(range));
 }
 
-Relief reliefOf(const Options& o, const ReliefInput& input, bool traced) {
+Relief reliefOf(const ReliefOptions& o, const ReliefInput& input, bool traced) {
     Relief relief = newRelief(o.from);
     if (o.metresPerPixel > 0.0F && !(traced && input.passes.camera->orthographic()))
         set(relief, "--metres-a-pixel", "metres_a_pixel", o.metresPerPixel);
@@ -187,7 +187,7 @@ std::filesystem::path fileOfTile(const std::filesystem::path& path, int x, int y
     return file;
 }
 
-void writeOne(const Options& o, const std::filesystem::path& path, const HeightField& field,
+void writeOne(const ReliefOptions& o, const std::filesystem::path& path, const HeightField& field,
               SampleType type, const std::string& source, const RunContext& run) {
     if (o.as == "height") {
         writeHeights(path, field, {type, o.dithered, source});
@@ -205,12 +205,12 @@ void writeOne(const Options& o, const std::filesystem::path& path, const HeightF
 }
 
 /// Across and down; 1 x 1 where none are asked for.
-std::pair<int, int> tilesOf(const Options& o) {
+std::pair<int, int> tilesOf(const ReliefOptions& o) {
     return o.tiles.empty() ? std::pair(1, 1) : twoNumbers(o.tiles, 'x', "--tiles");
 }
 
 /// Everything that is written.
-std::vector<std::filesystem::path> outputsOf(const Options& o) {
+std::vector<std::filesystem::path> outputsOf(const ReliefOptions& o) {
     const auto [across, down] = tilesOf(o);
     if (across < 1 || down < 1 || static_cast<double>(across) * down > kMostTiles)
         throw Error(ErrorCode::BadSetting, fmt::format("--tiles {} can't be written; there may be "
@@ -228,8 +228,8 @@ std::vector<std::filesystem::path> outputsOf(const Options& o) {
     return outputs;
 }
 
-int write(const Options& o, const HeightField& field, const ReliefInput& input, SampleType type,
-          const std::string& source, const RunContext& run) {
+int write(const ReliefOptions& o, const HeightField& field, const ReliefInput& input,
+          SampleType type, const std::string& source, const RunContext& run) {
     if (o.tiles.empty()) {
         writeOne(o, o.out, field, type, source, run);
         return run.stopped() ? 0 : 1;
@@ -248,7 +248,7 @@ int write(const Options& o, const HeightField& field, const ReliefInput& input, 
     return written;
 }
 
-SampleType typeOf(const Options& options) {
+SampleType typeOf(const ReliefOptions& options) {
     const std::string ending = std::filesystem::path(options.out).extension().string();
     const bool exr = ending == ".exr" || ending == ".EXR";
     switch (options.bits) {
@@ -263,7 +263,7 @@ SampleType typeOf(const Options& options) {
     }
 }
 
-void print(const Options& options, const HeightField& field, const HeightReport& report,
+void print(const ReliefOptions& options, const HeightField& field, const HeightReport& report,
            const CommandContext& context) {
     if (options.json) {
         const auto vector = [](const V3f& v) { return Json{v.x, v.y, v.z}; };
@@ -302,7 +302,7 @@ void print(const Options& options, const HeightField& field, const HeightReport&
         fmt::print(context.err, "warning: {}\n", warning);
 }
 
-void relief(const Options& options, const CommandContext& context) {
+void relief(const ReliefOptions& options, const CommandContext& context) {
     (void)reliefSource(options.from);
     if (options.as != "height" && options.as != "mesh")
         (void)derivedMap(options.as);
@@ -342,7 +342,7 @@ void relief(const Options& options, const CommandContext& context) {
 }  // namespace
 
 void addReliefCommand(CLI::App& app, Command& chosen) {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<ReliefOptions>();
     CLI::App* command = app.add_subcommand("relief", "Make a height map, in metres");
     command
         ->add_option("SOURCE", o->source,

@@ -21,7 +21,7 @@ namespace noctis {
 
 namespace {
 
-struct Options {
+struct RenderOptions {
     std::string scene;
     std::string out;
     std::string view;
@@ -68,7 +68,7 @@ void requireKinds(const std::vector<std::string>& names) {
 
 /// Fills in what is rendered. Beauty's settings also shape the passes that are made with it, whether
 /// or not it is among them.
-void setPasses(RenderRequest& request, const Options& options, const Scene& scene) {
+void setPasses(RenderRequest& request, const RenderOptions& options, const Scene& scene) {
     request.passes = passRequests(namesIn(options.passes), scene);
     const auto isBeauty = [](const PassRequest& r) { return r.kind == PassKind::Beauty; };
     const bool wanted = std::any_of(request.passes.begin(), request.passes.end(), isBeauty);
@@ -89,14 +89,14 @@ void setPasses(RenderRequest& request, const Options& options, const Scene& scen
 }
 
 /// The focal length that gives the view's own angle on this sensor, unless another is given.
-float focalLengthOf(const Options& options, const RenderRequest& request) {
+float focalLengthOf(const RenderOptions& options, const RenderRequest& request) {
     if (options.focalLength > 0.0F)
         return options.focalLength;
     return focalLengthOf(request.view.camera, options.sensor,
                          static_cast<float>(request.width) / static_cast<float>(request.height));
 }
 
-void renderFrames(const Options& options, const RenderRequest& request, Scene& scene,
+void renderFrames(const RenderOptions& options, const RenderRequest& request, Scene& scene,
                   const PassFileOptions& packing, const CommandContext& context) {
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
     SequenceOptions sequence;
@@ -126,8 +126,9 @@ void renderFrames(const Options& options, const RenderRequest& request, Scene& s
                                 report.failures.size(), std::int64_t{last} - first + 1));
 }
 
-void renderTurnaround(const Options& options, const RenderRequest& request, const Scene& scene,
-                      const PassFileOptions& packing, const CommandContext& context) {
+void renderTurnaround(const RenderOptions& options, const RenderRequest& request,
+                      const Scene& scene, const PassFileOptions& packing,
+                      const CommandContext& context) {
     std::vector<std::string> unknown;
     const std::vector<bool> instances = instancesNamed(scene, options.about, &unknown);
     if (!unknown.empty())
@@ -144,7 +145,7 @@ void renderTurnaround(const Options& options, const RenderRequest& request, cons
             .files;
 }
 
-void render(const Options& options, const CommandContext& context) {
+void render(const RenderOptions& options, const CommandContext& context) {
     std::string ending = std::filesystem::path(options.out).extension().string();
     std::transform(ending.begin(), ending.end(), ending.begin(),
                    [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
@@ -216,7 +217,7 @@ void render(const Options& options, const CommandContext& context) {
 }  // namespace
 
 void addRenderCommand(CLI::App& app, Command& chosen) {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<RenderOptions>();
     CLI::App* command = app.add_subcommand("render", "Render passes of a scene");
     command->add_option("SCENE", o->scene, "The scene file")->required();
     command

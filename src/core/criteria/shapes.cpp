@@ -13,7 +13,6 @@ namespace noctis {
 namespace {
 
 constexpr float kWide = 65536.0F;  ///< px
-constexpr int kBandHeight = 16;
 
 struct EllipseSettings {
     V2f centre{100.0F, 100.0F};

@@ -18,8 +18,6 @@ namespace OCIO = OCIO_NAMESPACE;
 
 namespace {
 
-constexpr int kBandHeight = 32;
-
 // The soft shoulder: stops about middle grey from kDarkest to kBrightest are laid on an S curve.
 constexpr double kMiddleGrey = 0.18;
 constexpr double kDarkest = -9.0;

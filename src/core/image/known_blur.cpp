@@ -11,7 +11,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBand = 32;
 /// Wider blurs are taken at a smaller size.
 constexpr float kWidestSigma = 6.0F;
 
@@ -55,7 +54,7 @@ Image knownBlur(const Image& image, float sigma) {
         gaussian(weight, sigma);
     Image out = Image::unset(w, h, {image.channelName(0)});
     float* to = out.editPlane(0);
-    forEachBand(h, kBand, {}, [&](int y0, int y1) {
+    forEachBand(h, kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < w; ++x)
                 to[out.rowStride() * y + x] =

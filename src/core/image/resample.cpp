@@ -12,8 +12,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
-
 float blockMean(const float* plane, std::ptrdiff_t stride, int x0, int y0, int x1, int y1) {
     float sum = 0.0F;
     for (int y = y0; y < y1; ++y)

@@ -28,6 +28,9 @@ std::vector<Tile> tilesOf(int width, int height, int tileWidth, int tileHeight);
 void forEachTile(const std::vector<Tile>& tiles, const RunContext& run,
                  const std::function<void(const Tile&)>& work);
 
+/// Rows of a band: enough to keep a core busy, few enough to share out.
+inline constexpr int kBandHeight = 16;
+
 /// Calls work(y0, y1) for bands of rows on all cores, under the same terms.
 void forEachBand(int height, int bandHeight, const RunContext& run,
                  const std::function<void(int, int)>& work);

@@ -14,7 +14,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 32;
 constexpr LinearRgb kNothing{0.055F, 0.058F, 0.075F};
 
 LinearRgb between(const LinearRgb& a, const LinearRgb& b, float t) {

@@ -14,7 +14,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 32;
 constexpr std::array<std::string_view, 4> kCodingNames{"metres", "normalised", "inverse",
                                                        "projected"};
 /// Beyond any scene: what renderers store where a ray hit nothing.

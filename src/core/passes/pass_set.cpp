@@ -16,7 +16,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 32;
 constexpr const char* kNoCamera = "No camera in these files, so a level one of 40° is assumed: "
                                   "distances off the middle and heights "
                                   "are approximate; write the camera's matrices with the passes.";

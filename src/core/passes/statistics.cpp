@@ -10,23 +10,23 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 64;
+constexpr int kRowsOfASum = 64;
 
 /// Calls work(sum, value) for every sample, with a sum of its own for each band of rows; join(sum) gets them one
 /// after the other, in order.
 template <typename Sum, typename Work, typename Join>
 void forEachSample(const Image& image, int channel, const Sum& none, const Work& work,
                    const Join& join) {
-    const int bands = (image.height() + kBandHeight - 1) / kBandHeight;
+    const int bands = (image.height() + kRowsOfASum - 1) / kRowsOfASum;
     std::vector<Sum> sums(static_cast<std::size_t>(bands), none);
-    forEachBand(image.height(), kBandHeight, {}, [&](int y0, int y1) {
+    forEachBand(image.height(), kRowsOfASum, {}, [&](int y0, int y1) {
         Sum sum = none;
         for (int y = y0; y < y1; ++y) {
             const float* row = image.row(channel, y);
             for (int x = 0; x < image.width(); ++x)
                 work(sum, row[x]);
         }
-        sums[static_cast<std::size_t>(y0 / kBandHeight)] = std::move(sum);
+        sums[static_cast<std::size_t>(y0 / kRowsOfASum)] = std::move(sum);
     });
     for (Sum& sum : sums)
         join(sum);

@@ -4,11 +4,7 @@
 
 namespace noctis {
 
-namespace {
-
-constexpr int kBandHeight = 32;
-
-}  // namespace
+namespace {}  // namespace
 
 V3f normalInWorld(const Pass& normals, const Camera& camera, int x, int y) {
     const Image& from = normals.image;

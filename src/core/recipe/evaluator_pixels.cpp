@@ -13,8 +13,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 8;
-
 std::size_t bytesOf(int count) noexcept { return sizeof(float) * static_cast<std::size_t>(count); }
 
 /// A pass as a step wrote it, where the step works; data are never blended: half of it decides.

@@ -16,7 +16,6 @@ namespace noctis {
 namespace {
 
 constexpr const char* kOnly = "";
-constexpr int kBandHeight = 16;
 constexpr std::array<float, 3> kLuminance{0.2126F, 0.7152F, 0.0722F};
 /// Discs are grown in turns of at most this radius, px: a disc grown by a disc is the larger disc.
 constexpr int kLargestTurn = 16;

@@ -1,5 +1,6 @@
 #include "core/relief/derived_maps.h"
 
+#include "core/image/angle.h"
 #include "core/image/error.h"
 #include "core/image/tiles.h"
 
@@ -13,10 +14,6 @@
 namespace noctis {
 
 namespace {
-
-constexpr int kBand = 32;
-constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
-constexpr float kPi = std::numbers::pi_v<float>;
 
 /// The slope along a line at i of n, from up to two neighbours on each side; at(i) may be NaN.
 /// Source   central differences of fourth order, and one-sided ones of second order beside edges and holes.
@@ -55,7 +52,7 @@ Slope slopeAt(const HeightField& field, int x, int y) noexcept {
 template <typename Work> Image mapOf(const HeightField& field, const Work& work) {
     Image out = Image::unset(field.width(), field.height(), {"Y"});
     float* to = out.editPlane(0);
-    forEachBand(field.height(), kBand, {}, [&](int y0, int y1) {
+    forEachBand(field.height(), kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < field.width(); ++x)
                 to[out.rowStride() * y + x] =
@@ -204,7 +201,7 @@ Image scaled(const Image& map, float scale, float bias, float hole) {
 Image normalsOf(const HeightField& field, bool greenDown) {
     Image out = Image::unset(field.width(), field.height(), {"X", "Y", "Z"});
     float* to[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
-    forEachBand(field.height(), kBand, {}, [&](int y0, int y1) {
+    forEachBand(field.height(), kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < field.width(); ++x) {
                 V3f n(0.0F);

@@ -15,9 +15,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBand = 32;
-constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
-
 /// Heights with 0 in holes, and how much of each cell is known.
 struct Weighted {
     cv::Mat sum;
@@ -27,7 +24,7 @@ struct Weighted {
 Weighted weighted(const Image& heights) {
     Weighted w{cv::Mat(heights.height(), heights.width(), CV_32F),
                cv::Mat(heights.height(), heights.width(), CV_32F)};
-    forEachBand(heights.height(), kBand, {}, [&](int y0, int y1) {
+    forEachBand(heights.height(), kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y) {
             const float* from = heights.row(0, y);
             auto* sum = w.sum.ptr<float>(y);
@@ -55,7 +52,7 @@ bool hasHoles(const Image& heights) {
 Image divided(const Weighted& w, const Image& like) {
     Image out = unsetHeights(like.width(), like.height());
     float* to = out.editPlane(0);
-    forEachBand(like.height(), kBand, {}, [&](int y0, int y1) {
+    forEachBand(like.height(), kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < like.width(); ++x)
                 to[out.rowStride() * y + x] =

@@ -5,6 +5,7 @@
 #include "core/settings/value.h"
 
 #include <array>
+#include <limits>
 #include <optional>
 #include <string>
 
@@ -12,6 +13,7 @@ namespace noctis {
 
 // What holds for every height: metres above a level, along the normal of the field's plane; NaN is a
 // hole, a cell of which nothing is known.
+inline constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
 
 /// Where a field lies in the scene. Cell (x, y) has its middle at
 /// origin + right · (x + 0.5) · metresPerPixel - up · (y + 0.5) · metresPerPixel, at height 0.

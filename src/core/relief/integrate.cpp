@@ -16,7 +16,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBand = 32;
 using Grid = std::vector<float>;
 
 // --- from slopes at cells to steps between them --------------------------------------------------
@@ -103,7 +102,7 @@ Steps stepsOf(const Slopes& slopes, const IntegrationSettings& settings, const R
     const auto count = static_cast<std::size_t>(w) * static_cast<std::size_t>(h);
     steps.right.resize(count);
     steps.down.resize(count);
-    forEachBand(h, kBand, run, [&](int y0, int y1) {
+    forEachBand(h, kBandHeight, run, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y) {
             float* to = steps.right.data() + steps.at(0, y);
             stepsOfLine(slopes.right.row(0, y),
@@ -149,7 +148,7 @@ Steps stepsOf(const Slopes& slopes, const IntegrationSettings& settings, const R
     const int lastX = steps.periodic ? w : w - 1;
     const int lastY = steps.periodic ? h : h - 1;
     std::atomic<bool> whole{true};
-    forEachBand(h, kBand, run, [&](int y0, int y1) {
+    forEachBand(h, kBandHeight, run, [&](int y0, int y1) {
         bool all = true;
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < w; ++x)
@@ -190,7 +189,7 @@ template <typename Work> void forNeighbours(const Steps& s, int x, int y, const 
 Grid wantedOf(const Steps& s, const RunContext& run) {
     Grid f(s.right.size());
     const int w = s.width;
-    forEachBand(s.height, kBand, run, [&](int y0, int y1) {
+    forEachBand(s.height, kBandHeight, run, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y) {
             const bool inside = s.whole && y > 0 && y + 1 < s.height;
             const float* right = s.right.data() + s.at(0, y);
@@ -213,7 +212,7 @@ Grid wantedOf(const Steps& s, const RunContext& run) {
 
 /// to = (L + anchor weights) z, over joined neighbours alone.
 void applyTo(const Steps& s, const Grid& z, const Grid& anchored, Grid& to, const RunContext& run) {
-    forEachBand(s.height, kBand, run, [&](int y0, int y1) {
+    forEachBand(s.height, kBandHeight, run, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < s.width; ++x) {
                 const std::size_t here = s.at(x, y);
@@ -334,7 +333,7 @@ Image heightsFromSlopes(const Slopes& slopes, const IntegrationSettings& setting
     // By rows, so that the sum is the same for any number of threads.
     std::vector<double> sums(static_cast<std::size_t>(h), 0.0);
     std::vector<std::size_t> counts(static_cast<std::size_t>(h), 0);
-    forEachBand(h, kBand, {}, [&](int y0, int y1) {
+    forEachBand(h, kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < w; ++x)
                 if (isKnown(x, y)) {
@@ -350,7 +349,7 @@ Image heightsFromSlopes(const Slopes& slopes, const IntegrationSettings& setting
     const auto mean = anchorSum > 0.0 ? 0.0F : static_cast<float>(sum / static_cast<double>(known));
     Image heights = Image::unset(w, h, {"Y"});
     float* plane = heights.editPlane(0);
-    forEachBand(h, kBand, {}, [&](int y0, int y1) {
+    forEachBand(h, kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < w; ++x)
                 plane[heights.rowStride() * y + x] = isKnown(x, y)

@@ -16,8 +16,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBand = 64;
-constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
 using Imath::V3d;
 
 V3f pointAt(const Image& position, int x, int y) noexcept {
@@ -238,7 +236,7 @@ HeightField layOnPlane(const Image& position, const Image& depth, const V3f& vie
                 auto& r = reach[static_cast<std::size_t>(y)];
                 r = {std::min(r[0], at), std::max(r[1], at)};
             }
-    forEachBand(height, kBand, run, [&](int from, int end) {
+    forEachBand(height, kBandHeight, run, [&](int from, int end) {
         for (int y = 0; y + 1 < h; ++y) {
             const auto& a = reach[static_cast<std::size_t>(y)];
             const auto& b = reach[static_cast<std::size_t>(y) + 1];

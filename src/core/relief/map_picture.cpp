@@ -11,7 +11,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBand = 16;
 constexpr LinearRgb kStone{0.62F, 0.60F, 0.56F};
 constexpr LinearRgb kLine{0.384F, 0.663F, 0.592F};   // verdigris
 constexpr LinearRgb kBelow{0.396F, 0.439F, 0.741F};  // indigo
@@ -108,7 +107,7 @@ Image mapPicture(const FieldPyramid& map, const MapPainting& painting, const Map
     const float perMetre = 1.0F / (2.0F * reach * field.metresPerPixel);
     const float metresPerPixel = window.cellsPerPixel * full.metresPerPixel;
     const float litReach = 0.01F * std::abs(painting.range[1] - painting.range[0]);
-    forEachBand(height, kBand, {}, [&](int y0, int y1) {
+    forEachBand(height, kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < width; ++x) {
                 float cx = window.left + (static_cast<float>(x) + 0.5F) * window.cellsPerPixel;
@@ -155,7 +154,7 @@ HeightField differenceOf(const HeightField& a, const HeightField& b) {
     float* to = difference.heights.editPlane(0);
     const float across = static_cast<float>(b.width()) / static_cast<float>(a.width());
     const float down = static_cast<float>(b.height()) / static_cast<float>(a.height());
-    forEachBand(a.height(), kBand, {}, [&](int y0, int y1) {
+    forEachBand(a.height(), kBandHeight, {}, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < a.width(); ++x)
                 to[difference.heights.rowStride() * y + x] =

@@ -11,7 +11,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBand = 32;
 constexpr int kBlock = 32;
 
 /// to[x * height + y] = from[y * width + x], of items of T.
@@ -62,7 +61,7 @@ void oddCosine(float* row, int n, bool back) {
 }
 
 void cosineRows(float* rows, int width, int height, bool back, const RunContext& run) {
-    forEachBand(height, kBand, run, [&](int y0, int y1) {
+    forEachBand(height, kBandHeight, run, [&](int y0, int y1) {
         float* first = rows + static_cast<std::size_t>(y0) * static_cast<std::size_t>(width);
         if (width % 2 == 1) {
             for (int y = 0; y < y1 - y0; ++y)
@@ -111,7 +110,7 @@ void PoissonSolver::solveFree(std::vector<float>& f, float a, const RunContext& 
     cosineRows(f.data(), m_width, m_height, false, run);
     transpose(f.data(), m_turned.data(), m_width, m_height, run);
     // Whole columns fit into the cache: there, forth and back at once.
-    forEachBand(m_width, kBand, run, [&](int x0, int x1) {
+    forEachBand(m_width, kBandHeight, run, [&](int x0, int x1) {
         float* first =
             m_turned.data() + static_cast<std::size_t>(x0) * static_cast<std::size_t>(m_height);
         cosineRows(first, m_height, x1 - x0, false, {});
@@ -142,7 +141,7 @@ void PoissonSolver::solvePeriodic(std::vector<float>& f, float a, const RunConte
     };
     // OpenCV packs the half of a real row's transform that says it all: 0, then pairs, then the middle alone.
     const int pairs = (m_width - 1) / 2;
-    forEachBand(m_height, kBand, run, [&](int y0, int y1) {
+    forEachBand(m_height, kBandHeight, run, [&](int y0, int y1) {
         cv::Mat rows = rowsAt(y0, y1);
         cv::dft(rows, rows, cv::DFT_ROWS);
         for (int y = y0; y < y1; ++y) {
@@ -156,7 +155,7 @@ void PoissonSolver::solvePeriodic(std::vector<float>& f, float a, const RunConte
         }
     });
     transpose(spectrum, turned, half, m_height, run);
-    forEachBand(half, kBand, run, [&](int x0, int x1) {
+    forEachBand(half, kBandHeight, run, [&](int x0, int x1) {
         cv::Mat columns(x1 - x0, m_height, CV_32FC2,
                         turned + static_cast<std::size_t>(x0) * static_cast<std::size_t>(m_height));
         cv::dft(columns, columns, cv::DFT_ROWS);
@@ -168,7 +167,7 @@ void PoissonSolver::solvePeriodic(std::vector<float>& f, float a, const RunConte
         cv::dft(columns, columns, cv::DFT_ROWS | cv::DFT_INVERSE | cv::DFT_SCALE);
     });
     transpose(turned, spectrum, m_height, half, run);
-    forEachBand(m_height, kBand, run, [&](int y0, int y1) {
+    forEachBand(m_height, kBandHeight, run, [&](int y0, int y1) {
         cv::Mat rows = rowsAt(y0, y1);
         for (int y = y0; y < y1; ++y) {
             auto* packed = rows.ptr<float>(y - y0);

@@ -22,7 +22,6 @@ constexpr std::size_t kMaskBudget = std::size_t{64} << 20U;
 constexpr std::size_t kKeptFields = 6;
 /// Beyond this the least used goes first; the last one stays, however large.
 constexpr std::size_t kKeptBytes = std::size_t{512} * 1024 * 1024;
-constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
 
 void addToHash(Hash& hash, const Relief& relief) {
     hash.add(relief.source);

@@ -8,7 +8,6 @@ namespace noctis {
 
 Slopes slopesOfNormals(const Image& normals, const RunContext& run) {
     constexpr float kLeastFacing = 0.01F;  // 89.4 degrees
-    constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
     const int w = normals.width();
     const int h = normals.height();
     Slopes slopes{Image::unset(w, h, {"Y"}), Image::unset(w, h, {"Y"})};

@@ -25,7 +25,6 @@ struct SurfaceSettings {
     float within = 0.0F;
 };
 
-constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
 constexpr float kUnknownScale = 0.001F;
 constexpr int kWidestChosen = 2048;
 

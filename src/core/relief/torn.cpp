@@ -10,7 +10,6 @@ namespace noctis {
 
 namespace {
 
-constexpr float kNotKnown = std::numeric_limits<float>::quiet_NaN();
 constexpr float kCovered = 0.5F;
 /// A step is one when it is this many cells off what the slopes on its two sides make of it.
 constexpr float kTornCells = 1.5F;

@@ -1,5 +1,6 @@
 #include "core/steps/air_scattering.h"
 
+#include "core/image/angle.h"
 #include "core/image/error.h"
 
 #include <algorithm>
@@ -17,11 +18,9 @@ namespace noctis {
 
 namespace {
 
-constexpr float kPi = std::numbers::pi_v<float>;
 /// A ray is close to a lamp within so many times its size.
 constexpr float kCloseSizes = 4.0F;
 constexpr float kHalfTurn = kPi / 2.0F;
-constexpr float kRadians = kPi / 180.0F;
 
 /// Gauss and Legendre's nodes and weights on 0..1.
 constexpr std::array<float, 8> kNodes{0.0198550718F, 0.1016667613F, 0.2372337950F, 0.4082826788F,

@@ -1,5 +1,6 @@
 #include "core/steps/air_shadow.h"
 
+#include "core/image/angle.h"
 #include "core/image/error.h"
 #include "core/image/tiles.h"
 #include "core/steps/air_shadow_row.h"
@@ -14,9 +15,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
-constexpr float kPi = std::numbers::pi_v<float>;
-constexpr float kRadians = kPi / 180.0F;
 constexpr int kPlanes = 2048;
 constexpr int kBins = 208;
 /// A wide light is so many narrow ones, each with fewer bins: they lie between one another's.

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
 namespace noctis {
 
@@ -17,7 +18,6 @@ constexpr float kFineSteps = 32.0F;
 constexpr int kFineKernels = static_cast<int>(kFineUpTo * kFineSteps);
 constexpr int kSubRows = 4;
 constexpr int kFineSubRows = 64;
-constexpr double kPi = 3.14159265358979323846;
 
 /// How far a shape of radius 1 reaches left and right at each height from -1 to 1.
 struct Profile {
@@ -28,8 +28,9 @@ struct Profile {
 double outlineRadius(const ApertureShape& shape, double angle) {
     if (shape.blades < 3)
         return 1.0;
-    const double blade = 2.0 * kPi / shape.blades;
-    const double turned = angle - static_cast<double>(shape.rotationDegrees) * kPi / 180.0;
+    const double blade = 2.0 * std::numbers::pi / shape.blades;
+    const double turned =
+        angle - static_cast<double>(shape.rotationDegrees) * std::numbers::pi / 180.0;
     const double within = turned - std::floor(turned / blade) * blade - 0.5 * blade;
     const double straight = std::cos(0.5 * blade) / std::cos(within);
     const double roundness = static_cast<double>(shape.roundness);
@@ -43,7 +44,7 @@ Profile profileOf(const ApertureShape& shape) {
     const auto rowOf = [](double y) { return (y + 1.0) * 0.5 * (kProfileRows - 1); };
     for (int i = 0; i < kOutlinePoints; ++i) {
         const auto corner = [&](int k) {
-            const double angle = 2.0 * kPi * k / kOutlinePoints;
+            const double angle = 2.0 * std::numbers::pi * k / kOutlinePoints;
             const double r = outlineRadius(shape, angle);
             return std::array<double, 2>{r * std::cos(angle), r * std::sin(angle)};
         };

@@ -20,7 +20,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
 /// At an edge half of what is around is backdrop: so much of its light makes a wrap of 1 as bright as the backdrop.
 constexpr float kAtEdge = 2.0F;
 /// What is nearer than the edge by this part takes no wrap; by the second one, all of it.

@@ -11,8 +11,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
-
 /// The radius, in cells, to spread cells by that were made of pixels and become pixels again. Both go straight from
 /// cell to cell, which adds a variance of 1/6 each time: half of it is taken off the disc's, so that neither its
 /// width nor its edge is more than a quarter of a cell off.

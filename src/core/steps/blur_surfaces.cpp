@@ -14,10 +14,9 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
 constexpr int kColumns = 16;  ///< swept together, a cache line of floats
 /// A mixed pixel counts as whole when it shows this much of one surface.
-constexpr float kWhole = 0.97F;
+constexpr float kAllOfIt = 0.97F;
 
 using Place = std::array<int, 2>;
 
@@ -179,7 +178,7 @@ private:
                 part = 0.0F;
                 outside = Place{x, y};
             }
-            if (!part || *part > kWhole)
+            if (!part || *part > kAllOfIt)
                 continue;
             if (own < beside) {  // the nearer one: what it leaves open shows what is hidden
                 if (*part < kLeast)

@@ -20,7 +20,6 @@ namespace {
 /// As a part of the picture's width.
 constexpr float kShowingBlur = 0.004F;
 
-constexpr int kBandHeight = 16;
 constexpr float kSharp = 1.0F / 64.0F;  ///< px; the kernel of a smaller radius is a point
 
 /// The blur radius at infinity of a lens focused at the focus, in pixels.

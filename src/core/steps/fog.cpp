@@ -14,7 +14,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 8;
 /// Contrast has fallen to 5 % where the optical depth is 3.
 constexpr float kVisibilityDepth = 3.0F;
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/image/camera.h"
+#include "core/image/colour.h"
 
 namespace noctis {
 

@@ -15,7 +15,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
 /// New glow is of what is brighter than this part of the brightest.
 constexpr float kNewThreshold = 0.5F;
 

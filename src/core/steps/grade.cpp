@@ -57,7 +57,7 @@ M33d balanceOf(const GradeSettings& s) {
     return kXyzFromRgb * kBradford * scale * kBradford.inverse() * kXyzFromRgb.inverse();
 }
 
-GradeRow rowOf(const GradeSettings& s) {
+GradeRow gradeRowOf(const GradeSettings& s) {
     GradeRow row{};
     row.gain = std::exp2(s.exposure);
     row.balances = s.temperature != kNeutralKelvin || s.tint != 0.0F;
@@ -81,7 +81,7 @@ GradeRow rowOf(const GradeSettings& s) {
 
 LinearRgb graded(const LinearRgb& colour, const GradeSettings& settings) noexcept {
     LinearRgb out = colour;
-    gradeRow(rowOf(settings), nullptr, &out.r, &out.g, &out.b, 1);
+    gradeRow(gradeRowOf(settings), nullptr, &out.r, &out.g, &out.b, 1);
     return out;
 }
 
@@ -125,8 +125,9 @@ StepType gradeStep() {
             return text;
         })
         .point([](const S& s, const WorkingFrame&) -> PointFunction {
-            return
-                [row = rowOf(s)](const PointRow& p) { gradeRow(row, p.a, p.r, p.g, p.b, p.count); };
+            return [row = gradeRowOf(s)](const PointRow& p) {
+                gradeRow(row, p.a, p.r, p.g, p.b, p.count);
+            };
         })
         .build();
 }

@@ -1,5 +1,7 @@
 #include "core/steps/light_response.h"
 
+#include "core/image/angle.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -8,8 +10,6 @@ namespace noctis {
 
 namespace {
 
-constexpr float kPi = 3.14159265358979F;
-constexpr float kRadians = kPi / 180.0F;
 constexpr float kSmoothestAlpha = 0.002F;
 
 float fifth(float cosine) noexcept {

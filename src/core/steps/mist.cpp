@@ -15,7 +15,7 @@ namespace {
 
 MistSettings placesOf(const MistStepSettings& s) noexcept { return {s.begins, s.half, s.full}; }
 
-MistRow rowOf(const MistStepSettings& s) noexcept {
+MistRow mistRowOf(const MistStepSettings& s) noexcept {
     MistRow row{};
     row.isShare = s.source == MistSource::Pass;
     row.begins = s.begins;
@@ -96,7 +96,7 @@ StepType mistStep() {
             [](const S& s, float metres) { return std::max(metres, 1.001F * s.half); })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
             const PassKind kind = s.source == MistSource::Pass ? PassKind::Mist : PassKind::Depth;
-            return [row = rowOf(s), pass = frame.pass(kind)](const PointRow& p) {
+            return [row = mistRowOf(s), pass = frame.pass(kind)](const PointRow& p) {
                 mistRow(row, pass.row(0, p.y) + p.x, p.a, p.r, p.g, p.b, p.count);
             };
         })

@@ -12,7 +12,7 @@ namespace noctis {
 
 namespace {
 
-OcclusionRow rowOf(const OcclusionStepSettings& s) {
+OcclusionRow occlusionRowOf(const OcclusionStepSettings& s) {
     return {.strength = s.strength,
             .black = s.black,
             .perOpen = 1.0F / std::max(s.white - s.black, 1e-4F),
@@ -103,12 +103,13 @@ StepType occlusionStep() {
         })
         .point([](const S& s, const WorkingFrame& frame) -> PointFunction {
             if (s.reach == OcclusionReach::Indirect)
-                return [row = rowOf(s), open = frame.pass(PassKind::Occlusion),
+                return [row = occlusionRowOf(s), open = frame.pass(PassKind::Occlusion),
                         light = frame.pass(PassKind::DiffuseIndirect),
                         colour = frame.pass(PassKind::DiffuseColour)](const PointRow& p) {
                     shadeIndirect(row, open, light, colour, p);
                 };
-            return [row = rowOf(s), open = frame.pass(PassKind::Occlusion)](const PointRow& p) {
+            return [row = occlusionRowOf(s),
+                    open = frame.pass(PassKind::Occlusion)](const PointRow& p) {
                 occlusionRow(row, open.row(0, p.y) + p.x, p.r, p.g, p.b, p.count);
             };
         })

@@ -15,7 +15,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
 constexpr float kSameView = 1e-3F;  ///< m, and the same of directions
 
 const Pass& layerOf(const PassSet& passes, const PatchSettings& s) {

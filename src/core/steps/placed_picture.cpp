@@ -14,8 +14,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 16;
-
 /// With an alpha, which is 1 where the picture has none.
 Image withAlpha(const Image& picture) {
     Image out = picture.select(

@@ -12,17 +12,17 @@ namespace {
 /// Darker surfaces show too little colour to divide by.
 constexpr float kDarkest = 0.01F;
 
-float luminanceOf(float r, float g, float b) noexcept {
+float lightOf(float r, float g, float b) noexcept {
     return 0.2126F * r + 0.7152F * g + 0.0722F * b;
 }
 
 PointFunction tinted(const RecolourSettings& s) {
-    const float own = luminanceOf(s.colour.r, s.colour.g, s.colour.b);
+    const float own = lightOf(s.colour.r, s.colour.g, s.colour.b);
     const float scale = s.brightness / std::max(own, 1e-6F);
     return [factor = std::array{s.colour.r * scale, s.colour.g * scale, s.colour.b * scale}](
                const PointRow& p) {
         for (int i = 0; i < p.count; ++i) {
-            const float light = luminanceOf(p.r[i], p.g[i], p.b[i]);
+            const float light = lightOf(p.r[i], p.g[i], p.b[i]);
             p.r[i] = light * factor[0];
             p.g[i] = light * factor[1];
             p.b[i] = light * factor[2];

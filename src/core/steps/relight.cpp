@@ -1,5 +1,6 @@
 #include "core/steps/relight.h"
 
+#include "core/image/angle.h"
 #include "core/steps/light_response.h"
 #include "core/steps/lit_surface.h"
 #include "core/steps/relight_row.h"
@@ -19,7 +20,6 @@ namespace {
 
 /// Where the picture's own colour has to stand for the surface's: how bright a surface is taken to be.
 constexpr float kGuessedAlbedo = 0.35F;
-constexpr float kPi = std::numbers::pi_v<float>;
 constexpr float kUsualMirror = 0.04F;
 constexpr float kUsualRoughness = 0.6F;
 
@@ -127,7 +127,6 @@ private:
         }
     };
     [[nodiscard]] RelightRow rowOf(float highlight) const noexcept {
-        constexpr float kRadians = 0.01745329252F;
         const V3f axis = m_light.towards.normalized();
         const bool far = m_light.kind == SceneLightKind::Sun;
         const V3f place = far ? axis : m_light.position;

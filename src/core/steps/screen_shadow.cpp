@@ -1,5 +1,6 @@
 #include "core/steps/screen_shadow.h"
 
+#include "core/image/angle.h"
 #include "core/image/tiles.h"
 
 #include <algorithm>
@@ -11,16 +12,14 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 8;
-constexpr int kBlock = 4;  ///< pixels that share the directions of a soft light
-constexpr int kRays = 2;   ///< of a soft light, a pixel
-constexpr int kDirections = kBlock * kBlock * kRays;
+constexpr int kSoftBlock = 4;  ///< pixels that share the directions of a soft light
+constexpr int kRays = 2;       ///< of a soft light, a pixel
+constexpr int kDirections = kSoftBlock * kSoftBlock * kRays;
 constexpr int kMostSteps = 72;
 constexpr float kStepGrowth = 0.09F;  ///< a step's part of the way so far
 constexpr float kShortOfLight = 0.9995F;
-constexpr float kNearest = 0.05F;  ///< of the pixel's own depth; rays end there
-constexpr float kFade = 0.04F;     ///< of the width: shadows fade this near to the border
-constexpr float kRadians = 3.14159265F / 180.0F;
+constexpr float kNearestShare = 0.05F;  ///< of the pixel's own depth; rays end there
+constexpr float kFade = 0.04F;          ///< of the width: shadows fade this near to the border
 
 /// Points spread evenly over the unit disc. Source: Vogel 1979.
 std::array<V2f, kDirections> discPoints() {
@@ -83,7 +82,7 @@ public:
         }
         if (towards.dot(place->normal) <= 0.0F)
             return 1.0F;
-        const int block = (y % kBlock) * kBlock + x % kBlock;
+        const int block = (y % kSoftBlock) * kSoftBlock + x % kSoftBlock;
         if (!soft())
             return 1.0F - blocked(*place, towards, reach, 0.5F);
         V3f side = towards.cross(std::abs(towards.y) < 0.9F ? V3f(0, 1, 0) : V3f(1, 0, 0));
@@ -138,7 +137,7 @@ private:
         // So much of the way is gone by the lift.
         float far = std::min(reach - lift * place.normal.dot(towards), 1e4F);
         if (!m_orthographic && towards.z > 0.0F)  // comes nearer
-            far = std::min(far, (-from.z - kNearest * place.depth) / towards.z);
+            far = std::min(far, (-from.z - kNearestShare * place.depth) / towards.z);
         far = std::min(far, kMostDepths * place.depth);
         if (!(far > 0.0F))
             return 0.0F;
@@ -230,9 +229,10 @@ private:
 /// Whether all pixels of the block's size about one are as it is.
 bool isEven(const Image& open, int x, int y) noexcept {
     const float here = open.row(0, y)[x];
-    const int x0 = std::max(x - kBlock / 2, 0);
-    const int x1 = std::min(x + kBlock / 2, open.width());
-    for (int v = std::max(y - kBlock / 2, 0); v < std::min(y + kBlock / 2, open.height()); ++v) {
+    const int x0 = std::max(x - kSoftBlock / 2, 0);
+    const int x1 = std::min(x + kSoftBlock / 2, open.width());
+    for (int v = std::max(y - kSoftBlock / 2, 0); v < std::min(y + kSoftBlock / 2, open.height());
+         ++v) {
         const float* row = open.row(0, v);
         for (int u = x0; u < x1; ++u)
             if (row[u] != here)
@@ -257,8 +257,8 @@ Image smoothed(const Image& open, const SeenGeometry& seen, const RunContext& ru
                 const V3f n(seen.normals(x, y, 0), seen.normals(x, y, 1), seen.normals(x, y, 2));
                 float sum = 0.0F;
                 float weights = 0.0F;
-                for (int v = y - kBlock / 2; v < y + kBlock / 2; ++v)
-                    for (int u = x - kBlock / 2; u < x + kBlock / 2; ++u) {
+                for (int v = y - kSoftBlock / 2; v < y + kSoftBlock / 2; ++v)
+                    for (int u = x - kSoftBlock / 2; u < x + kSoftBlock / 2; ++u) {
                         if (u < 0 || v < 0 || u >= open.width() || v >= open.height())
                             continue;
                         const float other = seen.depth(u, v, 0);

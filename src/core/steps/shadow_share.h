@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/image/run_context.h"
 #include "core/recipe/working_frame.h"
 
 namespace noctis {

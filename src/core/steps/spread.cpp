@@ -8,8 +8,6 @@ namespace noctis {
 
 namespace {
 
-constexpr int kBandHeight = 8;
-
 /// Points of one row, with their padding beyond the picture's sides, ready to be written.
 struct ReadyRow {
     std::vector<SpreadPoint> points;  ///< scaled by their kernels' weight

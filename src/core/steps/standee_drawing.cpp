@@ -1,3 +1,4 @@
+#include "core/image/angle.h"
 #include "core/image/tiles.h"
 #include "core/settings/hash.h"
 #include "core/steps/lit_surface.h"
@@ -17,9 +18,7 @@ namespace {
 
 constexpr int kSide = StandeeCard::kSide;
 constexpr int kSamples = kSide * kSide;
-constexpr int kBandHeight = 8;
 constexpr float kNearest = 1e-3F;  ///< m; what is nearer to the camera is not drawn
-constexpr float kRadians = 0.01745329252F;
 /// Sizes and paces of several, of one's.
 constexpr float kSmallest = 0.6F;
 constexpr float kLargest = 1.4F;

@@ -1,12 +1,11 @@
 #pragma once
 
+#include "core/image/angle.h"
 #include "core/image/camera.h"
 
 #include <cmath>
 
 namespace noctis {
-
-inline constexpr float kPi = 3.14159265358979F;
 
 /// Two unit vectors that make a right-handed frame with a unit normal.
 /// Source: Duff et al. 2017, Building an Orthonormal Basis, Revisited.
