@@ -58,6 +58,7 @@ void tracer(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void beauty(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void contact(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void air(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
+void lens(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void light(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void moving(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);

@@ -62,6 +62,7 @@ int main(int argc, char** argv) {
         bench::light(demo, wanted, rows);
         show();
         bench::air(demo, wanted, rows);
+        bench::lens(demo, wanted, rows);
         show();
         bench::contact(demo, wanted, rows);
         show();

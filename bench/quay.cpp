@@ -7,13 +7,13 @@ namespace bench {
 
 using namespace noctis;
 
-PassSet quay(const Demo& demo) {
+PassSet quay(const Demo& demo, int width, int height) {
     PassSet set = readPasses(
         {demo.folder / "beauty.exr", demo.folder / "depth.exr", demo.folder / "normal.exr"});
     for (Pass& pass : set.passes)
-        pass.image = resized(pass.image, kQuayWidth, kQuayHeight, Resampling::Nearest);
-    set.width = kQuayWidth;
-    set.height = kQuayHeight;
+        pass.image = resized(pass.image, width, height, Resampling::Nearest);
+    set.width = width;
+    set.height = height;
     set.put(resolvePass(set, PassKind::Position));
     set.put(resolvePass(set, PassKind::Distance));
     return set;

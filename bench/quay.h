@@ -8,7 +8,7 @@ namespace bench {
 constexpr int kQuayWidth = 1920;
 constexpr int kQuayHeight = 1080;
 
-/// The demo's quay at 1920x1080, by its nearest pixels: beauty, depth, distance, normal, position.
-noctis::PassSet quay(const Demo& demo);
+/// The demo's quay by its nearest pixels: beauty, depth, distance, normal, position.
+noctis::PassSet quay(const Demo& demo, int width = kQuayWidth, int height = kQuayHeight);
 
 }  // namespace bench

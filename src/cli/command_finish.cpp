@@ -13,6 +13,7 @@
 #include <charconv>
 #include <memory>
 #include <optional>
+#include <set>
 
 #include <fmt/format.h>
 
@@ -149,7 +150,8 @@ void requireFree(const FinishOptions& options, const Project& project,
 
 /// Reads a frame's passes, runs the recipe, writes the picture.
 void finishOne(const FinishOptions& options, const Project& project, const FrameToFinish& frame,
-               const CommandContext& context, const RunContext& run) {
+               const CommandContext& context, const RunContext& run,
+               std::set<std::string>& noticed) {
     if (frame.standIn)
         fmt::print(context.err, "warning: frame {} is missing; frame {} stands in for it\n",
                    frame.number, *frame.standIn);
@@ -162,6 +164,12 @@ void finishOne(const FinishOptions& options, const Project& project, const Frame
     EvaluateOptions how;
     how.factor = factorOf(options.scale);
     how.time = {frame.number, frame.seconds};
+    how.notice = [&](const std::string& id, const std::string& text) {
+        // What holds for a whole sequence is said once.
+        if (noticed.insert(id + text).second)
+            fmt::print(context.err, "warning: {}: {}\n",
+                       titleOf(*project.recipe.find(id), stepCatalogue()), text);
+    };
     const bool matte = !options.matte.empty();
     const Image picture = matte ? evaluator.where(project.recipe, options.matte, how, run)
                                 : evaluator.evaluate(project.recipe, how, run);
@@ -178,10 +186,11 @@ void finishFrames(const FinishOptions& options, const Project& project,
                   const std::vector<FrameToFinish>& frames, const CommandContext& context,
                   const RunContext& run) {
     int failures = 0;
+    std::set<std::string> noticed;
     for (std::size_t i = 0; i < frames.size() && !context.stop.stop_requested(); ++i) {
         const RunContext part = partOf(run, i, frames.size());
         try {
-            finishOne(options, project, frames[i], context, part);
+            finishOne(options, project, frames[i], context, part, noticed);
         } catch (const Error& error) {
             ++failures;
             fmt::print(context.err, "warning: frame {}: {}\n", frames[i].number, error.what());
@@ -212,8 +221,9 @@ void finish(const FinishOptions& options, const CommandContext& context) {
                       options.frames.empty() ? kQuietFor : std::chrono::milliseconds());
     const RunContext run{.stop = context.stop,
                          .progress = [&](float done) { progress.report(done); }};
+    std::set<std::string> noticed;
     if (options.frames.empty())
-        finishOne(options, project, frames.front(), context, run);
+        finishOne(options, project, frames.front(), context, run, noticed);
     else
         finishFrames(options, project, frames, context, run);
 }

@@ -12,6 +12,7 @@ struct Rendering {
     int height = 48;
     std::vector<std::string> settings{};
     int threads = 0;
+    std::uint32_t seed = 1;
 };
 
 /// Passes of a scene by their names.
@@ -21,6 +22,7 @@ inline PassSet rendered(const Scene& scene, const View& view, const std::vector<
     request.view = view;
     request.width = how.width;
     request.height = how.height;
+    request.seed = how.seed;
     request.passes = passRequests(names, scene);
     for (const std::string& setting : how.settings)
         applyPassSetting(request.passes, setting);

@@ -34,6 +34,8 @@ struct CardOffers {
     QString title{};           ///< in the place of the step's
     /// What a new criterion of its Where suits; unset: nothing is known.
     std::function<Surroundings()> around{};
+    /// Has a part of the picture drawn, and hands it over; unset: nothing can be drawn.
+    std::function<void(const QString& hint, std::function<void(const Tile&)>)> askPart{};
     std::string kept{};  ///< a setting that presets leave alone; may be empty
 };
 
@@ -105,7 +107,8 @@ private:
     void buildBody();
     void addForm(QVBoxLayout& layout);
     void addOwnActions(QVBoxLayout& layout);
-    void take(const CardAction& action);
+    /// part: that was drawn for it.
+    void take(const CardAction& action, const std::optional<Tile>& part = {});
     void addWhere(QVBoxLayout& layout);
     [[nodiscard]] QHBoxLayout* buildFoot();
     void addMix(QHBoxLayout& foot);

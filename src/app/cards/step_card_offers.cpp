@@ -12,6 +12,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
+#include <QPointer>
 #include <QPushButton>
 
 #include <utility>
@@ -25,6 +26,8 @@ void StepCard::addOwnActions(QVBoxLayout& layout) {
         return;
     auto* row = new QHBoxLayout;
     for (const CardAction& action : m_type->actions) {
+        if (action.ofPart && !m_offers.askPart)
+            continue;
         auto* button = linkButton(qstring(action.label), qstring(action.help));
         button->setObjectName(qstring(action.label));
         button->setFont(theme::font(12));
@@ -35,8 +38,17 @@ void StepCard::addOwnActions(QVBoxLayout& layout) {
     layout.addLayout(row);
 }
 
-void StepCard::take(const CardAction& action) {
-    const Surroundings around = m_offers.around();
+void StepCard::take(const CardAction& action, const std::optional<Tile>& part) {
+    if (action.ofPart && !part) {
+        m_offers.askPart(tr("%1: drag a box over the part.").arg(qstring(action.label)),
+                         [card = QPointer(this), action](const Tile& drawn) {
+                             if (card != nullptr)
+                                 card->take(action, drawn);
+                         });
+        return;
+    }
+    Surroundings around = m_offers.around();
+    around.part = part;
     Step added = action.adds.empty() ? m_step : stepCatalogue().newStep(action.adds, {}, around);
     try {
         action.change(added.settings, m_step.settings, around);

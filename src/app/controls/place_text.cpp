@@ -69,6 +69,12 @@ V3f directionFrom(const Parameter& parameter, const QString& text) {
             static_cast<float>(std::cos(turn) * std::cos(rise))};
 }
 
+/// A place that stands for something else has both coordinates below 0.
+bool isUnsetPlace(const Value& value) {
+    const V2f& place = std::get<V2f>(value);
+    return place.x < 0.0F && place.y < 0.0F;
+}
+
 PlaceList placesFrom(const Parameter& parameter, const QString& text) {
     const std::vector<float> given = numbersIn(text);
     if (given.size() % 2 != 0)
@@ -94,6 +100,8 @@ QString placeText(const Parameter& parameter, const Value& value) {
         return QStringLiteral("%1, %2, %3\u2009%4")
             .arg(number(p.x, 2), number(p.y, 2), number(p.z, 2), qstring(unitName(parameter.unit)));
     }
+    if (parameter.type == ValueType::Place && !parameter.unset.empty() && isUnsetPlace(value))
+        return {};
     if (parameter.type == ValueType::Place)
         return pairOf(std::get<V2f>(value)) + QStringLiteral("\u2009px");
     QStringList pairs;
@@ -108,6 +116,8 @@ Value valueFromPlaceText(const Parameter& parameter, const QString& text) {
         return directionFrom(parameter, text);
     if (parameter.type == ValueType::Places)
         return placesFrom(parameter, text);
+    if (parameter.type == ValueType::Place && !parameter.unset.empty() && text.trimmed().isEmpty())
+        return V2f(-1.0F, -1.0F);
     const std::vector<float> given = numbersIn(text);
     if (parameter.type == ValueType::Place) {
         if (given.size() != 2)

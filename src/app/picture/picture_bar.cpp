@@ -113,7 +113,7 @@ void PictureBar::offerGrounds() {
         const QString file =
             askFileToRead(this, tr("Ground to look at"), qstring(m_ground.picture.string()));
         if (!file.isEmpty())
-            choose({Kind::Picture, file.toStdString()});
+            choose({.kind = Kind::Picture, .picture = file.toStdString()});
     });
     if (m_ground.kind == Kind::Picture) {
         menu.addSeparator();
@@ -124,6 +124,11 @@ void PictureBar::offerGrounds() {
                     ground.scale = static_cast<float>(percent) / 100.0F;
                     choose(ground);
                 });
+        menu.addSeparator();
+        add(tr("Move it"), m_movesGround, [this] {
+            m_movesGround = !m_movesGround;
+            choose(m_ground);
+        });
     }
     menu.exec(m_groundButton->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
 }
@@ -131,6 +136,16 @@ void PictureBar::offerGrounds() {
 void PictureBar::choose(const LookGround& ground) {
     m_ground = ground;
     Q_EMIT groundChosen(ground);
+}
+
+void PictureBar::moveGround(const V2f& by) {
+    m_ground.moved = by;
+    choose(m_ground);
+}
+
+bool PictureBar::movesGround() const {
+    return m_movesGround && m_ground.kind == LookGround::Kind::Picture &&
+           !m_groundButton->isHidden();
 }
 
 void PictureBar::lightCompare(PictureView::Compare compare) {

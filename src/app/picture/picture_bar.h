@@ -32,6 +32,11 @@ public:
     /// Whether the picture has an alpha that something is seen through.
     void setSeenThrough(bool seen);
 
+    /// px of the full picture, from where it fills it.
+    void moveGround(const V2f& by);
+    /// Whether the ground can be dragged.
+    [[nodiscard]] bool movesGround() const;
+
 Q_SIGNALS:
     void groundChosen(const noctis::LookGround& ground);
     void channelChosen(int channel);
@@ -49,6 +54,7 @@ private:
     std::vector<std::pair<PictureView::Compare, QPushButton*>> m_compare;
     QPushButton* m_former;
     QPushButton* m_groundButton;
+    bool m_movesGround = false;
     LookGround m_ground;
 };
 

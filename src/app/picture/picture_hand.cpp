@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace noctis {
 
@@ -46,14 +47,25 @@ PictureHand::PictureHand(Session& session, RecipePanel& recipe, PictureView& vie
     connect(&m_view, &PictureView::handleRested, this, &PictureHand::rest);
     connect(&m_view, &PictureView::strokeBegun, this,
             [this](const QPointF& at, bool takesAway, qreal pressure) {
-                m_drawing.begin(toV2f(at), takesAway, static_cast<float>(pressure));
+                if (m_takePart)
+                    m_partFrom = at;
+                else
+                    m_drawing.begin(toV2f(at), takesAway, static_cast<float>(pressure));
             });
     connect(&m_view, &PictureView::strokeLed, this, [this](const QPointF& to, qreal pressure) {
+        if (m_takePart)
+            return m_view.setBox(QRectF(m_partFrom, to).normalized());
         m_drawing.lead(toV2f(to), static_cast<float>(pressure));
     });
     connect(&m_view, &PictureView::strokeEnded, this, [this](const QPointF& at) {
+        if (m_takePart)
+            return endPart(at);
         m_drawing.end(toV2f(at));
         rest();
+    });
+    connect(&m_view, &PictureView::escaped, this, [this] {
+        if (m_takePart)
+            endPart(m_partFrom);
     });
     for (Instrument* instrument : m_instruments) {
         connect(instrument, &Instrument::handlesMoved, this,
@@ -137,6 +149,8 @@ void PictureHand::showPictureHandles() {
                 add(*handle, at.x, at.y, tr("%1 away").arg(metresText(at.z)));
         }
     }
+    if (m_loose)
+        handles.push_back(*m_loose);
     m_view.setHandles(std::move(handles));
 }
 
@@ -166,6 +180,8 @@ void PictureHand::move(const std::vector<HandleMove>& moves) {
 
 void PictureHand::movePictureHandle(const std::string& owner, const std::string& handle,
                                     const QPointF& picture) {
+    if (m_loose && m_loose->owner == owner)
+        return looseMoved(picture);
     const HandleGroup* group = groupOf(owner);
     if (group == nullptr)
         return;
@@ -301,7 +317,33 @@ void PictureHand::focusAt(const std::string& step, const QPointF& picture) {
     refresh();
 }
 
+void PictureHand::setLoose(std::optional<PictureHandle> handle) {
+    m_loose = std::move(handle);
+    showPictureHandles();
+}
+
+void PictureHand::askPart(const QString& hint, std::function<void(const Tile&)> take) {
+    m_takePart = std::move(take);
+    Q_EMIT m_session.notified(hint, false);
+    takeDrawing();
+    m_view.setFocus();
+}
+
+void PictureHand::endPart(const QPointF& at) {
+    constexpr qreal kLeast = 3.0;  // px of the picture
+    const auto take = std::exchange(m_takePart, {});
+    m_view.setBox({});
+    takeDrawing();
+    const QRectF box = QRectF(m_partFrom, at).normalized();
+    if (box.width() < kLeast || box.height() < kLeast)
+        return;
+    const QRect pixels = box.toAlignedRect();
+    take({pixels.left(), pixels.top(), pixels.right() + 1, pixels.bottom() + 1});
+}
+
 void PictureHand::takeDrawing() {
+    if (m_takePart)
+        return m_view.setDrawn(true, 0.0);
     const Drawing drawing = m_drawing.drawing();
     m_view.setDrawn(drawing != Drawing::None,
                     drawing == Drawing::Brush ? static_cast<qreal>(m_recipe.brush().radius) : 0.0);

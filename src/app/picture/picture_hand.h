@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/hand/handle_marks.h"
 #include "app/hand/where_hand.h"
 #include "app/instruments/instrument.h"
 #include "app/session/session.h"
@@ -37,10 +38,15 @@ public:
     [[nodiscard]] const Instrument* large() const { return m_large; }
     void refresh();
     void takeFrame(const MeasuredFrame& frame);
+    /// A handle that is no step's; none: there is none.
+    void setLoose(std::optional<PictureHandle> handle);
+    /// Has a part of the picture drawn; a click, or Escape, calls it off.
+    void askPart(const QString& hint, std::function<void(const Tile&)> take);
 
 Q_SIGNALS:
     void moves();
     void rested();
+    void looseMoved(const QPointF& picture);
 
 private:
     void showPictureHandles();
@@ -60,6 +66,7 @@ private:
     [[nodiscard]] std::optional<HandleValue> valueAt(HandleKind kind, const QPointF& picture) const;
     [[nodiscard]] const HandleGroup* groupOf(const std::string& owner) const;
 
+    void endPart(const QPointF& at);
     /// Shows what of the chosen step's Where is drawn.
     void takeDrawing();
 
@@ -74,6 +81,9 @@ private:
     Image m_coarseDepth;  ///< for tints that follow the hand
     WhereHand m_drawing;
     std::function<bool(const QPointF&)> m_takesFirst;
+    std::optional<PictureHandle> m_loose;
+    std::function<void(const Tile&)> m_takePart;  ///< set while a part is drawn
+    QPointF m_partFrom;
 };
 
 }  // namespace noctis

@@ -98,6 +98,16 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent)
     layout->addWidget(m_recipe);
 
     m_hand = new PictureHand(m_session, *m_recipe, *m_view, m_instruments, this);
+    m_recipe->setAskPart([this](const QString& hint, const std::function<void(const Tile&)>& take) {
+        showPass({});
+        m_hand->askPart(hint, take);
+    });
+    connect(m_hand, &PictureHand::looseMoved, this, [this](const QPointF& to) {
+        const PassSet& set = m_session.passes();
+        setHandMoving(true);
+        m_bar->moveGround(
+            toV2f(to) - 0.5F * V2f(static_cast<float>(set.width), static_cast<float>(set.height)));
+    });
     m_rest.setSingleShot(true);
     m_rest.setInterval(kRestMs);
     connect(&m_rest, &QTimer::timeout, this, [this] { setHandMoving(false); });
@@ -114,6 +124,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent)
     });
     connect(&m_worker, &PictureWorker::whereReady, this, &PictureRoom::takeWhere);
     connect(&m_worker, &PictureWorker::stepProblems, m_recipe, &RecipePanel::setProblems);
+    connect(&m_worker, &PictureWorker::stepNotices, m_recipe, &RecipePanel::setNotices);
     connect(m_prints, &PassPrints::chosen, this, &PictureRoom::showPass);
     connect(m_reading, &ReadingPanel::corrected, this,
             [this](const QString& key, const PassReading& reading) {
@@ -178,6 +189,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent)
     connect(m_bar, &PictureBar::formerToggled, this, &PictureRoom::showBefore);
     connect(m_bar, &PictureBar::groundChosen, this, [this](const LookGround& ground) {
         m_ground = ground;
+        showGroundHandle();
         ask();
     });
     connect(&m_session, &Session::opened, this, [this] {
@@ -242,6 +254,16 @@ void PictureRoom::showSeenThrough() {
     m_bar->setSeenThrough(own ||
                           std::ranges::find(m_session.project().recipe.steps, "matte",
                                             &Step::type) != m_session.project().recipe.steps.end());
+}
+
+void PictureRoom::showGroundHandle() {
+    const PassSet& set = m_session.passes();
+    if (!m_bar->movesGround() || set.empty())
+        return m_hand->setLoose({});
+    const QPointF middle(set.width / 2.0, set.height / 2.0);
+    m_hand->setLoose(PictureHandle{"ground", "moved", tr("Ground"),
+                                   middle + QPointF(static_cast<qreal>(m_ground.moved.x),
+                                                    static_cast<qreal>(m_ground.moved.y))});
 }
 
 void PictureRoom::takeProject() {

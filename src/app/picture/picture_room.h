@@ -81,6 +81,8 @@ private:
                    const QStringList& channels);
     /// Offers a ground where something is seen through the picture.
     void showSeenThrough();
+    /// Where the ground is dragged.
+    void showGroundHandle();
     void takeProject();
     /// What to do first, where there is nothing.
     void showHint();

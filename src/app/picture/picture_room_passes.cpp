@@ -97,6 +97,7 @@ void PictureRoom::measure() {
 
 void PictureRoom::takePasses() {
     showSeenThrough();
+    showGroundHandle();
     const PassSet& set = m_session.passes();
     m_worker.setPasses(set, m_session.passesState());
     // Of a sequence, the picture comes first; while it plays, it is all that is seen.

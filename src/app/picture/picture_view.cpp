@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 
+#include <QKeyEvent>
 #include <QLineF>
 #include <QMouseEvent>
 #include <QPainter>
@@ -165,6 +166,25 @@ void PictureView::paintEvent(QPaintEvent*) {
     paintFocus(painter);
     m_handles.paint(painter, m_viewport);
     paintBrush(painter);
+    if (!m_box.isEmpty()) {
+        painter.setBrush(Qt::NoBrush);
+        const QRectF box(fromPicture(m_box.topLeft()), fromPicture(m_box.bottomRight()));
+        painter.setPen(QPen(theme::kPanel, 3));
+        painter.drawRect(box);
+        painter.setPen(QPen(theme::kText, 1.2));
+        painter.drawRect(box);
+    }
+}
+
+void PictureView::setBox(const QRectF& box) {
+    m_box = box;
+    update();
+}
+
+void PictureView::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        Q_EMIT escaped();
+    QWidget::keyPressEvent(event);
 }
 
 void PictureView::setOver(const QImage& over) {

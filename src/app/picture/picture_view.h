@@ -48,6 +48,9 @@ public:
     /// picture, 0 for none.
     void setDrawn(bool drawn, qreal brush);
 
+    /// A box that is being drawn, px of the picture; empty: none.
+    void setBox(const QRectF& box);
+
     void fit();
     void setZoom(qreal zoom, const QPointF& about);
     void showWholePixels() { setZoom(1.0, QRectF(rect()).center()); }
@@ -68,6 +71,7 @@ Q_SIGNALS:
     void beforeHeld(bool hold);
     void handleMoved(const std::string& owner, const std::string& handle, const QPointF& picture);
     void handleRested();
+    void escaped();
     void strokeBegun(const QPointF& picture, bool takesAway, qreal pressure);
     void strokeLed(const QPointF& picture, qreal pressure);
     void strokeEnded(const QPointF& picture);
@@ -79,6 +83,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
     void leaveEvent(QEvent*) override;
     void resizeEvent(QResizeEvent*) override;
 
@@ -97,6 +102,7 @@ private:
     bool m_drawn = false;
     bool m_stroke = false;
     qreal m_brush = 0.0;
+    QRectF m_box;
     qreal m_pressure = 1.0;
     std::optional<QPointF> m_pointer;
     HandleMarks m_handles;

@@ -102,6 +102,10 @@ CardOffers RecipePanel::offersFor(const Step& step) const {
     offers.groups = true;
     offers.keys = true;
     offers.around = [this] { return m_session.surroundings(); };
+    if (m_askPart)
+        offers.askPart = [this](const QString& hint, const std::function<void(const Tile&)>& take) {
+            m_askPart(hint, take);
+        };
     // A preset keeps where the lens is focused: that belongs to the picture.
     if (step.usable())
         offers.kept = stepCatalogue().type(step.type).focusParameter;
@@ -362,6 +366,13 @@ void RecipePanel::setPassStates(const std::map<std::string, PassState>& states) 
     setProblems(problems());
 }
 
+void RecipePanel::setNotices(const QMap<QString, QString>& byStep) {
+    if (m_notices == byStep)
+        return;
+    m_notices = byStep;
+    setProblems(problems());
+}
+
 void RecipePanel::showProblem(StepCard& card, const QString& problem) {
     const auto remedy =
         m_session.scene() == nullptr
@@ -372,7 +383,7 @@ void RecipePanel::showProblem(StepCard& card, const QString& problem) {
                                remedy ? tr("Render it") : QString());
     const auto note = m_orderNotes.find(card.step().id);
     const bool noted = note != m_orderNotes.end();
-    card.setProblem(noted ? qstring(note->second) : QString(),
+    card.setProblem(noted ? qstring(note->second) : m_notices.value(qstring(card.step().id)),
                     noted ? tr("Move it last") : QString());
 }
 

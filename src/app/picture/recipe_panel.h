@@ -36,6 +36,11 @@ public:
     /// Of the frame's passes, by name.
     void setPassStates(const std::map<std::string, PassState>& states);
 
+    /// Who has a part of the picture drawn; see CardOffers::askPart. Set before there are steps.
+    void setAskPart(decltype(CardOffers::askPart) ask) { m_askPart = std::move(ask); }
+    /// What is worth knowing of what steps work on.
+    void setNotices(const QMap<QString, QString>& byStep);
+
 Q_SIGNALS:
     /// To render passes that a step reads.
     void renderAsked(const std::vector<noctis::PassName>& passes);
@@ -86,6 +91,8 @@ private:
     AmountBar* m_amount;
     std::set<std::string> m_folded;  ///< groups whose steps are hidden
     std::map<std::string, PassState> m_states;
+    decltype(CardOffers::askPart) m_askPart;
+    QMap<QString, QString> m_notices;
     std::map<std::string, std::string> m_orderNotes;  ///< by step
     std::string m_soloed;
     WhereShown m_whereShown = WhereShown::No;

@@ -25,9 +25,10 @@ Image LookGrounds::under(const Image& picture, const LookGround& ground, int fac
             m_read = readPicture(ground.picture);
             m_path = ground.picture;
         }
-        board = placedPicture(
-            m_read, picture.width(), picture.height(),
-            fillingCorners(m_read, picture.width(), picture.height(), ground.scale), {});
+        PlaceList corners = fillingCorners(m_read, picture.width(), picture.height(), ground.scale);
+        for (V2f& corner : corners)
+            corner += ground.moved / static_cast<float>(factor);
+        board = placedPicture(m_read, picture.width(), picture.height(), corners, {});
     }
     const int check = std::max(kCheck / factor, 1);
     Image out = picture.select({0, 1, 2}, {"R", "G", "B"});

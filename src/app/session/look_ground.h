@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/image/camera.h"
 #include "core/image/image.h"
 
 #include <filesystem>
@@ -11,6 +12,7 @@ struct LookGround {
     enum class Kind { Black, Light, Checks, Picture } kind = Kind::Black;
     std::filesystem::path picture{};
     float scale = 1.0F;  ///< of the picture that fills the frame
+    V2f moved{0.0F};     ///< px of the full picture, from where it fills it
     bool operator==(const LookGround&) const = default;
 };
 

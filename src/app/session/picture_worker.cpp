@@ -183,6 +183,10 @@ EvaluateOptions PictureWorker::optionsOf(const PictureRequest& request, int fact
     options.problem = [&shown](const std::string& step, const std::string& text) {
         shown.problems[qstring(step)] = qstring(text);
     };
+    options.notice = [&shown](const std::string& step, const std::string& text) {
+        QString& all = shown.notices[qstring(step)];
+        all += (all.isEmpty() ? QString() : QStringLiteral(" ")) + qstring(text);
+    };
     return options;
 }
 
@@ -222,6 +226,7 @@ void PictureWorker::deliver(quint64 serial, bool moving, const Shown& shown) {
     else
         m_waits.invalidate();
     Q_EMIT stepProblems(shown.problems);
+    Q_EMIT stepNotices(shown.notices);
     Q_EMIT whereReady(shown.mask);
     Q_EMIT pictureReady(shown.picture, shown.factor);
 }

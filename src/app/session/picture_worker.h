@@ -63,6 +63,7 @@ Q_SIGNALS:
     /// Where the step that was asked for works, as grey; null: it can't be had.
     void whereReady(const QImage& mask);
     void stepProblems(const QMap<QString, QString>& byStep);
+    void stepNotices(const QMap<QString, QString>& byStep);
 
 private:
     struct Job {
@@ -76,6 +77,7 @@ private:
         QImage mask;
         int factor = 1;
         QMap<QString, QString> problems;
+        QMap<QString, QString> notices;
     };
     /// Gives the evaluator the newest passes; false: there are none.
     bool takePasses(Evaluator& evaluator);

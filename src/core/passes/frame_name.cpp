@@ -6,7 +6,6 @@
 #include <cctype>
 #include <cstdint>
 #include <map>
-#include <numeric>
 #include <set>
 #include <string_view>
 
@@ -25,8 +24,11 @@ std::vector<int> framesFrom(int first, int last) {
                     fmt::format("frames {}-{} are {}, and there may be at most {} at once; choose "
                                 "a shorter range",
                                 first, last, count, kMostFrames));
-    std::vector<int> frames(static_cast<std::size_t>(count));
-    std::iota(frames.begin(), frames.end(), first);
+    // std::iota would count one past the last, which may be the largest number there is.
+    std::vector<int> frames;
+    frames.reserve(static_cast<std::size_t>(count));
+    for (std::int64_t i = 0; i < count; ++i)
+        frames.push_back(static_cast<int>(first + i));
     return frames;
 }
 

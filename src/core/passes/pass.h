@@ -51,6 +51,7 @@ enum class PassKind {
     TransmissionColour,
     Emission,
     Backdrop,
+    BlurRadius,
     BehindColour,
     BehindDepth,
     Colour,  ///< a colour layer of a foreign file with no known meaning

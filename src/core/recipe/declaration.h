@@ -38,7 +38,8 @@ struct Preset {
 struct CardAction {
     std::string label;
     std::string help;
-    std::string adds;  ///< type of the step that it adds; empty: none
+    std::string adds;     ///< type of the step that it adds; empty: none
+    bool ofPart = false;  ///< it works on a part of the picture that is drawn first
     /// changed: the own settings, or those of the added step, which suit what is around already. Throws an Error that
     /// says why it can't.
     std::function<void(Settings& changed, const Settings& own, const Surroundings&)> change;
@@ -117,15 +118,23 @@ public:
             {std::move(label),
              std::move(help),
              {},
+             false,
              [change = std::move(change)](Settings& s, const Settings&,
                                           const Surroundings& around) { change(s, around); }});
+        return this->self();
+    }
+    /// The same with a part of the picture, Surroundings::part, that is drawn first.
+    Builder& actionOnPart(std::string label, std::string help,
+                          std::function<void(Settings&, const Surroundings&)> change) {
+        action(std::move(label), std::move(help), std::move(change));
+        m_type.actions.back().ofPart = true;
         return this->self();
     }
     /// A button that adds a step of another type, with settings that follow from these.
     Builder& companion(std::string label, std::string help, std::string type,
                        std::function<void(Settings&, const S&)> fill) {
         return late([=](Type& declared, const Bind& bind) {
-            declared.actions.push_back({label, help, type,
+            declared.actions.push_back({label, help, type, false,
                                         [bind, fill](Settings& s, const Settings& own,
                                                      const Surroundings&) { fill(s, bind(own)); }});
         });

@@ -1,6 +1,7 @@
 #include "core/recipe/evaluator.h"
 
 #include "core/image/error.h"
+#include "core/passes/frame_name.h"
 #include "core/recipe/recipe_at.h"
 #include "core/settings/value_type.h"
 
@@ -19,6 +20,33 @@ void addFiles(Hash& hash, const Settings& settings) {
         hash.add(std::string_view(PictureFiles::stampOf(path)));
         return path;
     });
+}
+
+/// The same of all frames of the sequences among them.
+void addSequences(Hash& hash, const Settings& settings) {
+    (void)withFiles(settings, [&](const std::filesystem::path& path) {
+        if (isSequence(path))
+            for (const int frame : framesBeside(path))
+                hash.add(std::string_view(PictureFiles::stampOf(atFrame(path, frame))));
+        return path;
+    });
+}
+
+/// Of a step that runs.
+std::vector<std::string> noticesOf(const Step& step, const StepType& type,
+                                   const FrameContext& context) {
+    std::vector<std::string> notices =
+        type.notices ? type.notices(step.settings, context) : std::vector<std::string>{};
+    if (type.readsTime && type.readsTime(step.settings))
+        (void)withFiles(step.settings, [&](const std::filesystem::path& path) {
+            if (isSequence(path))
+                if (const std::string gaps = missingFrames(framesBeside(path)); !gaps.empty())
+                    notices.push_back(
+                        fmt::format("The sequence of {} has no frame {}; the nearest stands in.",
+                                    path.filename().string(), gaps));
+            return path;
+        });
+    return notices;
 }
 
 std::string named(const Step& step, const Catalogue& catalogue, const std::string& what) {
@@ -179,9 +207,14 @@ std::vector<Evaluator::Planned> Evaluator::plan(const Recipe& recipe,
             .add(static_cast<std::uint64_t>(step.blend));
         addToHash(hash, step.settings);
         addFiles(hash, step.settings);
-        if (type.readsTime && type.readsTime(step.settings))
+        if (type.readsTime && type.readsTime(step.settings)) {
             hash.add(static_cast<std::uint64_t>(options.time.number))
                 .add(std::bit_cast<std::uint64_t>(options.time.seconds));
+            addSequences(hash, step.settings);
+        }
+        if (options.notice)
+            for (const std::string& notice : noticesOf(step, type, context))
+                options.notice(step.id, notice);
         addToHash(hash, next.where);
         next.key = hash.value();
         if (!type.writes.empty()) {
@@ -244,9 +277,16 @@ bool Evaluator::movesLight(const std::vector<Planned>& plan, std::size_t count) 
                        [](const Planned& one) { return one.type->carry != nullptr; });
 }
 
+void Evaluator::addMove(const Planned& planned, WorkingFrame& frame) {
+    if (planned.type->movesPasses)
+        frame.addMove([type = planned.type, settings = planned.step->settings](const Image& pass) {
+            return type->movesPasses(pass, settings);
+        });
+}
+
 MaskInput Evaluator::maskInput(const Going& going, std::size_t step, const WorkingFrame& frame) {
     const Planned& planned = going.plan[step];
-    MaskInput input{m_catalogue, frame, m_cache, planned.passesKey, planned.keyBefore};
+    MaskInput input{m_catalogue, frame.still(), m_cache, planned.passesKey, planned.keyBefore};
     if (movesLight(going.plan, step))
         input.carry = [this, &going, step](const Image& mask, std::uint64_t key,
                                            const RunContext& run) {
@@ -316,6 +356,8 @@ WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const Run
         }
         if (kept != nullptr) {
             frame.emplace(context, *kept);
+            for (std::size_t i = 0; i < next; ++i)
+                addMove(planned[i], *frame);
             break;
         }
     }
@@ -364,7 +406,10 @@ WorkingFrame Evaluator::runPlan(const Going& going, std::size_t count, const Run
         if (planned[next].beginsMix)
             groupInput = *frame;
         if (planned[next].type->area) {
-            guarded(planned[next], [&] { frame = runArea(going, next, *frame, part); });
+            guarded(planned[next], [&] {
+                frame = runArea(going, next, *frame, part);
+                addMove(planned[next], *frame);
+            });
             ++next;
         } else {
             std::vector<Ready> ready;

@@ -22,6 +22,8 @@ struct EvaluateOptions {
     /// Called with the id of a step that can't run and the reason; the step is skipped. Unset: its error is
     /// thrown.
     std::function<void(const std::string&, const std::string&)> problem{};
+    /// Called with the id of a step that runs and something worth knowing about its input.
+    std::function<void(const std::string&, const std::string&)> notice{};
 };
 
 /// Runs recipes on a frame. Point steps that follow one another run fused, a short run of pixels at a time, on
@@ -105,7 +107,9 @@ private:
     /// The same for a mask on its way through a group that moves light.
     Image mixedMask(const Going& going, const GroupMix& mix, const Image& before, Image after,
                     std::size_t end, const RunContext& run);
-    /// The mask input of a step of the plan, whose input is frame.
+    /// Tells a frame how a step of the plan has moved its places.
+    static void addMove(const Planned& planned, WorkingFrame& frame);
+    /// The mask input of a step of the plan, whose input is frame; its passes are those from before the first move.
     [[nodiscard]] MaskInput maskInput(const Going& going, std::size_t step,
                                       const WorkingFrame& frame);
     /// A mask taken through all steps before that one that move light.

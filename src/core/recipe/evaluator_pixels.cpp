@@ -65,17 +65,6 @@ Image asChannelsOf(const Image& picture, const Image& mask) {
     return mask.select(planes, names);
 }
 
-Image productOf(const Image& share, const Image& picture) {
-    Image out = picture;
-    for (int c = 0; c < out.channels(); ++c) {
-        float* to = out.editPlane(c);
-        for (int y = 0; y < out.height(); ++y)
-            for (int x = 0; x < out.width(); ++x)
-                to[out.rowStride() * y + x] *= share(x, y, c);
-    }
-    return out;
-}
-
 }  // namespace
 
 void Evaluator::workOn(const Ready& ready, const Stretch& part, const PointRow& run,
@@ -200,14 +189,19 @@ Image Evaluator::carriedThrough(const Going& going, std::size_t index, const Wor
     const Step& step = *planned.step;
     const Image& picture = before.picture();
     const Image share = asChannelsOf(picture, mask);
-    const MaskFunction within = planned.where.everywhere()
+    const bool everywhere = planned.where.everywhere();
+    const bool fromWhere = !everywhere && planned.type->areaFromWhere;
+    const MaskFunction within = everywhere || fromWhere
                                     ? MaskFunction()
                                     : maskOf(planned.where, maskInput(going, index, before), run);
+    const Image where =
+        fromWhere ? maskPlanes(planned.where, maskInput(going, index, before), run) : Image();
     const auto through = [&](bool ofLight) {
-        Image moved = planned.type->carry(before, step.settings, {share, ofLight}, run);
+        const CarriedMask carriedMask{share, ofLight, where};
+        Image moved = planned.type->carry(before, step.settings, carriedMask, run);
         return run.stopped() ? moved
-                             : blended(step, ofLight ? productOf(share, picture) : share,
-                                       std::move(moved), within, picture, run);
+                             : blended(step, maskedLight(picture, carriedMask), std::move(moved),
+                                       within, picture, run);
     };
     Image carried = through(true);
     bool dark = false;
@@ -262,7 +256,7 @@ Image Evaluator::mixedMask(const Going& going, const GroupMix& mix, const Image&
                                   : maskOf(mix.where, maskInput(going, mix.first, from), run);
     const Image& picture = from.picture();
     const auto light = [](const Image& share, const Image& of) {
-        return productOf(asChannelsOf(of, share), of);
+        return maskedLight(of, {asChannelsOf(of, share), true});
     };
     Step plain;
     plain.amount = mix.group->amount;

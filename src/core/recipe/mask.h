@@ -16,11 +16,12 @@ using MaskCarrier =
 /// What a mask is made from.
 struct MaskInput {
     const Catalogue& catalogue;
-    const WorkingFrame& frame;  ///< the step's input
-    ResultCache& cache;         ///< of what is rasterised
-    std::uint64_t passesKey;    ///< changes with the passes
-    std::uint64_t pictureKey;   ///< changes with the picture
-    MaskCarrier carry{};        ///< set for steps behind one that moves light
+    /// The step's input; its passes are those from before the first step that moved them.
+    WorkingFrame frame;
+    ResultCache& cache;        ///< of what is rasterised
+    std::uint64_t passesKey;   ///< changes with the passes
+    std::uint64_t pictureKey;  ///< changes with the picture
+    MaskCarrier carry{};       ///< set for steps behind one that moves light
 };
 
 /// Whether a mask is made from passes alone: those go through the lens, while colours are read behind it and shapes

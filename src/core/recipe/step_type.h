@@ -32,9 +32,14 @@ using PointFunction = std::function<void(const PointRow&)>;
 
 /// A mask made before a step that moves light, on its way through that step.
 struct CarriedMask {
-    const Image& share;  ///< 0..1, with the channels of the step's input
-    bool ofLight;        ///< the input's light times share is moved, and not share itself
+    Image share;   ///< 0..1, with the channels of the step's input
+    bool ofLight;  ///< the input's light times share is moved, and not share itself
+    Image
+        where{};  ///< of a step that takes light from where its Where says: that; empty: everywhere
 };
+
+/// The picture's light times the mask, or the mask alone, as it says.
+Image maskedLight(const Image& picture, const CarriedMask& mask);
 
 /// What a step makes of the masked light of its input, or of the mask alone, moved as it moves its input: the same
 /// surfaces, the same weights. The result has the input's channels; with a share of 1 it is the step's own.
@@ -64,7 +69,12 @@ struct StepType : Declaration {
         areaFromWhere;
     /// Whether it works by the frame's time, FrameContext::time; unset: it never does.
     std::function<bool(const Settings&)> readsTime;
+    /// What is worth knowing about its input though it runs, whole sentences; unset: nothing. Asked at every evaluation,
+    /// so it looks at no more than it needs.
+    std::function<std::vector<std::string>(const Settings&, const FrameContext&)> notices;
     CarryFunction carry;  ///< set for steps that move light
+    /// Beside carry, for a step after which the picture's places are others: where a pass is then, by the nearest samples.
+    std::function<Image(const Image& pass, const Settings&)> movesPasses;
     OrderRule notBefore;
 };
 
@@ -87,6 +97,15 @@ public:
     StepBuilder& readsTime(std::function<bool(const S&)> whether) {
         return this->late([whether = std::move(whether)](StepType& type, const auto& bind) {
             type.readsTime = [bind, whether](const Settings& s) { return whether(bind(s)); };
+        });
+    }
+    /// As StepType::notices.
+    StepBuilder&
+    notices(std::function<std::vector<std::string>(const S&, const FrameContext&)> look) {
+        return this->late([look = std::move(look)](StepType& type, const auto& bind) {
+            type.notices = [bind, look](const Settings& s, const FrameContext& context) {
+                return look(bind(s), context);
+            };
         });
     }
     StepBuilder& notBefore(std::vector<std::string> types, std::string why) {
@@ -129,6 +148,14 @@ public:
             type.areaFromWhere = [bind, work](const WorkingFrame& frame, const Settings& s,
                                               const Image& share, const RunContext& run) {
                 return work(frame, bind(s), share, run);
+            };
+        });
+    }
+    /// As StepType::movesPasses.
+    StepBuilder& movesPasses(std::function<Image(const Image&, const S&)> work) {
+        return this->late([work = std::move(work)](StepType& type, const auto& bind) {
+            type.movesPasses = [bind, work](const Image& pass, const Settings& s) {
+                return work(pass, bind(s));
             };
         });
     }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/image/camera.h"
+#include "core/image/tiles.h"
 
 #include <optional>
 
@@ -16,6 +17,8 @@ struct Surroundings {
 
     const PassSet& passes;
     std::optional<V2f> place;  ///< px last clicked in the picture
+    std::optional<Tile>
+        part;  ///< px of the picture that were drawn for an action that asks for a part
 };
 
 /// The place clicked last, or the middle of the picture; px.

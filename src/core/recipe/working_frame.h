@@ -2,7 +2,10 @@
 
 #include "core/recipe/frame_context.h"
 
+#include <functional>
+#include <map>
 #include <memory>
+#include <vector>
 
 namespace noctis {
 
@@ -35,12 +38,25 @@ public:
     void write(const PassName& name, Image image);
     [[nodiscard]] bool wroteAny() const noexcept { return !m_written.empty(); }
 
+    /// After this, the picture's places are others: where a pass is then. What was written before moves, too.
+    void addMove(std::function<Image(const Image&)> move);
+    /// The same picture with the passes as they stood before the first move.
+    [[nodiscard]] WorkingFrame still() const;
+
     [[nodiscard]] Result result() const;
 
 private:
+    [[nodiscard]] Image stillPass(const PassName& name) const;
+
     const FrameContext* m_context;
     Image m_picture;
     std::map<std::string, Image> m_written;
+    std::vector<std::function<Image(const Image&)>> m_moves;
+    /// How many moves there were when a pass was written: it is there already.
+    std::map<std::string, std::size_t> m_movedWhenWritten;
+    /// Moved ones; shared by copies with the same moves.
+    std::shared_ptr<std::map<std::string, Image>> m_moved =
+        std::make_shared<std::map<std::string, Image>>();
     /// Derived from what was written; shared by copies that wrote the same.
     std::shared_ptr<std::map<std::string, Image>> m_derived =
         std::make_shared<std::map<std::string, Image>>();

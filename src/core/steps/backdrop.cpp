@@ -193,6 +193,16 @@ Image openShare(const Image& picture, const PassSet& passes) {
     return all > 0.01 * share.width() * share.height() ? share : Image();
 }
 
+/// All of a part of it, and nothing else.
+Image shareOf(const Tile& part, const Image& picture) {
+    Image share(picture.width(), picture.height(), {"Y"});
+    float* to = share.editPlane(0);
+    for (int y = std::max(part.y0, 0); y < std::min(part.y1, share.height()); ++y)
+        for (int x = std::max(part.x0, 0); x < std::min(part.x1, share.width()); ++x)
+            to[share.rowStride() * y + x] = 1.0F;
+    return share;
+}
+
 /// Its four corners: the frame's own until one is moved.
 PlaceList cornersIn(const Settings& settings, const ShownFrame& frame) {
     const PlaceList corners = settings.get<PlaceList>("corners");
@@ -212,7 +222,8 @@ void match(Settings& settings, const Surroundings& around) {
         throw Error(ErrorCode::BadSetting, "there is no picture to match");
     BackdropSettings s;
     matchColours(s, readPicture(path.path), picture->image,
-                 openShare(picture->image, around.passes));
+                 around.part ? shareOf(*around.part, picture->image)
+                             : openShare(picture->image, around.passes));
     settings.set("exposure", s.exposure);
     settings.set("saturation", s.saturation);
     settings.set("temperature", s.temperature);
@@ -338,6 +349,10 @@ StepType backdropStep() {
                     "How far that light reaches, in pixels of the full picture.")
             .onlyWhen("wrap>0")
             .action("Match", "Gives it the brightness and colour of what it stands in for.", match)
+            .actionOnPart("Match a part",
+                          "Gives it the brightness and colour of a part of the picture that you "
+                          "draw.",
+                          match)
             .preset("Lit from behind", {{"wrap", 0.5F}, {"wrap_width", 16.0F}})
             .preset("Far and soft", {{"blur", 6.0F}, {"distance", 300.0F}})
             .writes({{PassKind::Depth, {}}})

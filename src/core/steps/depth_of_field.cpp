@@ -105,6 +105,23 @@ Image throughLens(const WorkingFrame& frame, const DepthOfFieldSettings& s, cons
     return picture;
 }
 
+/// For the steps after it, px of the full picture.
+void writeBlurRadius(WorkingFrame& out, const WorkingFrame& frame, const DepthOfFieldSettings& s,
+                     const RunContext& run) {
+    const FrameContext& context = frame.context();
+    const auto width = static_cast<float>(context.fullWidth());
+    const DepthOfFieldSettings lens =
+        withLensOf(s, context.camera(), width / static_cast<float>(context.fullHeight()));
+    Image radii = signedRadii(frame.pass(PassKind::Depth), lens, width, {run.stop, {}});
+    float* to = radii.editPlane(0);
+    for (int y = 0; y < radii.height(); ++y)
+        for (int x = 0; x < radii.width(); ++x) {
+            float& radius = to[radii.rowStride() * y + x];
+            radius = std::abs(radius) / context.pixelScale();
+        }
+    out.write({PassKind::BlurRadius, {}}, std::move(radii));
+}
+
 Image unweighted(const WeightedPicture& sum, const Image& original) {
     Image out = Image::unset(sum.width, sum.height, {"R", "G", "B"});
     float* planes[3] = {out.editPlane(0), out.editPlane(1), out.editPlane(2)};
@@ -309,6 +326,8 @@ StepType depthOfFieldStep() {
         .area([](const WorkingFrame& frame, const S& s, const RunContext& run) {
             WorkingFrame out = frame;
             out.setPicture(throughLens(frame, s, {}, run));
+            if (!run.stopped())
+                writeBlurRadius(out, frame, s, run);
             return out;
         })
         .carries([](const WorkingFrame& frame, const S& s, const CarriedMask& mask,

@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -15,7 +16,15 @@ namespace noctis {
 
 namespace {
 
+constexpr int kLooksAcross = 160;           ///< places compared in a row
+constexpr std::size_t kEnoughToJudge = 30;  ///< of them
+constexpr float kOfExposure =
+    0.1F;  ///< stops that count as a difference, and that half of all may differ by
 constexpr float kSameView = 1e-3F;  ///< m, and the same of directions
+
+float luminanceOf(const Image& image, int x, int y) noexcept {
+    return 0.2126F * image(x, y, 0) + 0.7152F * image(x, y, 1) + 0.0722F * image(x, y, 2);
+}
 
 const Pass& layerOf(const PassSet& passes, const PatchSettings& s) {
     const std::string file = s.picture.path.filename().string();
@@ -54,6 +63,45 @@ void checkFits(const PassSet& passes, const PatchSettings& s, const FrameContext
         throw Error(
             ErrorCode::ShapeMismatch,
             fmt::format("the camera of {} has another direction or lens than the frame's", file));
+}
+
+/// How many stops brighter the patch is than the picture where both show the same surfaces: a difference of exposure
+/// is the same everywhere, one of paint isn't.
+std::optional<float> brighterBy(const PassSet& passes, const Image& part,
+                                const FrameContext& context) {
+    const Pass* picture = picturePass(context.full());
+    const Pass* own = context.full().find(PassKind::Depth);
+    const Pass* its = passes.find(PassKind::Depth);
+    if (picture == nullptr || picture->image.channels() < 3)
+        return std::nullopt;
+    std::vector<float> stops;
+    const int step = std::max(part.width() / kLooksAcross, 1);
+    for (int y = step / 2; y < part.height(); y += step)
+        for (int x = step / 2; x < part.width(); x += step) {
+            if (part.channels() > 3 && !(part(x, y, 3) > 0.99F))
+                continue;
+            if (own != nullptr && its != nullptr &&
+                !(std::abs(own->image(x, y, 0) - its->image(x, y, 0)) <
+                  0.01F * own->image(x, y, 0)))
+                continue;
+            const float before = luminanceOf(picture->image, x, y);
+            const float now = luminanceOf(part, x, y);
+            if (before > 1e-4F && now > 1e-4F && std::isfinite(before) && std::isfinite(now))
+                stops.push_back(std::log2(now / before));
+        }
+    if (stops.size() < kEnoughToJudge)
+        return std::nullopt;
+    const auto quantile = [&](double part_) {
+        const auto at = stops.begin() +
+                        static_cast<std::ptrdiff_t>(part_ * static_cast<double>(stops.size() - 1));
+        std::ranges::nth_element(stops, at);
+        return *at;
+    };
+    const float spread = quantile(0.75) - quantile(0.25);
+    const float middle = quantile(0.5);
+    if (spread > kOfExposure || std::abs(middle) < kOfExposure)
+        return std::nullopt;
+    return middle;
 }
 
 Image atScale(const Image& image, int factor, bool colour) {
@@ -134,6 +182,21 @@ StepType patchStep() {
                        ? std::string("no picture")
                        : fmt::format("{}{}", s.picture.path.filename().string(),
                                      s.layer.empty() ? std::string() : " · " + s.layer);
+        })
+        .notices([](const S& s, const FrameContext& context) -> std::vector<std::string> {
+            if (s.picture.path.empty())
+                return {};
+            try {
+                const auto passes = context.passesOf(s.picture.path);
+                checkFits(*passes, s, context);
+                if (const auto stops = brighterBy(*passes, layerOf(*passes, s).image, context))
+                    return {fmt::format("{} is {:.1f} EV {} than the picture.",
+                                        s.picture.path.filename().string(), std::abs(*stops),
+                                        *stops > 0.0F ? "brighter" : "darker")};
+            } catch (const Error&) {
+                // The step says so itself.
+            }
+            return {};
         })
         .area([](const WorkingFrame& frame, const S& s, const RunContext& run) {
             return s.picture.path.empty() ? frame : patched(frame, s, run);

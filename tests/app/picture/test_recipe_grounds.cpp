@@ -55,3 +55,45 @@ TEST_CASE("an opaque picture has no ground to look at until it is cut out", "[ap
     desk.add("Matte");
     CHECK(ground->isVisible());
 }
+
+namespace {
+
+void drag(QWidget& on, const QPoint& from, const QPoint& to) {
+    QTest::mousePress(&on, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 4; ++i)
+        QTest::mouseMove(&on, from + (to - from) * i / 4);
+    QTest::mouseRelease(&on, Qt::LeftButton, {}, to);
+}
+
+}  // namespace
+
+TEST_CASE("a part to match is drawn in the picture, and Escape calls it off", "[app][backdrop]") {
+    const test::Folder folder;
+    PassSet sky;
+    sky.put(test::passOf({PassKind::Beauty, {}}, 16, 9, [](int, int, int) { return 0.4F; }));
+    writePasses(folder / "sky.exr", sky);
+    Desk desk;
+    desk.add("Backdrop");
+    auto* line = desk.inCard<QWidget>("picture")->findChild<QLineEdit*>();
+    REQUIRE(line != nullptr);
+    QTest::mouseClick(line, Qt::LeftButton);
+    QTest::keyClicks(line, QString::fromStdString((folder / "sky.exr").string()));
+    QTest::keyClick(line, Qt::Key_Return);
+    desk.settle();
+    const auto exposure = [&] { return desk.recipe().steps.back().settings.number("exposure"); };
+    const auto place = [&](int x, int y) {
+        return desk.view().fromPicture(QPointF(x, y)).toPoint();
+    };
+    REQUIRE(exposure() == 0.0F);
+    REQUIRE(desk.button("Match a part") != nullptr);
+    QTest::mouseClick(desk.button("Match a part"), Qt::LeftButton);
+    QTest::keyClick(&desk.view(), Qt::Key_Escape);
+    drag(desk.view(), place(100, 20), place(150, 70));
+    desk.settle();
+    CHECK(exposure() == 0.0F);
+    desk.view().fit();
+    QTest::mouseClick(desk.button("Match a part"), Qt::LeftButton);
+    drag(desk.view(), place(100, 20), place(150, 70));
+    desk.settle();
+    CHECK(exposure() == Approx(-1.0F).margin(0.02));
+}

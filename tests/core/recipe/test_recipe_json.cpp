@@ -198,8 +198,8 @@ TEST_CASE("the demo's looks are understood, and name what is in the demo", "[rec
             addObjects(step.where, named);
         ++looks;
     }
-    CHECK(looks == 12);
-    CHECK(named.size() == 9);
+    CHECK(looks == 16);
+    CHECK(named.size() == 13);
     for (const std::string& name : named)
         CHECK(there.contains(name));
 }

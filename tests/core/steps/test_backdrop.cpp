@@ -3,6 +3,7 @@
 #include "core/passes/pass_file.h"
 #include "core/steps/backdrop.h"
 #include "core/steps/placed_picture.h"
+#include "core/steps/registry.h"
 #include "support/files.h"
 #include "support/frames.h"
 #include "support/worse.h"
@@ -217,6 +218,53 @@ TEST_CASE("matching gives a picture the other's brightness and warmth", "[steps]
     CHECK(none.saturation == Approx(1.0F).margin(0.05));
     matchColours(none, Image(4, 4, {"R", "G", "B"}, 0.0F), night);  // which says nothing
     CHECK(none.exposure == Approx(0.0F).margin(0.05));
+}
+
+TEST_CASE("a part of a picture alone can be matched", "[steps][backdrop]") {
+    const test::Folder folder;
+    PassSet set = test::greyFrame(80, 60, 0.01F);
+    Image bright = set.passes.front().image;
+    for (int c = 0; c < 3; ++c)
+        for (int y = 10; y < 20; ++y)
+            for (int x = 50; x < 70; ++x)
+                bright.editPlane(c)[bright.rowStride() * y + x] = 0.64F;
+    set.passes.front().image = bright;
+    const StepType& type = stepCatalogue().type("backdrop");
+    const auto matched = [&](std::optional<Tile> part) {
+        Settings settings = initialSettings(type.parameters);
+        settings.set("picture", FilePath{pictureFile(folder, Image(8, 8, {"R", "G", "B"}, 0.16F))});
+        Surroundings around(set);
+        around.part = part;
+        const auto action = std::ranges::find(type.actions, part.has_value(), &CardAction::ofPart);
+        REQUIRE(action != type.actions.end());
+        action->change(settings, settings, around);
+        return settings.number("exposure");
+    };
+    CHECK(matched(Tile{52, 11, 66, 19}) == Approx(2.0F).margin(0.02));
+    CHECK(matched(Tile{-10, 30, 900, 50}) == Approx(-4.0F).margin(0.02));
+}
+
+TEST_CASE("a gap in a sequence is named, and another frame's new content is seen",
+          "[steps][backdrop]") {
+    const test::Folder folder;
+    for (const int frame : {1, 2, 5})
+        (void)pictureFile(folder, Image(8, 8, {"R", "G", "B"}, static_cast<float>(frame)),
+                          "sky.000" + std::to_string(frame) + ".exr");
+    const Recipe recipe = test::recipeOf(R"({"step":"backdrop","settings":{"picture":")" +
+                                         (folder / "sky.0001.exr").string() + "\"}}");
+    Evaluator evaluator(stepCatalogue());
+    evaluator.setPasses(roof());
+    EvaluateOptions options;
+    options.time.number = 4;
+    std::string noticed;
+    options.notice = [&](const std::string&, const std::string& text) { noticed += text; };
+    CHECK(evaluator.evaluate(recipe, options)(80, 10, 0) == Approx(5.0F));
+    CHECK(noticed.find("no frame 3 to 4") != std::string::npos);
+    (void)pictureFile(folder, Image(9, 8, {"R", "G", "B"}, 7.0F), "sky.0005.exr");
+    CHECK(evaluator.evaluate(recipe, options)(80, 10, 0) == Approx(7.0F));
+    CHECK(missingFrames({1, 2, 3}).empty());
+    CHECK(missingFrames({1, 3, 9}) == "2, 4 to 8");
+    CHECK(missingFrames({1, 3, 5, 7, 9, 11, 13}) == "2, 4, 6, 8, 10, …");
 }
 
 TEST_CASE("a numbered backdrop shows the frame's picture, and the nearest where one is missing",

@@ -1,5 +1,6 @@
 #include "core/image/error.h"
 #include "core/passes/pass_file.h"
+#include "core/steps/registry.h"
 #include "support/files.h"
 #include "support/frames.h"
 
@@ -100,6 +101,36 @@ TEST_CASE("a patch can be limited, and says what of it doesn't fit", "[steps][pa
     writePasses(folder / "part.exr", moved);
     CHECK_THROWS_WITH(test::finished(set, test::recipeOf(patchOf(folder))),
                       Catch::Contains("stands") && Catch::Contains("away"));
+}
+
+TEST_CASE("a patch in another exposure is named, and one in another paint isn't",
+          "[steps][patch]") {
+    const test::Folder folder;
+    const auto textured = [](float gain, bool painted) {
+        PassSet set;
+        set.camera = lookingAt(V3f(0, 0, 0), V3f(0, 0, -1), 0.7F);
+        set.put(test::passOf({PassKind::Beauty, {}}, 80, 60, [=](int x, int y, int c) {
+            const float paint = painted && x > 30 ? (c == 0 ? 3.0F : 0.4F) : 1.0F;
+            return gain * paint * (0.2F + 0.01F * static_cast<float>((x * 7 + y * 3) % 20));
+        }));
+        set.put(test::passOf({PassKind::Depth, {}}, 80, 60, [](int, int, int) { return 9.0F; }));
+        return set;
+    };
+    const auto noticed = [&](const PassSet& its) {
+        writePasses(folder / "part.exr", its);
+        Evaluator evaluator(stepCatalogue());
+        evaluator.setPasses(textured(1.0F, false));
+        EvaluateOptions options;
+        std::string all;
+        options.notice = [&](const std::string&, const std::string& text) { all += text; };
+        (void)evaluator.evaluate(test::recipeOf(patchOf(folder)), options);
+        return all;
+    };
+    CHECK(noticed(textured(1.0F, false)).empty());
+    CHECK(noticed(textured(1.0F, true)).empty());
+    const std::string bright = noticed(textured(2.0F, false));
+    CHECK(bright.find("1.0 EV brighter") != std::string::npos);
+    CHECK(noticed(textured(0.5F, false)).find("darker") != std::string::npos);
 }
 
 TEST_CASE("a ground's shadow becomes alpha beneath the thing", "[steps][ground]") {

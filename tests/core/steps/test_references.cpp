@@ -82,6 +82,10 @@ bool writes() { return std::getenv("NOCTIS_WRITE_REFERENCES") != nullptr; }
 void hold(const std::string& file, const std::vector<Look>& looks) {
     Evaluator evaluator(stepCatalogue());
     PassSet set = readPasses({kFolder / "passes.exr"});
+    // A camera that drives on, for steps that read how the picture moves.
+    Camera next = set.cameraOrAssumed();
+    next.cameraToWorld[3][0] += 0.3F;
+    set.cameraAfter = next;
     // Passes that the file has not, for steps that read no others.
     for (const PassKind kind : {PassKind::SpecularDirect, PassKind::GroundShadow})
         set.put(test::passOf({kind, {}}, set.width, set.height, [&](int x, int y, int c) {

@@ -2,6 +2,7 @@
 #include "core/steps/standee.h"
 #include "support/files.h"
 #include "support/frames.h"
+#include "support/worse.h"
 
 #include <cmath>
 
@@ -87,6 +88,61 @@ TEST_CASE("sparks stand before and behind a thing", "[steps][standee]") {
     CHECK(among > 0.2 * before);
     CHECK(among < 0.8 * before);
     CHECK(behind == 0.0);
+}
+
+TEST_CASE("several before and behind a leaning post are hidden to the pixel's share",
+          "[steps][standee]") {
+    // Its edge is at 70 px in the picture's first row and leans by less than a quarter of a pixel a row.
+    const auto covers = [](int x, int y) {
+        float share = 0.0F;
+        for (int i = 0; i < 16; ++i) {
+            const float edge = 70.0F + 0.23F * (static_cast<float>(y) + static_cast<float>(i) / 16);
+            share += std::clamp(edge - static_cast<float>(x), 0.0F, 1.0F) / 16.0F;
+        }
+        return share;
+    };
+    PassSet set = test::greyFrame(160, 90, 0.0F);
+    set.put(test::passOf({PassKind::Depth, {}}, 160, 90, [](int x, int y, int) {
+        const float edge = 70.0F + 0.23F * (static_cast<float>(y) + 0.5F);
+        return static_cast<float>(x) + 0.5F < edge ? 7.0F : 50.0F;
+    }));
+    const std::string cards =
+        R"({"step":"standee","settings":{"text":"I","height":6,"at":[80,70],"mode":"add",)"
+        R"("soft":0.01,"count":12,"span":3,"seed":4,"distance":)";
+    const auto drawn = [&](const PassSet& on, const char* distance) {
+        return test::finished(on, test::recipeOf(cards + distance + "}}"));
+    };
+    PassSet open = set;
+    open.put(test::passOf({PassKind::Depth, {}}, 160, 90, [](int, int, int) { return 50.0F; }));
+    const Image all = drawn(open, "12");
+    const Image behind = drawn(set, "12");
+    double off = 0.0;
+    double squares = 0.0;
+    double light = 0.0;
+    int count = 0;
+    for (int y = 0; y < 90; ++y)
+        for (int x = 0; x < 160; ++x) {
+            const float share = covers(x, y);
+            const float wanted = all(x, y, 0) * (1.0F - share);
+            if (share == 0.0F && x > 90)
+                CHECK(behind(x, y, 0) == all(x, y, 0));
+            if (share == 1.0F && covers(x + 1, y) == 1.0F)
+                CHECK(behind(x, y, 0) == 0.0F);
+            if ((covers(x - 2, y) < 1.0F || covers(x + 2, y) > 0.0F) && share == covers(x + 1, y))
+                continue;
+            if (!(all(x, y, 0) > 0.0F))
+                continue;
+            const double wrong = static_cast<double>(behind(x, y, 0) - wanted);
+            off += wrong;
+            squares += wrong * wrong;
+            light += static_cast<double>(all(x, y, 0));
+            ++count;
+        }
+    REQUIRE(count > 20);
+    // Depths say no more than at their pixels' centres, so that single pixels differ, but not the edge.
+    CHECK(std::abs(off) < 0.03 * light);
+    CHECK(std::sqrt(squares / count) < 0.2 * light / count);
+    CHECK(test::mostApart(drawn(set, "4"), drawn(open, "4")) == 0.0);
 }
 
 TEST_CASE(
