@@ -77,7 +77,7 @@ TEST_CASE("a part to match is drawn in the picture, and Escape calls it off", "[
     auto* line = desk.inCard<QWidget>("picture")->findChild<QLineEdit*>();
     REQUIRE(line != nullptr);
     QTest::mouseClick(line, Qt::LeftButton);
-    QTest::keyClicks(line, QString::fromStdString((folder / "sky.exr").string()));
+    line->insert(QString::fromStdString((folder / "sky.exr").string()));  // its letters are no keys
     QTest::keyClick(line, Qt::Key_Return);
     desk.settle();
     const auto exposure = [&] { return desk.recipe().steps.back().settings.number("exposure"); };
