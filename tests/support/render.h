@@ -12,7 +12,7 @@ struct Rendering {
     int height = 48;
     std::vector<std::string> settings{};
     int threads = 0;
-    std::uint32_t seed = 1;
+    std::uint32_t seed = 0;
 };
 
 /// Passes of a scene by their names.
