@@ -79,6 +79,11 @@ PictureHand::PictureHand(Session& session, RecipePanel& recipe, PictureView& vie
                 m_recipe.choose(step);
         });
     }
+    // Nobody waits for a part any more.
+    connect(&m_recipe, &RecipePanel::chosenChanged, this, [this] {
+        if (m_takePart)
+            endPart(m_partFrom);
+    });
     connect(&m_recipe, &RecipePanel::inHandChanged, this, &PictureHand::takeDrawing);
 }
 

@@ -102,10 +102,10 @@ CardOffers RecipePanel::offersFor(const Step& step) const {
     offers.groups = true;
     offers.keys = true;
     offers.around = [this] { return m_session.surroundings(); };
-    if (m_askPart)
-        offers.askPart = [this](const QString& hint, const std::function<void(const Tile&)>& take) {
+    offers.askPart = [this](const QString& hint, const std::function<void(const Tile&)>& take) {
+        if (m_askPart)
             m_askPart(hint, take);
-        };
+    };
     // A preset keeps where the lens is focused: that belongs to the picture.
     if (step.usable())
         offers.kept = stepCatalogue().type(step.type).focusParameter;

@@ -36,7 +36,7 @@ public:
     /// Of the frame's passes, by name.
     void setPassStates(const std::map<std::string, PassState>& states);
 
-    /// Who has a part of the picture drawn; see CardOffers::askPart. Set before there are steps.
+    /// Who has a part of the picture drawn; see CardOffers::askPart.
     void setAskPart(decltype(CardOffers::askPart) ask) { m_askPart = std::move(ask); }
     /// What is worth knowing of what steps work on.
     void setNotices(const QMap<QString, QString>& byStep);

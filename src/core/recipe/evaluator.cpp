@@ -278,7 +278,8 @@ bool Evaluator::movesLight(const std::vector<Planned>& plan, std::size_t count) 
 }
 
 void Evaluator::addMove(const Planned& planned, WorkingFrame& frame) {
-    if (planned.type->movesPasses)
+    // What shows less than half of it still stands where it stood.
+    if (planned.type->movesPasses && planned.step->amount >= 0.5F)
         frame.addMove([type = planned.type, settings = planned.step->settings](const Image& pass) {
             return type->movesPasses(pass, settings);
         });

@@ -130,7 +130,7 @@ StepType distortionStep() {
         .number(&S::k1, "k1", "Bend", Unit::None, {-1.0F, 1.0F, 0.3F},
                 "How far places are moved, by the square of their distance from the middle: above "
                 "0 the sides bulge, below 0 they are drawn in.")
-        .number(&S::k2, "k2", "Bend at the corners", Unit::None, {-1.0F, 1.0F, 0.3F},
+        .number(&S::k2, "k2", "Corner bend", Unit::None, {-1.0F, 1.0F, 0.3F},
                 "The same by the fourth power, which acts near the corners.")
         .toggle(&S::inverse, "inverse", "Straighten",
                 "Takes away the distortion that these numbers describe.")

@@ -21,9 +21,9 @@ StepType grainStep() {
         .number(&S::colour, "colour", "Colour", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "How much the channels differ: none of it is grey grain.")
         .whole(&S::seed, "seed", "Seed", {0.0F, 9999.0F, 100.0F}, "Another number, other grain.")
-        .preset("Fine", {{"strength", 0.05F}, {"size", 1.0F}, {"colour", 0.2F}})
-        .preset("Fast film", {{"strength", 0.18F}, {"size", 2.2F}, {"colour", 0.4F}})
-        .preset("Silver", {{"strength", 0.12F}, {"size", 1.8F}, {"colour", 0.0F}})
+        .preset("Fine", {{"strength", 0.02F}, {"size", 1.0F}, {"colour", 0.2F}})
+        .preset("Fast film", {{"strength", 0.1F}, {"size", 2.2F}, {"colour", 0.4F}})
+        .preset("Silver", {{"strength", 0.05F}, {"size", 1.8F}, {"colour", 0.0F}})
         .readsTime([](const S& s) { return s.strength > 0.0F; })
         .summary([](const S& s) {
             return fmt::format("{} · {}", formatNumber(s.strength, Unit::Percent),

@@ -31,7 +31,7 @@ Image motionOf(const WorkingFrame& frame, const MotionBlurSettings& s) {
     return motion;
 }
 
-/// One channel of a mask, its luminance where it has several.
+/// Whether a pixel moves isn't a matter of colour: the first channel says.
 Image oneChannel(const Image& share) { return share.empty() ? Image() : share.select({0}, {"Y"}); }
 
 /// What is behind, with the picture's channels: opaque where it was measured.
@@ -91,10 +91,10 @@ StepType motionBlurStep() {
         .version(1)
         .phase(Phase::Lens)
         .help("Blurs what moves while the shutter is open. Its Where says what moves.")
-        .number(&S::shutter, "shutter", "Shutter", Unit::None, {0.0F, 2.0F, 1.0F},
-                "For how many frames it is open: 0.5 is half of the time from frame to frame.")
-        .number(&S::offset, "offset", "Offset", Unit::None, {-2.0F, 2.0F, 0.5F},
-                "When it is half open, in frames from this one.")
+        .number(&S::shutter, "shutter", "Shutter", Unit::Percent, {0.0F, 2.0F, 1.0F},
+                "How long it is open, in percent of the time from frame to frame.")
+        .number(&S::offset, "offset", "Offset", Unit::Percent, {-2.0F, 2.0F, 0.5F},
+                "How long after this frame the middle of that time is, in percent of a frame.")
         .number(&S::keepSharp, "keep_sharp", "Keep sharp", Unit::Percent, {0.0F, 1.0F, 1.0F},
                 "How much of the still picture lies over the streaks.")
         .place(&S::direction, "direction", "Direction",
@@ -120,9 +120,11 @@ StepType motionBlurStep() {
             return needs;
         })
         .summary([](const S& s) {
-            return s.direction == V2f(0.0F) ? fmt::format("{:.2g} of a frame", s.shutter)
-                                            : fmt::format("{:.2g} of {:.0f}, {:.0f} px", s.shutter,
-                                                          s.direction.x, s.direction.y);
+            return s.direction == V2f(0.0F)
+                       ? fmt::format("{} of a frame", formatNumber(s.shutter, Unit::Percent))
+                       : fmt::format("{} of {:.0f}, {:.0f} px",
+                                     formatNumber(s.shutter, Unit::Percent), s.direction.x,
+                                     s.direction.y);
         })
         .notices([](const S& s, const FrameContext& context) {
             std::vector<std::string> notices;

@@ -71,7 +71,6 @@ public:
           m_near(m_seen.size()), m_whole(m_seen.size()) {}
 
     void take(float time) {
-        m_time = time;
         std::ranges::fill(m_seen, kNone);
         std::ranges::fill(m_near, std::numeric_limits<float>::infinity());
         for (int y = m_from; y < m_until; ++y)
@@ -139,7 +138,6 @@ private:
 
     const MovingPicture& m_moving;
     const Motion& m_motion;
-    float m_time = 0.0F;
     int m_width;
     int m_top;
     int m_rows;
@@ -216,11 +214,40 @@ Image overTime(const MovingPicture& moving, float first, float last, const RunCo
         const int bottom = std::min(y1 + rowsBeside, out.height());
         Moment moment(moving, motion, top, bottom, rowsBeside);
         const std::size_t channels = to.size();
-        std::vector<float> sums(static_cast<std::size_t>(out.width()) *
-                                static_cast<std::size_t>(y1 - y0) * channels);
+        const auto pixels =
+            static_cast<std::size_t>(out.width()) * static_cast<std::size_t>(y1 - y0);
+        const auto indexOf = [&](int x, int y) {
+            return static_cast<std::size_t>(y - y0) * static_cast<std::size_t>(out.width()) +
+                   static_cast<std::size_t>(x);
+        };
+        std::vector<float> sums(pixels * channels);
+        std::vector<int> still(pixels);  // at how many moments each shows itself, unmoved
         std::vector<float> sum(channels);
-        std::vector<int> still(static_cast<std::size_t>(out.width()) *
-                               static_cast<std::size_t>(y1 - y0));
+        // Adds to sum what is seen at a pixel; true: it is the pixel itself, unmoved.
+        const auto look = [&](int x, int y, float time) {
+            const int seen = moment.seen(x, y - top);
+            if (seen == kNone) {
+                between.add(x, y, V2f(0.0F), sum);
+                return false;
+            }
+            const int i = seen % out.width();
+            const int j = seen / out.width();
+            const V2f by = motion.at(i, j, time);
+            const V2f source(static_cast<float>(x) - by.x, static_cast<float>(y) - by.y);
+            const bool itself = i == x && j == y && by == V2f(0.0F);
+            if (moment.whole(x, y - top)) {
+                between.add(i, j, source - V2f(static_cast<float>(i), static_cast<float>(j)), sum);
+                return itself;
+            }
+            // Hidden in the picture itself: what is behind there, or the surface beside it.
+            const int px = std::clamp(static_cast<int>(std::lround(source.x)), 0, out.width() - 1);
+            const int py = std::clamp(static_cast<int>(std::lround(source.y)), 0, out.height() - 1);
+            const bool known = !moving.behind.empty() && std::isfinite(moving.behind(px, py, 0));
+            for (std::size_t c = 0; c < channels; ++c)
+                sum[c] = known ? moving.behind(px, py, static_cast<int>(c))
+                               : light(i, j, static_cast<int>(c));
+            return false;
+        };
         for (int k = 0; k < moments && !run.stopped(); ++k) {
             const float time = first + (last - first) * (static_cast<float>(k) + 0.5F) /
                                            static_cast<float>(moments);
@@ -228,56 +255,20 @@ Image overTime(const MovingPicture& moving, float first, float last, const RunCo
             for (int y = y0; y < y1; ++y)
                 for (int x = 0; x < out.width(); ++x) {
                     std::ranges::fill(sum, 0.0F);
-                    const int seen = moment.seen(x, y - top);
-                    if (seen == kNone) {
-                        between.add(x, y, V2f(0.0F), sum);
-                    } else {
-                        const int i = seen % out.width();
-                        const int j = seen / out.width();
-                        const V2f by = motion.at(i, j, time);
-                        const V2f source(static_cast<float>(x) - by.x,
-                                         static_cast<float>(y) - by.y);
-                        if (i == x && j == y && by == V2f(0.0F))
-                            ++still[static_cast<std::size_t>(y - y0) *
-                                        static_cast<std::size_t>(out.width()) +
-                                    static_cast<std::size_t>(x)];
-                        if (moment.whole(x, y - top)) {
-                            between.add(i, j,
-                                        source - V2f(static_cast<float>(i), static_cast<float>(j)),
-                                        sum);
-                        } else {
-                            // Hidden in the picture itself: what is behind there, or the surface beside it.
-                            const int px = std::clamp(static_cast<int>(std::lround(source.x)), 0,
-                                                      out.width() - 1);
-                            const int py = std::clamp(static_cast<int>(std::lround(source.y)), 0,
-                                                      out.height() - 1);
-                            const bool known =
-                                !moving.behind.empty() && std::isfinite(moving.behind(px, py, 0));
-                            for (std::size_t c = 0; c < channels; ++c)
-                                sum[c] = known ? moving.behind(px, py, static_cast<int>(c))
-                                               : light(i, j, static_cast<int>(c));
-                        }
-                    }
-                    float* all = &sums[(static_cast<std::size_t>(y - y0) *
-                                            static_cast<std::size_t>(out.width()) +
-                                        static_cast<std::size_t>(x)) *
-                                       channels];
+                    const std::size_t at = indexOf(x, y);
+                    still[at] += look(x, y, time) ? 1 : 0;
                     for (std::size_t c = 0; c < channels; ++c)
-                        all[c] += sum[c];
+                        sums[at * channels + c] += sum[c];
                 }
         }
         const float share = 1.0F / static_cast<float>(moments);
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < out.width(); ++x) {
-                if (still[static_cast<std::size_t>(y - y0) * static_cast<std::size_t>(out.width()) +
-                          static_cast<std::size_t>(x)] == moments)
+                const std::size_t at = indexOf(x, y);
+                if (still[at] == moments)
                     continue;  // every bit of what stands still
-                const float* all = &sums[(static_cast<std::size_t>(y - y0) *
-                                              static_cast<std::size_t>(out.width()) +
-                                          static_cast<std::size_t>(x)) *
-                                         channels];
                 for (std::size_t c = 0; c < channels; ++c)
-                    to[c][out.rowStride() * y + x] = share * all[c];
+                    to[c][out.rowStride() * y + x] = share * sums[at * channels + c];
             }
     });
     return out;

@@ -80,11 +80,10 @@ Image sharpened(const Image& picture, const Image& blurRadius, float pixelScale,
                 const float strong = std::max(std::abs(detail) - spared, 0.0F);
                 if (!(own > kDark) || !(strong > 0.0F))
                     continue;
-                const float room = s.limit * (most[x] - least[x]);
                 const float wanted = own + s.strength * sharpPart(blurRadius, x, y, radius) *
                                                std::copysign(strong, detail);
-                const float held =
-                    std::max(std::clamp(wanted, least[x] - room, most[x] + room), 0.0F);
+                const float held = std::clamp(wanted, std::max(least[x], 0.0F) / (1.0F + s.limit),
+                                              std::max(most[x], 0.0F) * (1.0F + s.limit));
                 const float by = held / own;
                 for (float* plane : to)
                     plane[out.rowStride() * y + x] *= by;
@@ -107,8 +106,8 @@ StepType sharpenStep() {
         .number(&S::threshold, "threshold", "Threshold", Unit::Percent, {0.0F, 1.0F, 0.2F},
                 "Detail fainter than this, in percent of the brightness around it, stays: noise.")
         .number(&S::limit, "limit", "Halo", Unit::Percent, {0.0F, 8.0F, 1.0F},
-                "How far beyond the brightest and darkest around it an edge may go; none leaves no "
-                "halo.")
+                "How far beyond the brightest and darkest around it an edge may go, in percent of "
+                "these; none leaves no halo.")
         .preset("For the screen", {{"radius", 0.8F}, {"strength", 0.4F}, {"limit", 0.1F}})
         .preset("Crisp", {{"radius", 1.5F}, {"strength", 1.0F}, {"limit", 0.3F}})
         .reads([](const S&) {

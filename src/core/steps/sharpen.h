@@ -9,8 +9,8 @@ struct SharpenSettings {
     float radius = 1.5F;  ///< px, the deviation of what is taken for detail
     float strength = 0.5F;
     float threshold = 0.02F;  ///< of the brightness around: detail below it stays
-    float limit =
-        0.25F;  ///< how far beyond what is around a halo may go, in parts of the difference there
+    /// How far beyond the brightest and darkest around it an edge may go, in parts of these.
+    float limit = 0.1F;
 };
 
 /// Detail, the picture beside its own blur, made stronger: in luminance, so that colours stay.

@@ -319,6 +319,26 @@ TEST_CASE("sharpening strengthens detail, keeps its halo and spares noise and wh
     CHECK(test::mostApart(sharpened(noisy, {}, 1.0F, s), noisy) == 0.0);
 }
 
+TEST_CASE("a lamp at night keeps no black ring when it is sharpened", "[steps][sharpen]") {
+    Image night(60, 40, {"R", "G", "B"}, 0.02F);
+    for (int c = 0; c < 3; ++c)
+        for (int y = 15; y < 25; ++y)
+            for (int x = 25; x < 35; ++x)
+                night.editPlane(c)[night.rowStride() * y + x] = 50.0F;
+    SharpenSettings s;
+    s.strength = 1.0F;
+    const Image out = sharpened(night, {}, 1.0F, s);
+    float least = 1.0F;
+    float most = 0.0F;
+    for (int y = 0; y < 40; ++y)
+        for (int x = 0; x < 60; ++x) {
+            least = std::min(least, out(x, y, 1));
+            most = std::max(most, out(x, y, 1));
+        }
+    CHECK(least >= 0.02F / 1.101F);
+    CHECK(most <= 50.0F * 1.101F);
+}
+
 TEST_CASE("sharpening behind a lens knows what it has blurred", "[steps][sharpen]") {
     PassSet set;
     set.camera = lookingAt(V3f(0, 0, 0), V3f(0, 0, -1), 0.7F);
