@@ -16,8 +16,8 @@ struct Rendering {
 };
 
 /// Passes of a scene by their names.
-inline PassSet rendered(const Scene& scene, const View& view, const std::vector<std::string>& names,
-                        const Rendering& how = {}) {
+inline PassSet rendered(const Scene& scene, const Accelerator& accelerator, const View& view,
+                        const std::vector<std::string>& names, const Rendering& how = {}) {
     RenderRequest request;
     request.view = view;
     request.width = how.width;
@@ -27,8 +27,11 @@ inline PassSet rendered(const Scene& scene, const View& view, const std::vector<
     for (const std::string& setting : how.settings)
         applyPassSetting(request.passes, setting);
     const ThreadLimit limit(how.threads);
-    const Accelerator accelerator(scene);
     return renderPasses(scene, accelerator, request);
+}
+inline PassSet rendered(const Scene& scene, const View& view, const std::vector<std::string>& names,
+                        const Rendering& how = {}) {
+    return rendered(scene, Accelerator(scene), view, names, how);
 }
 
 inline View looking(const V3f& eye, const V3f& target, float yfov = 0.7F) {

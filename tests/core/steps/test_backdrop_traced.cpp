@@ -15,8 +15,8 @@ using namespace noctis;
 
 namespace {
 
-constexpr int kViewWidth = 320;
-constexpr int kViewHeight = 180;
+constexpr int kViewWidth = 240;
+constexpr int kViewHeight = 135;
 
 /// The wall's own picture, from straight before it.
 Image portrait() {
@@ -27,8 +27,8 @@ Image portrait() {
                   V3f(0, test::kBoardLow + test::kBoardHigh / 2, test::kBoardAt), 0.7F);
     straight.camera.orthographicHeight = test::kBoardHigh;
     const PassSet set = test::rendered(test::paintedYard(false, true), straight, {"beauty"},
-                                       {.width = static_cast<int>(12 * 2 * test::kBoardHalfWide),
-                                        .height = static_cast<int>(12 * test::kBoardHigh),
+                                       {.width = static_cast<int>(6 * 2 * test::kBoardHalfWide),
+                                        .height = static_cast<int>(6 * test::kBoardHigh),
                                         .settings = {"beauty.samples=16", "beauty.bounces=1"}});
     return test::imageOf(set, "beauty").select({0, 1, 2}, {"R", "G", "B"});
 }
@@ -57,7 +57,7 @@ TEST_CASE("a backdrop is as if the scene had been rendered before that board",
     const View view = test::looking({0.4F, 0.3F, 7.0F}, {0.0F, 0.2F, 0.0F}, 0.6F);
     const test::Rendering how{.width = kViewWidth,
                               .height = kViewHeight,
-                              .settings = {"beauty.samples=256", "beauty.bounces=1"}};
+                              .settings = {"beauty.samples=128", "beauty.bounces=1"}};
     const Image truth = test::imageOf(
         test::rendered(test::paintedYard(true, true), view, {"beauty"}, how), "beauty");
     const PassSet things =
