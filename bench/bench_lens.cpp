@@ -11,6 +11,8 @@ const std::vector<StepCase> kCases{
     {"200 sparks",
      R"({{"step":"standee","settings":{{"text":"•","mode":"add","height":0.12,"distance":9,"at":[900,700],"count":200,"span":8,"strength":3.{0:04}}}}})",
      0.2, 1},
+    {"motion blur of 32 px", R"({{"step":"motion_blur","settings":{{"shutter":1.0{0:04}}}}})", 1.5,
+     1, 1, 32.0F},
     {"distortion", R"({{"step":"distortion","settings":{{"k1":0.1{0:04}}}}})", 1.0, 1},
     {"sharpen", R"({{"step":"sharpen","settings":{{"strength":0.5{0:04},"threshold":0}}}})", 0.5,
      1},

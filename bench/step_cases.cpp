@@ -7,6 +7,7 @@
 #include "quay.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <optional>
 
@@ -36,6 +37,24 @@ private:
     Image m_to;
 };
 
+/// As if the camera went by: near things fast, far ones slowly.
+Pass passingBy(const PassSet& set, float pixels) {
+    constexpr float kNear = 4.0F;  // m
+    const Image& depth = set.find(PassKind::Depth)->image;
+    Pass pass = *set.find(PassKind::Depth);
+    pass.kind = PassKind::Vectors;
+    pass.image = Image(depth.width(), depth.height(), {"PX", "PY", "NX", "NY"});
+    float* const before = pass.image.editPlane(0);
+    float* const after = pass.image.editPlane(2);
+    for (int y = 0; y < depth.height(); ++y)
+        for (int x = 0; x < depth.width(); ++x) {
+            const std::ptrdiff_t at = pass.image.rowStride() * y + x;
+            after[at] = pixels * std::min(kNear / depth(x, y, 0), 1.0F);
+            before[at] = -after[at];
+        }
+    return pass;
+}
+
 }  // namespace
 
 void stepCases(const Demo& demo, const std::vector<StepCase>& cases, const Filter& wanted,
@@ -49,8 +68,11 @@ void stepCases(const Demo& demo, const std::vector<StepCase>& cases, const Filte
         const int height = one.scale * kQuayHeight;
         if (std::exchange(made, one.scale) != one.scale)
             set = quay(demo, width, height);
+        PassSet passes = *set;
+        if (one.moves != 0.0F)
+            passes.put(passingBy(passes, one.moves));
         Evaluator evaluator(stepCatalogue(), 1);
-        evaluator.setPasses(*set);
+        evaluator.setPasses(passes);
         int variant = 0;
         const auto evaluate = [&] {
             return evaluator.evaluate(recipeFromText(

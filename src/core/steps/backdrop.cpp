@@ -36,42 +36,27 @@ GradeSettings gradeOf(const BackdropSettings& s) {
     return grade;
 }
 
-void gradeBoard(Image& board, const BackdropSettings& s, const RunContext& run) {
-    const GradeSettings grade = gradeOf(s);
-    if (s.exposure == 0.0F && s.saturation == 1.0F && s.temperature == GradeSettings().temperature)
-        return;
-    std::array<float*, 3> to{board.editPlane(0), board.editPlane(1), board.editPlane(2)};
-    forEachBand(board.height(), kBandHeight, run, [&](int y0, int y1) {
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < board.width(); ++x) {
-                const std::ptrdiff_t at = board.rowStride() * y + x;
-                // None of these depends on how bright a colour is, so that it may be associated.
-                const LinearRgb colour = graded({to[0][at], to[1][at], to[2][at]}, grade);
-                to[0][at] = colour.r;
-                to[1][at] = colour.g;
-                to[2][at] = colour.b;
-            }
-    });
-}
-
 /// The picture without what lies behind its matte; associated with it.
-Image foreground(const WorkingFrame& frame, const Image& matte) {
+Image foreground(const WorkingFrame& frame, const Image& matte, const RunContext& run) {
     const Image& picture = frame.picture();
     Image out = picture.select({0, 1, 2}, {"R", "G", "B"});
     if (frame.hasAlpha())
         return out;
     // An opaque picture's edges have the old background in them.
     const Image inside = insideColour(picture, {}, matte);
-    for (int c = 0; c < 3; ++c) {
-        float* to = out.editPlane(c);
-        for (int y = 0; y < out.height(); ++y)
-            for (int x = 0; x < out.width(); ++x) {
-                const float covered = matte(x, y, 0);
-                if (covered < 1.0F)
-                    to[out.rowStride() * y + x] =
-                        covered > 0.0F && !inside.empty() ? covered * inside(x, y, c) : 0.0F;
+    const std::array<float*, 3> to{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (std::size_t c = 0; c < 3; ++c) {
+                const float* covered = matte.row(0, y);
+                const float* own = inside.empty() ? nullptr : inside.row(static_cast<int>(c), y);
+                float* colour = to[c] + out.rowStride() * y;
+                for (int x = 0; x < out.width(); ++x)
+                    if (covered[x] < 1.0F)
+                        colour[x] =
+                            covered[x] > 0.0F && own != nullptr ? covered[x] * own[x] : 0.0F;
             }
-    }
+    });
     return out;
 }
 
@@ -83,45 +68,56 @@ public:
         : m_depth(depth), m_strength(kAtEdge * s.wrap) {
         const float deviation = std::max(0.5F * s.wrapWidth * pixelScale, 0.3F);
         Image light = board.select({0, 1, 2});
-        for (int c = 0; c < 3; ++c) {
-            float* to = light.editPlane(c);
-            for (int y = 0; y < light.height(); ++y)
-                for (int x = 0; x < light.width(); ++x)
-                    to[light.rowStride() * y + x] *= 1.0F - matte(x, y, 0);
-        }
-        if (!depth.empty()) {
-            // How far off the edges around are: the mean of their inverses, so that near ones count.
-            Image edges(matte.width(), matte.height(), {"inverse", "edge"});
-            float* inverse = edges.editPlane(0);
-            float* edge = edges.editPlane(1);
-            for (int y = 0; y < matte.height(); ++y)
+        const std::array<float*, 3> to{light.editPlane(0), light.editPlane(1), light.editPlane(2)};
+        // How far off the edges around are: the mean of their inverses, so that near ones count.
+        Image edges(depth.empty() ? Image()
+                                  : Image(matte.width(), matte.height(), {"inverse", "edge"}));
+        float* const inverse = edges.empty() ? nullptr : edges.editPlane(0);
+        float* const edge = edges.empty() ? nullptr : edges.editPlane(1);
+        forEachBand(matte.height(), kBandHeight, run, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y) {
+                const float* covered = matte.row(0, y);
+                const std::ptrdiff_t at = light.rowStride() * y;
+                for (float* plane : to)
+                    for (int x = 0; x < matte.width(); ++x)
+                        plane[at + x] *= 1.0F - covered[x];
+                if (edges.empty())
+                    continue;
+                edgeRow(matte, y, edge + at);
+                const float* metres = depth.row(0, y);
                 for (int x = 0; x < matte.width(); ++x) {
-                    const std::ptrdiff_t at = edges.rowStride() * y + x;
-                    const float metres = depth(x, y, 0);
-                    if (matte(x, y, 0) > 0.5F && metres > 0.0F && std::isfinite(metres) &&
-                        edgeOf(matte, x, y) > 0.0F) {
-                        edge[at] = 1.0F;
-                        inverse[at] = 1.0F / metres;
-                    }
+                    const bool counts = covered[x] > 0.5F && metres[x] > 0.0F &&
+                                        std::isfinite(metres[x]) && edge[at + x] > 0.0F;
+                    edge[at + x] = counts ? 1.0F : 0.0F;
+                    inverse[at + x] = counts ? 1.0F / metres[x] : 0.0F;
                 }
+            }
+        });
+        if (!edges.empty())
             light.append(edges);
-        }
         const GaussianPart part{deviation, 1.0F};
         m_blurred = pyramidBlur(light, {&part, 1}, run);
     }
 
-    [[nodiscard]] LinearRgb at(int x, int y) const noexcept {
-        float strength = m_strength;
-        if (!m_depth.empty()) {
-            const float edges = m_blurred(x, y, 4);
-            const float metres = m_depth(x, y, 0);
-            if (edges > 1e-6F && std::isfinite(metres)) {
-                const float part = metres * m_blurred(x, y, 3) / edges;
+    /// Adds it to a row of the picture, by what is covered there.
+    void addTo(const std::array<float*, 3>& to, const float* covered, int y) const noexcept {
+        const bool known = !m_depth.empty();
+        const float* inverse = known ? m_blurred.row(3, y) : nullptr;
+        const float* edges = known ? m_blurred.row(4, y) : nullptr;
+        const float* metres = known ? m_depth.row(0, y) : nullptr;
+        const std::array<const float*, 3> light{m_blurred.row(0, y), m_blurred.row(1, y),
+                                                m_blurred.row(2, y)};
+        for (int x = 0; x < m_blurred.width(); ++x) {
+            if (!(covered[x] > 0.0F))
+                continue;
+            float strength = covered[x] * m_strength;
+            if (known && edges[x] > 1e-6F && std::isfinite(metres[x])) {
+                const float part = metres[x] * inverse[x] / edges[x];
                 strength *= std::clamp((part - kNearer) / (kAsNear - kNearer), 0.0F, 1.0F);
             }
+            for (std::size_t c = 0; c < 3; ++c)
+                to[c][x] += strength * light[c][x];
         }
-        return {strength * m_blurred(x, y, 0), strength * m_blurred(x, y, 1),
-                strength * m_blurred(x, y, 2)};
     }
 
 private:
@@ -266,14 +262,14 @@ WorkingFrame standBehind(const WorkingFrame& frame, const Image& picture, const 
         corner *= scale;
     const RunContext quiet{run.stop, {}};
     Image board = placedPicture(picture, frame.width(), frame.height(), corners, quiet);
-    gradeBoard(board, s, quiet);
+    gradeEvenly(board, gradeOf(s), quiet);
     if (s.blur * scale > 0.1F)
         board = wideBlur(board, s.blur * scale, quiet);
     if (run.stopped())
         return frame;
     run.report(0.4F);
     const Image matte = ownMatte(frame);
-    const Image front = foreground(frame, matte);
+    const Image front = foreground(frame, matte, quiet);
     const Image depth = frame.passIfThere({PassKind::Depth, {}});
     std::optional<Wrap> wrap;
     if (s.wrap > 0.0F)
@@ -282,38 +278,38 @@ WorkingFrame standBehind(const WorkingFrame& frame, const Image& picture, const 
         return frame;
     run.report(0.8F);
     Image out = frame.picture();
-    std::vector<float*> to;
-    for (int c = 0; c < std::min(out.channels(), 4); ++c)
-        to.push_back(out.editPlane(c));
+    const bool hasAlpha = out.channels() > 3;
+    const std::array<float*, 3> to{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    float* const alpha = hasAlpha ? out.editPlane(3) : nullptr;
+    Image there = s.distance > 0.0F ? depth : Image();
+    float* const metres = there.empty() ? nullptr : there.editPlane(0);
     forEachBand(out.height(), kBandHeight, quiet, [&](int y0, int y1) {
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < out.width(); ++x) {
-                const std::ptrdiff_t at = out.rowStride() * y + x;
-                const float covered = matte(x, y, 0);
-                for (std::size_t c = 0; c < 3; ++c)
-                    to[c][at] = front(x, y, static_cast<int>(c)) +
-                                (1.0F - covered) * board(x, y, static_cast<int>(c));
-                if (wrap && covered > 0.0F) {
-                    const LinearRgb light = wrap->at(x, y);
-                    to[0][at] += covered * light.r;
-                    to[1][at] += covered * light.g;
-                    to[2][at] += covered * light.b;
-                }
-                if (to.size() > 3)
-                    to[3][at] = covered + (1.0F - covered) * board(x, y, 3);
+        for (int y = y0; y < y1; ++y) {
+            const std::ptrdiff_t at = out.rowStride() * y;
+            const float* covered = matte.row(0, y);
+            std::array<float*, 3> row{};
+            for (std::size_t c = 0; c < 3; ++c) {
+                row[c] = to[c] + at;
+                const float* before = front.row(static_cast<int>(c), y);
+                const float* behind = board.row(static_cast<int>(c), y);
+                for (int x = 0; x < out.width(); ++x)
+                    row[c][x] = before[x] + (1.0F - covered[x]) * behind[x];
             }
+            if (wrap)
+                wrap->addTo(row, covered, y);
+            const float* drawn = board.row(3, y);
+            for (int x = 0; x < out.width(); ++x) {
+                if (hasAlpha)
+                    alpha[at + x] = covered[x] + (1.0F - covered[x]) * drawn[x];
+                if (metres != nullptr && covered[x] < 0.5F && drawn[x] >= 0.5F)
+                    metres[at + x] = s.distance;
+            }
+        }
     });
     WorkingFrame result = frame;
     result.setPicture(std::move(out));
-    if (s.distance > 0.0F && !depth.empty()) {
-        Image there = depth;
-        float* metres = there.editPlane(0);
-        for (int y = 0; y < there.height(); ++y)
-            for (int x = 0; x < there.width(); ++x)
-                if (matte(x, y, 0) < 0.5F && board(x, y, 3) >= 0.5F)
-                    metres[there.rowStride() * y + x] = s.distance;
+    if (!there.empty())
         result.write({PassKind::Depth, {}}, std::move(there));
-    }
     return result;
 }
 

@@ -1,6 +1,7 @@
 #include "core/steps/fringing.h"
 
 #include "core/image/tiles.h"
+#include "core/steps/shifted_run.h"
 
 #include <algorithm>
 #include <array>
@@ -13,7 +14,6 @@ namespace noctis {
 
 namespace {
 
-constexpr float kNone = 0.02F;       ///< px of travel that are none
 constexpr float kTapsAPixel = 1.5F;  ///< of a colour's smear
 constexpr int kLeastTaps = 3;
 constexpr int kMostTaps = 48;
@@ -38,31 +38,71 @@ std::vector<Tap> tentOf(int count) {
     return taps;
 }
 
-/// Bilinear; beyond the border its edge goes on.
-struct Place {
-    std::ptrdiff_t at;
-    int right;
-    std::ptrdiff_t down;
-    float fx;
-    float fy;
+/// One plane that is scaled about the picture's middle.
+class Scaled {
+public:
+    Scaled(const Image& picture, int channel)
+        : m_plane(picture.plane(channel)), m_width(picture.width()), m_height(picture.height()),
+          m_stride(picture.rowStride()), m_middleX(0.5F * static_cast<float>(m_width)),
+          m_middleY(0.5F * static_cast<float>(m_height)) {}
 
-    Place(float x, float y, int width, int height, std::ptrdiff_t stride) noexcept {
-        x = std::clamp(x, 0.0F, static_cast<float>(width - 1));
-        y = std::clamp(y, 0.0F, static_cast<float>(height - 1));
-        const int column = std::min(static_cast<int>(x), std::max(width - 2, 0));
-        const int row = std::min(static_cast<int>(y), std::max(height - 2, 0));
-        fx = x - static_cast<float>(column);
-        fy = y - static_cast<float>(row);
-        at = stride * row + column;
-        right = width > 1 ? 1 : 0;
-        down = height > 1 ? stride : 0;
+    /// Adds a row of it to a sum. smaller: by how much of the distance from the middle its places are nearer to it.
+    /// Bilinear; beyond the border its edge goes on.
+    void addRow(int y, float smaller, float weight, float* sum) const noexcept {
+        const float down =
+            std::clamp(static_cast<float>(y) - (static_cast<float>(y) + 0.5F - m_middleY) * smaller,
+                       0.0F, static_cast<float>(m_height - 1));
+        const int row = std::min(static_cast<int>(down), std::max(m_height - 2, 0));
+        const float* above = m_plane + m_stride * row;
+        const float* below = m_height > 1 ? above + m_stride : above;
+        const float part = down - static_cast<float>(row);
+        // Along the row, the place moves on by nearly a pixel each: between two changes of the whole pixels between the
+        // two, samples are neighbours.
+        int x = 0;
+        while (x < m_width) {
+            const float shift = shiftAt(x, smaller);
+            const float whole = std::floor(shift);
+            const int end = endOf(x, whole, smaller);
+            const int offset = static_cast<int>(whole);
+            const int inside = std::clamp(-offset, x, end);
+            const int outside = std::clamp(m_width - 1 - offset, inside, end);
+            for (int i = x; i < inside; ++i)
+                sum[i] += weight * (above[0] + part * (below[0] - above[0]));
+            addShiftedRun({above + offset + inside, below + offset + inside,
+                           shiftAt(inside, smaller) - whole, -smaller, part, weight},
+                          sum + inside, outside - inside);
+            for (int i = outside; i < end; ++i)
+                sum[i] += weight *
+                          (above[m_width - 1] + part * (below[m_width - 1] - above[m_width - 1]));
+            x = end;
+        }
     }
-    [[nodiscard]] float of(const float* plane) const noexcept {
-        const float* p = plane + at;
-        const float above = p[0] + fx * (p[right] - p[0]);
-        const float below = p[down] + fx * (p[down + right] - p[down]);
-        return above + fy * (below - above);
+
+private:
+    [[nodiscard]] float shiftAt(int x, float smaller) const noexcept {
+        return -(static_cast<float>(x) + 0.5F - m_middleX) * smaller;
     }
+    /// The first pixel from x on whose shift has other whole pixels.
+    [[nodiscard]] int endOf(int x, float whole, float smaller) const noexcept {
+        if (smaller == 0.0F)
+            return m_width;
+        const float limit = smaller > 0.0F ? whole : whole + 1.0F;
+        const float guess = m_middleX - 0.5F - limit / smaller;
+        int end = static_cast<int>(
+            std::clamp(guess, static_cast<float>(x + 1), static_cast<float>(m_width)));
+        while (end > x + 1 && std::floor(shiftAt(end - 1, smaller)) != whole)
+            --end;
+        while (end < m_width && std::floor(shiftAt(end, smaller)) == whole)
+            ++end;
+        return end;
+    }
+
+    const float* m_plane;
+    int m_width;
+    int m_height;
+    std::ptrdiff_t m_stride;
+    float m_middleX;
+    float m_middleY;
 };
 
 }  // namespace
@@ -71,52 +111,38 @@ Image fringed(const Image& picture, float strength, const RunContext& run) {
     if (strength == 0.0F)
         return picture;
     Image out = picture;
-    const int channels = std::min(out.channels(), 4);
-    std::array<float*, 4> to{};
-    std::array<const float*, 4> from{};
-    for (int c = 0; c < channels; ++c) {
-        to.at(static_cast<std::size_t>(c)) = out.editPlane(c);
-        from.at(static_cast<std::size_t>(c)) = picture.plane(c);
-    }
-    std::vector<std::vector<Tap>> tents(kMostTaps + 1);
-    for (int i = kLeastTaps; i <= kMostTaps; ++i)
-        tents[static_cast<std::size_t>(i)] = tentOf(i);
-    const float middleX = 0.5F * static_cast<float>(out.width());
-    const float middleY = 0.5F * static_cast<float>(out.height());
+    const bool hasAlpha = out.channels() > 3;
     // Half of the strength at a distance of half a diagonal: what red is larger than green, and green than blue.
-    const float larger = 0.5F * strength / std::hypot(middleX, middleY);
-    const std::ptrdiff_t stride = picture.rowStride();
+    const float larger =
+        strength / std::hypot(static_cast<float>(out.width()), static_cast<float>(out.height()));
+    const std::vector<Tap> taps =
+        tentOf(std::clamp(static_cast<int>(std::ceil(0.5F * std::abs(strength) * kTapsAPixel)) + 1,
+                          kLeastTaps, kMostTaps));
+    const std::array<float*, 3> to{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    float* const alpha = hasAlpha ? out.editPlane(3) : nullptr;
+    const std::array<Scaled, 3> from{Scaled(picture, 0), Scaled(picture, 1), Scaled(picture, 2)};
+    const Scaled covered(picture, hasAlpha ? 3 : 0);
     forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < out.width(); ++x) {
-                const float dx = (static_cast<float>(x) + 0.5F - middleX) * larger;
-                const float dy = (static_cast<float>(y) + 0.5F - middleY) * larger;
-                const float travel = std::hypot(dx, dy);
-                if (travel < kNone)
+        std::vector<float> sum(static_cast<std::size_t>(out.width()));
+        for (int y = y0; y < y1; ++y) {
+            const std::ptrdiff_t at = out.rowStride() * y;
+            if (hasAlpha)
+                std::fill_n(alpha + at, out.width(), 0.0F);
+            for (std::size_t c = 0; c < 3; ++c) {
+                const float middle = 1.0F - static_cast<float>(c);
+                std::fill_n(to[c] + at, out.width(), 0.0F);
+                for (const Tap& tap : taps)
+                    from[c].addRow(y, (middle + tap.at) * larger, tap.weight, to[c] + at);
+                if (!hasAlpha)
                     continue;
-                const int count = std::clamp(static_cast<int>(std::ceil(travel * kTapsAPixel)) + 1,
-                                             kLeastTaps, kMostTaps);
-                const std::ptrdiff_t at = stride * y + x;
-                float alpha = 0.0F;
-                for (int c = 0; c < 3; ++c) {
-                    const float middle = static_cast<float>(1 - c);
-                    float sum = 0.0F;
-                    float covered = 0.0F;
-                    for (const Tap& tap : tents[static_cast<std::size_t>(count)]) {
-                        const float along = middle + tap.at;
-                        const Place place(static_cast<float>(x) - dx * along,
-                                          static_cast<float>(y) - dy * along, out.width(),
-                                          out.height(), stride);
-                        sum += tap.weight * place.of(from[static_cast<std::size_t>(c)]);
-                        if (channels > 3)
-                            covered += tap.weight * place.of(from[3]);
-                    }
-                    to[static_cast<std::size_t>(c)][at] = sum;
-                    alpha = std::max(alpha, covered);
-                }
-                if (channels > 3)
-                    to[3][at] = std::min(alpha, 1.0F);
+                std::fill(sum.begin(), sum.end(), 0.0F);
+                for (const Tap& tap : taps)
+                    covered.addRow(y, (middle + tap.at) * larger, tap.weight, sum.data());
+                for (std::size_t x = 0; x < sum.size(); ++x)
+                    alpha[at + static_cast<std::ptrdiff_t>(x)] = std::min(
+                        std::max(alpha[at + static_cast<std::ptrdiff_t>(x)], sum[x]), 1.0F);
             }
+        }
     });
     return out;
 }

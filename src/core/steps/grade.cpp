@@ -1,8 +1,10 @@
 #include "core/steps/grade.h"
 
+#include "core/image/tiles.h"
 #include "core/steps/grade_row.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <Imath/ImathMatrix.h>
@@ -83,6 +85,20 @@ LinearRgb graded(const LinearRgb& colour, const GradeSettings& settings) noexcep
     LinearRgb out = colour;
     gradeRow(gradeRowOf(settings), nullptr, &out.r, &out.g, &out.b, 1);
     return out;
+}
+
+void gradeEvenly(Image& picture, const GradeSettings& settings, const RunContext& run) {
+    if (settings == GradeSettings())
+        return;
+    const GradeRow row = gradeRowOf(settings);
+    const std::array<float*, 3> to{picture.editPlane(0), picture.editPlane(1),
+                                   picture.editPlane(2)};
+    forEachBand(picture.height(), kBandHeight, run, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y) {
+            const std::ptrdiff_t at = picture.rowStride() * y;
+            gradeRow(row, nullptr, to[0] + at, to[1] + at, to[2] + at, picture.width());
+        }
+    });
 }
 
 StepType gradeStep() {

@@ -15,6 +15,8 @@ struct GradeSettings {
     float contrast = 1.0F;  ///< power about the pivot
     float pivot = 0.18F;
     float saturation = 1.0F;
+
+    bool operator==(const GradeSettings&) const = default;
 };
 
 /// One colour graded, in this order: exposure, white balance, black and white point, gamma, contrast,
@@ -25,6 +27,10 @@ struct GradeSettings {
 ///          1960; gamma x^(1/gamma), contrast pivot (x / pivot)^contrast, both of |x| with its sign;
 ///          saturation about linear Rec.709 luminance.
 LinearRgb graded(const LinearRgb& colour, const GradeSettings& settings) noexcept;
+
+/// The same for each pixel's first three channels as they are, whatever the alpha: right for settings that don't depend on
+/// how bright a colour is (exposure, white balance, saturation).
+void gradeEvenly(Image& picture, const GradeSettings& settings, const RunContext& run);
 
 StepType gradeStep();
 

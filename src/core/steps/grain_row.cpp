@@ -11,6 +11,21 @@
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 
+#ifndef NOCTIS_NOISE_LINE
+#define NOCTIS_NOISE_LINE
+namespace noctis {
+namespace {
+
+/// A row of noise, and its part of a sum.
+struct NoiseLine {
+    std::uint32_t seed;
+    float weight;
+};
+
+}  // namespace
+}  // namespace noctis
+#endif
+
 HWY_BEFORE_NAMESPACE();
 namespace noctis::HWY_NAMESPACE {
 
@@ -19,8 +34,10 @@ using D = hn::ScalableTag<float>;
 using U = hn::RebindToUnsigned<D>;
 using V = hn::Vec<D>;
 
-/// Noise of mean 0 and variance 1 at places x, x + 1, ... of a row. out: room for count and a vector more.
-void noiseSimd(std::uint32_t row, std::uint32_t x, float* out, int count) {
+/// Adds rows of noise of mean 0 and variance 1, each by its weight, at places x, x + 1, ... of them. out: room for count and
+/// a vector more.
+void addNoiseSimd(const NoiseLine* lines, std::size_t lineCount, std::uint32_t x, float* out,
+                  int count) {
     const D d;
     const U u;
     const int lanes = static_cast<int>(hn::Lanes(d));
@@ -29,17 +46,92 @@ void noiseSimd(std::uint32_t row, std::uint32_t x, float* out, int count) {
     const V mean = hn::Set(d, 510.0F);
     const auto low = hn::Set(u, 0x00FF00FFU);
     for (int i = 0; i < count; i += lanes) {
-        auto h = hn::Add(hn::Iota(u, x + static_cast<std::uint32_t>(i)), hn::Set(u, row));
-        h = hn::Xor(h, hn::ShiftRight<16>(h));
-        h = hn::Mul(h, hn::Set(u, 0x85EBCA6BU));
-        h = hn::Xor(h, hn::ShiftRight<13>(h));
-        h = hn::Mul(h, hn::Set(u, 0xC2B2AE35U));
-        h = hn::Xor(h, hn::ShiftRight<16>(h));
-        const auto pairs = hn::Add(hn::And(h, low), hn::And(hn::ShiftRight<8>(h), low));
-        const auto sum = hn::Add(hn::And(pairs, hn::Set(u, 0xFFFFU)), hn::ShiftRight<16>(pairs));
-        const V value = hn::ConvertTo(d, hn::BitCast(hn::RebindToSigned<D>(), sum));
-        hn::StoreU(hn::Mul(hn::Sub(value, mean), perDeviation), d, out + i);
+        const auto place = hn::Iota(u, x + static_cast<std::uint32_t>(i));
+        V sum = hn::Zero(d);
+        for (std::size_t j = 0; j < lineCount; ++j) {
+            auto h = hn::Add(place, hn::Set(u, lines[j].seed));
+            h = hn::Xor(h, hn::ShiftRight<16>(h));
+            h = hn::Mul(h, hn::Set(u, 0x85EBCA6BU));
+            h = hn::Xor(h, hn::ShiftRight<13>(h));
+            h = hn::Mul(h, hn::Set(u, 0xC2B2AE35U));
+            h = hn::Xor(h, hn::ShiftRight<16>(h));
+            const auto pairs = hn::Add(hn::And(h, low), hn::And(hn::ShiftRight<8>(h), low));
+            const auto bytes =
+                hn::Add(hn::And(pairs, hn::Set(u, 0xFFFFU)), hn::ShiftRight<16>(pairs));
+            const V value = hn::ConvertTo(d, hn::BitCast(hn::RebindToSigned<D>(), bytes));
+            sum = hn::MulAdd(hn::Sub(value, mean), hn::Set(d, lines[j].weight), sum);
+        }
+        hn::StoreU(hn::Mul(sum, perDeviation), d, out + i);
     }
+}
+
+/// The weights of a cubic B-spline at places between nodes, scaled so that their squares sum to 1: noise on the nodes
+/// keeps its variance.
+HWY_INLINE void splineWeights(D d, V t, V (&w)[4]) {
+    const V one = hn::Set(d, 1.0F);
+    const V s = hn::Sub(one, t);
+    const V sixth = hn::Set(d, 1.0F / 6.0F);
+    const V cube = hn::Set(d, 3.0F);
+    const V two = hn::Set(d, 2.0F);
+    const V four = hn::Set(d, 4.0F);
+    w[0] = hn::Mul(hn::Mul(s, hn::Mul(s, s)), sixth);
+    w[1] = hn::Mul(hn::MulAdd(hn::Mul(cube, hn::Mul(t, t)), hn::Sub(t, two), four), sixth);
+    w[2] = hn::Mul(hn::MulAdd(hn::Mul(cube, hn::Mul(s, s)), hn::Sub(s, two), four), sixth);
+    w[3] = hn::Mul(hn::Mul(t, hn::Mul(t, t)), sixth);
+    V squares = hn::Mul(w[0], w[0]);
+    for (int j = 1; j < 4; ++j)
+        squares = hn::MulAdd(w[j], w[j], squares);
+    const V by = hn::Div(one, hn::Sqrt(squares));
+    for (V& each : w)
+        each = hn::Mul(each, by);
+}
+
+/// Noise at pixels x, x + 1, ... of so many channels from that on their nodes, the first of which is the node `first`; nodes
+/// are a pixel apart or more. out: room for count and a vector more; nodes: for two vectors more.
+void betweenNodesSimd(const float* const* nodes, int first, float size, int x, float* const* out,
+                      int channels, int count) {
+    const D d;
+    const hn::RebindToSigned<D> whole;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    for (int i = 0; i < count; i += lanes) {
+        const V pixel = hn::Add(hn::ConvertTo(d, hn::Iota(whole, x + i)), hn::Set(d, 0.5F));
+        const V place = hn::Div(pixel, hn::Set(d, size));
+        const V left = hn::Floor(place);
+        V w[4];
+        splineWeights(d, hn::Sub(place, left), w);
+        // The nodes of a vector of pixels are within two vectors.
+        const auto node = hn::ConvertTo(whole, left);
+        const int from = hn::GetLane(node);
+        const auto at = hn::Sub(node, hn::Set(whole, from));
+        for (int c = 0; c < channels; ++c) {
+            const float* own = nodes[c] + (from - 1 - first);
+            const V low = hn::LoadU(d, own);
+            const V high = hn::LoadU(d, own + lanes);
+            V sum = hn::Zero(d);
+            for (int j = 0; j < 4; ++j) {
+                const auto lane = hn::Add(at, hn::Set(whole, j));
+                const auto index = hn::IndicesFromVec(d, hn::And(lane, hn::Set(whole, lanes - 1)));
+                const auto beyond = hn::RebindMask(d, hn::Gt(lane, hn::Set(whole, lanes - 1)));
+                const V value = hn::IfThenElse(beyond, hn::TableLookupLanes(high, index),
+                                               hn::TableLookupLanes(low, index));
+                sum = hn::MulAdd(w[j], value, sum);
+            }
+            hn::StoreU(sum, d, out[c] + i);
+        }
+    }
+}
+
+/// to: with noise of a deviation added; the rows are padded to whole vectors but for to.
+void addGrainSimd(const float* noise, const float* deviation, float* to, int count) {
+    const D d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    int i = 0;
+    for (; i + lanes <= count; i += lanes)
+        hn::StoreU(
+            hn::MulAdd(hn::LoadU(d, deviation + i), hn::LoadU(d, noise + i), hn::LoadU(d, to + i)),
+            d, to + i);
+    for (; i < count; ++i)
+        to[i] += deviation[i] * noise[i];
 }
 
 /// deviation: of each pixel, by its luminance, associated as the colour is.
@@ -79,8 +171,10 @@ namespace noctis {
 
 namespace {
 
-HWY_EXPORT(noiseSimd);
+HWY_EXPORT(addNoiseSimd);
+HWY_EXPORT(betweenNodesSimd);
 HWY_EXPORT(deviationSimd);
+HWY_EXPORT(addGrainSimd);
 
 constexpr int kVector = 64;  ///< numbers that no vector has more of
 
@@ -92,8 +186,13 @@ std::uint32_t scattered(std::uint32_t a, std::uint32_t b) noexcept {
     return static_cast<std::uint32_t>(h >> 32U);
 }
 
-/// The weights of a cubic B-spline at a place between two nodes, scaled so that their squares sum to 1: noise on the
-/// nodes keeps its variance.
+/// Rows of nodes that make a row of pixels, with their weights in it.
+struct NodeRow {
+    int y;
+    float weight;
+};
+
+/// The same weights as along a row.
 std::array<float, 4> splineWeights(float t) noexcept {
     const float s = 1.0F - t;
     std::array<float, 4> w{s * s * s / 6.0F, (4.0F + 3.0F * t * t * (t - 2.0F)) / 6.0F,
@@ -107,111 +206,121 @@ std::array<float, 4> splineWeights(float t) noexcept {
     return w;
 }
 
-/// Noise at the pixels of one row of the full picture. channel: whose; 3: what all share.
-class FullRow {
-public:
-    FullRow(const GrainRow& grain, int x, int count)
-        : m_grain(grain), m_x(x), m_count(count), m_noise(roomFor(count)) {
-        if (grain.size <= 1.0F)
-            return;
-        m_first = static_cast<int>(std::floor(placeOf(x))) - 1;
-        m_nodes = static_cast<int>(std::floor(placeOf(x + count - 1))) + 3 - m_first;
-        m_mixed.resize(roomFor(m_nodes));
-        m_node.resize(roomFor(m_nodes));
-        for (int i = 0; i < count; ++i) {
-            const float place = placeOf(x + i);
-            m_left.push_back(static_cast<int>(std::floor(place)) - 1 - m_first);
-            m_weights.push_back(splineWeights(place - std::floor(place)));
-        }
-    }
+float placeOf(int pixel, float size) noexcept { return (static_cast<float>(pixel) + 0.5F) / size; }
 
-    const float* of(int y, std::uint32_t channel) {
-        if (m_grain.size <= 1.0F) {
-            HWY_DYNAMIC_DISPATCH(noiseSimd)
-            (rowSeed(y, channel), static_cast<std::uint32_t>(m_x), m_noise.data(), m_count);
-            return m_noise.data();
+/// For the mean of the full picture's rows that make one row of this.
+std::vector<NodeRow> nodeRows(const GrainRow& grain, int y) {
+    std::vector<NodeRow> rows;
+    const float part = 1.0F / static_cast<float>(grain.factor);
+    for (int j = 0; j < grain.factor; ++j) {
+        const int row = y * grain.factor + j;
+        if (grain.size <= 1.0F) {
+            rows.push_back({row, part});
+            continue;
         }
-        const float place = placeOf(y);
+        const float place = placeOf(row, grain.size);
         const int above = static_cast<int>(std::floor(place)) - 1;
         const std::array<float, 4> down = splineWeights(place - std::floor(place));
-        std::fill(m_mixed.begin(), m_mixed.end(), 0.0F);
-        for (int j = 0; j < 4; ++j) {
-            HWY_DYNAMIC_DISPATCH(noiseSimd)
-            (rowSeed(above + j, channel), static_cast<std::uint32_t>(m_first), m_node.data(),
-             m_nodes);
-            for (std::size_t i = 0; i < m_mixed.size(); ++i)
-                m_mixed[i] += down[static_cast<std::size_t>(j)] * m_node[i];
+        for (int k = 0; k < 4; ++k) {
+            auto found = std::find_if(rows.begin(), rows.end(),
+                                      [&](const NodeRow& each) { return each.y == above + k; });
+            if (found == rows.end())
+                found = rows.insert(rows.end(), {above + k, 0.0F});
+            found->weight += part * down.at(static_cast<std::size_t>(k));
         }
-        for (int i = 0; i < m_count; ++i) {
-            const auto at = static_cast<std::size_t>(i);
-            const float* node = m_mixed.data() + m_left[at];
-            const std::array<float, 4>& w = m_weights[at];
-            m_noise[at] = w[0] * node[0] + w[1] * node[1] + w[2] * node[2] + w[3] * node[3];
-        }
-        return m_noise.data();
     }
+    return rows;
+}
 
-private:
-    static std::size_t roomFor(int count) { return static_cast<std::size_t>(count + kVector); }
-    [[nodiscard]] float placeOf(int pixel) const noexcept {
-        return (static_cast<float>(pixel) + 0.5F) / m_grain.size;
-    }
-    [[nodiscard]] std::uint32_t rowSeed(int y, std::uint32_t channel) const noexcept {
-        return scattered(scattered(m_grain.seed, channel), static_cast<std::uint32_t>(y));
-    }
+/// Three channels of a row.
+using Rows = std::array<std::vector<float>, 3>;
 
-    const GrainRow& m_grain;
-    int m_x;
-    int m_count;
-    int m_first = 0;
-    int m_nodes = 0;
-    std::vector<float> m_noise;
-    std::vector<float> m_node;
-    std::vector<float> m_mixed;
-    std::vector<int> m_left;
-    std::vector<std::array<float, 4>> m_weights;
+/// What a row of noise needs beside its result; a thread keeps it from row to row.
+struct Scratch {
+    std::vector<NoiseLine> lines;
+    Rows nodes;
+    Rows full;
+    Rows noise;
+    std::vector<float> deviation;
 };
+
+std::size_t roomFor(int count) { return static_cast<std::size_t>(count + kVector); }
+
+/// The noise of each of so many channels at places x, x + 1, ... of rows.
+void addNoise(const GrainRow& grain, const std::vector<NodeRow>& rows, int channels, int x,
+              int count, Scratch& scratch, Rows& out) {
+    const float shared = std::sqrt(std::max(1.0F - grain.ownShare * grain.ownShare, 0.0F));
+    constexpr std::uint32_t kShared = 3;  // the noise that all channels have
+    for (std::uint32_t c = 0; c < static_cast<std::uint32_t>(channels); ++c) {
+        scratch.lines.clear();
+        for (const NodeRow& row : rows) {
+            const auto seed = [&](std::uint32_t of) {
+                return scattered(scattered(grain.seed, of), static_cast<std::uint32_t>(row.y));
+            };
+            if (shared > 0.0F)
+                scratch.lines.push_back({seed(kShared), shared * row.weight});
+            if (grain.ownShare > 0.0F)
+                scratch.lines.push_back({seed(c), grain.ownShare * row.weight});
+        }
+        out.at(c).resize(roomFor(count));
+        HWY_DYNAMIC_DISPATCH(addNoiseSimd)
+        (scratch.lines.data(), scratch.lines.size(), static_cast<std::uint32_t>(x),
+         out.at(c).data(), count);
+    }
+}
+
+/// Pixels x, x + 1, ... of a row's noise, for so many channels, to scratch.noise.
+void noiseOf(const GrainRow& grain, int x, int y, int channels, int count, Scratch& scratch) {
+    const int wide = count * grain.factor;
+    const int left = x * grain.factor;
+    const std::vector<NodeRow> rows = nodeRows(grain, y);
+    Rows& full = grain.factor > 1 ? scratch.full : scratch.noise;
+    if (grain.size <= 1.0F) {
+        addNoise(grain, rows, channels, left, wide, scratch, full);
+    } else {
+        const int first = static_cast<int>(std::floor(placeOf(left, grain.size))) - 1;
+        // The last vector reaches beyond the row, and so do its nodes.
+        const int last =
+            static_cast<int>(std::floor(placeOf(left + wide + kVector, grain.size))) + kVector;
+        addNoise(grain, rows, channels, first, last - first, scratch, scratch.nodes);
+        for (std::vector<float>& row : full)
+            row.resize(roomFor(wide));
+        const float* const nodes[3] = {scratch.nodes[0].data(), scratch.nodes[1].data(),
+                                       scratch.nodes[2].data()};
+        float* const out[3] = {full[0].data(), full[1].data(), full[2].data()};
+        HWY_DYNAMIC_DISPATCH(betweenNodesSimd)
+        (nodes, first, grain.size, left, out, channels, wide);
+    }
+    if (grain.factor == 1)
+        return;
+    const float part = 1.0F / static_cast<float>(grain.factor);
+    for (std::size_t c = 0; c < static_cast<std::size_t>(channels); ++c) {
+        scratch.noise[c].resize(roomFor(count));
+        const float* from = full[c].data();
+        for (int i = 0; i < count; ++i, from += grain.factor) {
+            float sum = 0.0F;
+            for (int k = 0; k < grain.factor; ++k)
+                sum += from[k];
+            scratch.noise[c][static_cast<std::size_t>(i)] = part * sum;
+        }
+    }
+}
 
 }  // namespace
 
 void grainRow(const GrainRow& grain, int x, int y, const float* alpha, float* r, float* g, float* b,
               int count) {
-    const auto width = static_cast<std::size_t>(count);
-    std::vector<float> deviation(width + kVector);
+    static thread_local Scratch scratch;
+    scratch.deviation.resize(roomFor(count));
     HWY_DYNAMIC_DISPATCH(deviationSimd)
-    (grain.strength, alpha, r, g, b, deviation.data(), count);
-    const int factor = grain.factor;
-    FullRow full(grain, x * factor, count * factor);
-    std::vector<float> sum(width);
-    const float shared = std::sqrt(std::max(1.0F - grain.ownShare * grain.ownShare, 0.0F));
-    const auto add = [&](std::uint32_t channel, float share) {
-        for (int j = 0; j < factor; ++j) {
-            const float* noise = full.of(y * factor + j, channel);
-            if (factor == 1) {
-                for (std::size_t i = 0; i < width; ++i)
-                    sum[i] += share * noise[i];
-                continue;
-            }
-            for (std::size_t i = 0; i < width; ++i)
-                for (int k = 0; k < factor; ++k)
-                    sum[i] +=
-                        share *
-                        noise[i * static_cast<std::size_t>(factor) + static_cast<std::size_t>(k)];
-        }
-    };
-    const float perPixel = 1.0F / static_cast<float>(factor * factor);
-    std::vector<float> common(width);
-    if (shared > 0.0F) {
-        add(3, shared * perPixel);
-        common = sum;
-    }
-    float* const channels[3] = {r, g, b};
-    for (std::uint32_t c = 0; c < 3; ++c) {
-        sum = common;
-        if (grain.ownShare > 0.0F)
-            add(c, grain.ownShare * perPixel);
-        for (std::size_t i = 0; i < width; ++i)
-            channels[c][i] += deviation[i] * sum[i];
+    (grain.strength, alpha, r, g, b, scratch.deviation.data(), count);
+    // Noise that all channels share is made once.
+    const int channels = grain.ownShare > 0.0F ? 3 : 1;
+    noiseOf(grain, x, y, channels, count, scratch);
+    float* const to[3] = {r, g, b};
+    for (std::size_t c = 0; c < 3; ++c) {
+        HWY_DYNAMIC_DISPATCH(addGrainSimd)
+        (scratch.noise[channels > 1 ? c : 0].data(), scratch.deviation.data(), to[c], count);
     }
 }
 

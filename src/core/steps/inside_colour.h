@@ -9,7 +9,8 @@ namespace noctis {
 ///          nothing is covered wholly.
 Image insideColour(const Image& picture, const Image& alpha, const Image& matte);
 
-/// 1 where a pixel or a neighbour isn't covered wholly, so that what lies behind may be mixed with its colour.
-float edgeOf(const Image& matte, int x, int y) noexcept;
+/// For each pixel of a row: 1 where it or a neighbour isn't covered wholly, so that what lies behind may be mixed with
+/// its colour; 0 elsewhere. edge: room for the matte's width.
+void edgeRow(const Image& matte, int y, float* edge) noexcept;
 
 }  // namespace noctis

@@ -1,11 +1,14 @@
 #include "core/steps/matte.h"
 
+#include "core/image/tiles.h"
 #include "core/recipe/mask.h"
 #include "core/steps/inside_colour.h"
 #include "core/steps/own_matte.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <vector>
 
 #include <fmt/format.h>
 
@@ -42,27 +45,32 @@ void applyLevels(Image& matte, const S& s) {
 
 /// The picture with another alpha; inside: the colours to take at the edge, empty: its own.
 Image withMatte(const Image& picture, const Image& before, const Image& matte, const Image& source,
-                const Image& inside, float fringe) {
+                const Image& inside, float fringe, const RunContext& run) {
     Image out = picture.select({0, 1, 2}, {"R", "G", "B"});
     out.append(matte);
-    for (int c = 0; c < 3; ++c) {
-        float* to = out.editPlane(c);
-        for (int y = 0; y < out.height(); ++y)
-            for (int x = 0; x < out.width(); ++x) {
-                const float was = before.empty() ? 1.0F : before(x, y, 0);
-                const float is = matte(x, y, 0);
-                float& value = to[out.rowStride() * y + x];
-                // Light without a surface stays.
-                const float own = was > kClear ? value * (is / was) : value;
-                if (inside.empty()) {
-                    value = own;
-                    continue;
+    const std::array<float*, 3> to{out.editPlane(0), out.editPlane(1), out.editPlane(2)};
+    forEachBand(out.height(), kBandHeight, run, [&](int y0, int y1) {
+        std::vector<float> edge(static_cast<std::size_t>(out.width()));
+        for (int y = y0; y < y1; ++y) {
+            edgeRow(source, y, edge.data());
+            for (int c = 0; c < 3; ++c)
+                for (int x = 0; x < out.width(); ++x) {
+                    const float was = before.empty() ? 1.0F : before(x, y, 0);
+                    const float is = matte(x, y, 0);
+                    float& value = to[static_cast<std::size_t>(c)][out.rowStride() * y + x];
+                    // Light without a surface stays.
+                    const float own = was > kClear ? value * (is / was) : value;
+                    if (inside.empty()) {
+                        value = own;
+                        continue;
+                    }
+                    const float within = is * inside(x, y, c);
+                    const float share =
+                        was > kClear ? fringe * edge[static_cast<std::size_t>(x)] : 1.0F;
+                    value = was > kClear ? own + (within - own) * share : own + within;
                 }
-                const float within = is * inside(x, y, c);
-                const float share = was > kClear ? fringe * edgeOf(source, x, y) : 1.0F;
-                value = was > kClear ? own + (within - own) * share : own + within;
-            }
-    }
+        }
+    });
     return out;
 }
 
@@ -82,7 +90,7 @@ WorkingFrame matted(const WorkingFrame& frame, const S& s, const RunContext& run
     if (s.fringe > 0.0F || !before.empty())
         inside = insideColour(frame.picture(), before, source);
     WorkingFrame out = frame;
-    out.setPicture(withMatte(frame.picture(), before, matte, source, inside, s.fringe));
+    out.setPicture(withMatte(frame.picture(), before, matte, source, inside, s.fringe, run));
     return out;
 }
 

@@ -9,185 +9,350 @@
 #include <limits>
 #include <vector>
 
+#include <opencv2/core/hal/intrin.hpp>
+
 namespace noctis {
 
 namespace {
 
-constexpr int kRows = 48;  ///< of a band: its pixels come from as many more as anything moves
+constexpr int kFewestRows = 16;  ///< of a band
+constexpr int kMostRows = 64;
 constexpr int kLeastMoments = 8;
 constexpr int kMostMoments = 64;
 constexpr float kStill = 0.05F;       ///< px that are no motion
 constexpr float kSameSurface = 0.1F;  ///< of the depth, between neighbours that are one surface
-constexpr int kNone = -1;
 
-/// Where pixels are at one moment.
-class Motion {
+constexpr float kNothing = std::numeric_limits<float>::infinity();
+constexpr float kFarthest = std::numeric_limits<float>::max();  ///< of what was not hit
+
+/// A pixel's light; what the picture has no channel for is 0.
+struct alignas(16) Colour {
+    std::array<float, 4> channels{};
+
+    [[nodiscard]] cv::v_float32x4 loaded() const noexcept {
+        return cv::v_load_aligned(channels.data());
+    }
+    void add(const cv::v_float32x4& light) noexcept {
+        cv::v_store_aligned(channels.data(), loaded() + light);
+    }
+};
+
+/// The neighbours of a pixel that are the same surface as it.
+enum Beside : unsigned char { kLeft = 1, kRight = 2, kAbove = 4, kBelow = 8 };
+
+/// The picture as it is moved: all of a pixel in one place, without gaps between the rows.
+class Scene {
 public:
-    explicit Motion(const MovingPicture& moving) : m_motion(moving.motion), m_moves(moving.moves) {
-        // Beyond the picture it is the same how far.
-        const auto most = static_cast<float>(m_motion.width() + m_motion.height());
-        for (int c = 0; c < 4; ++c) {
-            float* to = m_motion.editPlane(c);
-            for (int y = 0; y < m_motion.height(); ++y)
-                for (int x = 0; x < m_motion.width(); ++x) {
-                    float& value = to[m_motion.rowStride() * y + x];
-                    value = std::isfinite(value) ? std::clamp(value, -most, most) : 0.0F;
-                }
-        }
+    explicit Scene(const MovingPicture& moving)
+        : m_width(moving.light.width()), m_height(moving.light.height()),
+          m_channels(std::min(moving.light.channels(), 4)),
+          m_colours(static_cast<std::size_t>(m_width) * static_cast<std::size_t>(m_height)),
+          m_before(m_colours.size(), V2f(0.0F)), m_after(m_colours.size(), V2f(0.0F)),
+          m_order(m_colours.size()), m_beside(m_colours.size()) {
+        forEachBand(m_height, kBandHeight, {}, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y)
+                takeRow(moving, y);
+        });
+        forEachBand(m_height, kBandHeight, {}, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y)
+                for (int x = 0; x < m_width; ++x)
+                    m_beside[index(x, y)] = surfacesBeside(moving, x, y);
+        });
     }
 
-    [[nodiscard]] V2f at(int x, int y, float time) const noexcept {
-        if (!m_moves.empty() && !(m_moves(x, y, 0) > 0.5F))
-            return V2f(0.0F);
-        return time < 0.0F ? -time * V2f(m_motion(x, y, 0), m_motion(x, y, 1))
-                           : time * V2f(m_motion(x, y, 2), m_motion(x, y, 3));
+    [[nodiscard]] int width() const noexcept { return m_width; }
+    [[nodiscard]] int height() const noexcept { return m_height; }
+    [[nodiscard]] int channels() const noexcept { return m_channels; }
+    [[nodiscard]] std::size_t index(int x, int y) const noexcept {
+        return static_cast<std::size_t>(y) * static_cast<std::size_t>(m_width) +
+               static_cast<std::size_t>(x);
     }
-    /// The farthest that anything gets in a time, across and down; px.
-    [[nodiscard]] V2f farthest(float first, float last) const noexcept {
+    [[nodiscard]] const Colour& colour(std::size_t at) const noexcept { return m_colours[at]; }
+    /// How far each pixel has moved at a time of 1 frame away, px: to the side of the time that is asked for.
+    [[nodiscard]] const std::vector<V2f>& motionTowards(float time) const noexcept {
+        return time < 0.0F ? m_before : m_after;
+    }
+    /// What is nearer covers what is farther; m.
+    [[nodiscard]] const std::vector<float>& order() const noexcept { return m_order; }
+
+    /// The farthest that anything of a row gets at two times, across and down; px.
+    [[nodiscard]] V2f farthest(int y, float first, float last) const noexcept {
         V2f most(0.0F);
-        for (int y = 0; y < m_motion.height(); ++y)
-            for (int x = 0; x < m_motion.width(); ++x)
-                for (const float time : {first, last}) {
-                    const V2f by = at(x, y, time);
-                    most.x = std::max(most.x, std::abs(by.x));
-                    most.y = std::max(most.y, std::abs(by.y));
-                }
+        for (const float time : {first, last})
+            for (int x = 0; x < m_width; ++x) {
+                const V2f by = time * motionTowards(time)[index(x, y)];
+                most.x = std::max(most.x, std::abs(by.x));
+                most.y = std::max(most.y, std::abs(by.y));
+            }
         return most;
     }
 
+    /// Adds a pixel's light at an offset of less than a pixel: that between it and its neighbours of one surface; across
+    /// its outline, its own.
+    void addBetween(std::size_t at, float offsetX, float offsetY, Colour& sum) const noexcept {
+        const unsigned beside = m_beside[at];
+        const auto stride = static_cast<std::ptrdiff_t>(m_width);
+        std::ptrdiff_t across = offsetX < 0.0F ? -1 : 1;
+        std::ptrdiff_t down = offsetY < 0.0F ? -stride : stride;
+        if ((beside & (offsetX < 0.0F ? kLeft : kRight)) == 0)
+            across = 0;
+        if ((beside & (offsetY < 0.0F ? kAbove : kBelow)) == 0)
+            down = 0;
+        const float fx = std::abs(offsetX);
+        const float fy = std::abs(offsetY);
+        const Colour* own = m_colours.data() + at;
+        const Colour& right = own[across];
+        const Colour& below = own[down];
+        const Colour& opposite = own[across + down];
+        const cv::v_float32x4 wx = cv::v_setall_f32(fx);
+        const cv::v_float32x4 upper = between(wx, own->loaded(), right.loaded());
+        const cv::v_float32x4 lower = between(wx, below.loaded(), opposite.loaded());
+        sum.add(between(cv::v_setall_f32(fy), upper, lower));
+    }
+
 private:
-    Image m_motion;
-    const Image& m_moves;
+    static cv::v_float32x4 between(const cv::v_float32x4& part, const cv::v_float32x4& from,
+                                   const cv::v_float32x4& to) noexcept {
+        return cv::v_muladd(part, to - from, from);
+    }
+    void takeRow(const MovingPicture& moving, int y) {
+        // Beyond the picture it is the same how far.
+        const auto most = static_cast<float>(m_width + m_height);
+        const auto bounded = [most](float value) {
+            return std::isfinite(value) ? std::clamp(value, -most, most) : 0.0F;
+        };
+        for (int x = 0; x < m_width; ++x) {
+            const std::size_t at = index(x, y);
+            for (int c = 0; c < m_channels; ++c)
+                m_colours[at].channels[static_cast<std::size_t>(c)] = moving.light(x, y, c);
+            if (moving.moves.empty() || moving.moves(x, y, 0) > 0.5F) {
+                m_before[at] =
+                    V2f(bounded(moving.motion(x, y, 0)), bounded(moving.motion(x, y, 1)));
+                m_after[at] = V2f(bounded(moving.motion(x, y, 2)), bounded(moving.motion(x, y, 3)));
+            }
+            if (moving.depth.empty()) {
+                // What moves passes before what stands still.
+                const bool stands = m_before[at] == V2f(0.0F) && m_after[at] == V2f(0.0F);
+                m_order[at] = stands ? 2.0F : 1.0F;
+                continue;
+            }
+            const float metres = moving.depth(x, y, 0);
+            m_order[at] = std::isfinite(metres) ? metres : kFarthest;
+        }
+    }
+    [[nodiscard]] unsigned char surfacesBeside(const MovingPicture& moving, int x, int y) const {
+        const auto same = [&](int i, int j) {
+            if (i < 0 || j < 0 || i >= m_width || j >= m_height)
+                return false;
+            if (!moving.moves.empty() &&
+                (moving.moves(x, y, 0) > 0.5F) != (moving.moves(i, j, 0) > 0.5F))
+                return false;
+            if (moving.depth.empty())
+                return true;
+            const float own = moving.depth(x, y, 0);
+            const float other = moving.depth(i, j, 0);
+            return own == other || std::abs(own - other) < kSameSurface * own;
+        };
+        return static_cast<unsigned char>(
+            (same(x - 1, y) ? kLeft : 0) | (same(x + 1, y) ? kRight : 0) |
+            (same(x, y - 1) ? kAbove : 0) | (same(x, y + 1) ? kBelow : 0));
+    }
+
+    int m_width;
+    int m_height;
+    int m_channels;
+    std::vector<Colour> m_colours;
+    std::vector<V2f> m_before;
+    std::vector<V2f> m_after;
+    std::vector<float> m_order;
+    std::vector<unsigned char> m_beside;
 };
 
 /// Which pixel is seen where, at one moment, in a band of the picture.
 class Moment {
 public:
-    Moment(const MovingPicture& moving, const Motion& motion, int top, int bottom, int reach)
-        : m_moving(moving), m_motion(motion), m_width(moving.light.width()), m_top(top),
-          m_rows(bottom - top), m_from(std::max(top - reach, 0)),
-          m_until(std::min(bottom + reach, moving.light.height())),
+    /// What is seen at a place, and how near it is; kNothing: nothing was moved there.
+    struct Seen {
+        float near;
+        std::uint32_t pixel;
+    };
+
+    Moment(const Scene& scene, int top, int bottom, int reach)
+        : m_scene(scene), m_width(scene.width()), m_top(top), m_rows(bottom - top), m_reach(reach),
+          m_from(std::max(top - reach, 0)), m_until(std::min(bottom + reach, scene.height())),
           m_seen(static_cast<std::size_t>(m_width) * static_cast<std::size_t>(m_rows)),
-          m_near(m_seen.size()), m_whole(m_seen.size()) {}
+          m_place(static_cast<std::size_t>(m_width)) {}
 
     void take(float time) {
-        std::ranges::fill(m_seen, kNone);
-        std::ranges::fill(m_near, std::numeric_limits<float>::infinity());
-        for (int y = m_from; y < m_until; ++y)
+        std::ranges::fill(m_seen, Seen{kNothing, 0});
+        const std::vector<V2f>& motion = m_scene.motionTowards(time);
+        const float scale = std::abs(time);
+        const float* order = m_scene.order().data();
+        for (int y = m_from; y < m_until; ++y) {
+            const std::size_t row = m_scene.index(0, y);
             for (int x = 0; x < m_width; ++x) {
-                const V2f by = m_motion.at(x, y, time);
-                const int column = x + static_cast<int>(std::floor(by.x + 0.5F));
-                const int row = y + static_cast<int>(std::floor(by.y + 0.5F)) - m_top;
-                if (column < 0 || column >= m_width || row < 0 || row >= m_rows)
-                    continue;
-                const std::size_t at = index(column, row);
-                const float depth = depthOf(x, y, by);
-                if (m_seen[at] != kNone && !(depth < m_near[at]))
-                    continue;
-                m_near[at] = depth;
-                m_seen[at] = y * m_width + x;
+                const V2f& by = motion[row + static_cast<std::size_t>(x)];
+                const int column = x + cvRound(scale * by.x);
+                const int line = y + cvRound(scale * by.y) - m_top;
+                const bool inside =
+                    (column >= 0) & (column < m_width) & (line >= 0) & (line < m_rows);
+                m_place[static_cast<std::size_t>(x)] = inside ? line * m_width + column : -1;
             }
-        fill();
+            for (int x = 0; x < m_width; ++x) {
+                const int place = m_place[static_cast<std::size_t>(x)];
+                if (place < 0)
+                    continue;
+                const std::size_t pixel = row + static_cast<std::size_t>(x);
+                Seen& seen = m_seen[static_cast<std::size_t>(place)];
+                if (order[pixel] < seen.near)
+                    seen = {order[pixel], static_cast<std::uint32_t>(pixel)};
+            }
+        }
     }
-    /// The pixel that is seen at a place of the band; whole: it was moved there, and not taken from beside.
-    [[nodiscard]] int seen(int x, int row) const noexcept { return m_seen[index(x, row)]; }
-    [[nodiscard]] bool whole(int x, int row) const noexcept { return m_whole[index(x, row)] != 0; }
+    /// At a place of the band.
+    [[nodiscard]] const Seen& seen(int x, int row) const noexcept { return m_seen[index(x, row)]; }
+    /// Where nothing is, the farthest of what is beside it to the left, right, and as far as things move above and below.
+    [[nodiscard]] Seen beside(int x, int row) const noexcept {
+        const int first = std::max(row - m_reach, 0);
+        const int end = std::min(row + m_reach + 1, m_rows);
+        Seen best{kNothing, 0};
+        float farthest = -1.0F;
+        for (const auto& [dx, dy] : {std::pair{-1, 0}, {1, 0}, {0, -1}, {0, 1}}) {
+            int i = x + dx;
+            int j = row + dy;
+            while (i >= 0 && i < m_width && j >= first && j < end && seen(i, j).near == kNothing) {
+                i += dx;
+                j += dy;
+            }
+            if (i < 0 || i >= m_width || j < first || j >= end || !(seen(i, j).near > farthest))
+                continue;
+            best = seen(i, j);
+            farthest = best.near;
+        }
+        return best;
+    }
 
 private:
     [[nodiscard]] std::size_t index(int x, int row) const noexcept {
         return static_cast<std::size_t>(row) * static_cast<std::size_t>(m_width) +
                static_cast<std::size_t>(x);
     }
-    [[nodiscard]] float depthOf(int x, int y, const V2f& by) const noexcept {
-        if (m_moving.depth.empty())
-            return by == V2f(0.0F) ? 2.0F : 1.0F;
-        const float metres = m_moving.depth(x, y, 0);
-        return std::isfinite(metres) ? metres : std::numeric_limits<float>::max();
-    }
-    /// Where nothing is, the farther of what is beside it to the left, right, above and below.
-    void fill() {
-        std::ranges::transform(m_seen, m_whole.begin(),
-                               [](int seen) { return seen == kNone ? char{0} : char{1}; });
-        std::vector<int> filled = m_seen;
-        for (int row = 0; row < m_rows; ++row)
-            for (int x = 0; x < m_width; ++x) {
-                if (m_whole[index(x, row)] != 0)
-                    continue;
-                int best = kNone;
-                float farthest = -1.0F;
-                for (const auto& [dx, dy] : {std::pair{-1, 0}, {1, 0}, {0, -1}, {0, 1}}) {
-                    int i = x + dx;
-                    int j = row + dy;
-                    while (i >= 0 && i < m_width && j >= 0 && j < m_rows &&
-                           m_whole[index(i, j)] == 0) {
-                        i += dx;
-                        j += dy;
-                    }
-                    if (i < 0 || i >= m_width || j < 0 || j >= m_rows)
-                        continue;
-                    const std::size_t at = index(i, j);
-                    if (m_near[at] > farthest) {
-                        farthest = m_near[at];
-                        best = m_seen[at];
-                    }
-                }
-                filled[index(x, row)] = best;
-            }
-        m_seen.swap(filled);
-    }
 
-    const MovingPicture& m_moving;
-    const Motion& m_motion;
+    const Scene& m_scene;
     int m_width;
     int m_top;
     int m_rows;
+    int m_reach;
     int m_from;
     int m_until;
-    std::vector<int> m_seen;
-    std::vector<float> m_near;
-    std::vector<char> m_whole;
+    std::vector<Seen> m_seen;
+    std::vector<int> m_place;
 };
 
-/// Light between two pixels of one surface; across its outline, that of the pixel itself.
-class Light {
+/// Adds up the moments in a band of rows.
+class Band {
 public:
-    explicit Light(const MovingPicture& moving) : m_moving(moving) {}
+    Band(const Scene& scene, const Image& behind, int y0, int y1, int rowsBeside)
+        : m_scene(scene), m_behind(behind), m_y0(y0), m_y1(y1),
+          // Holes are filled from above and below, too: so many more rows are looked at.
+          m_top(std::max(y0 - rowsBeside, 0)),
+          m_moment(scene, m_top, std::min(y1 + rowsBeside, scene.height()), rowsBeside),
+          m_sums(static_cast<std::size_t>(scene.width()) * static_cast<std::size_t>(y1 - y0)),
+          m_still(m_sums.size()) {}
 
-    /// Adds what is seen at a place that shows pixel (x, y) with an offset below a pixel.
-    void add(int x, int y, const V2f& offset, std::vector<float>& sum) const noexcept {
-        const int dx = offset.x < 0.0F ? -1 : 1;
-        const int dy = offset.y < 0.0F ? -1 : 1;
-        const int right = sameSurface(x, y, x + dx, y) ? x + dx : x;
-        const int below = sameSurface(x, y, x, y + dy) ? y + dy : y;
-        const float fx = std::min(std::abs(offset.x), 1.0F);
-        const float fy = std::min(std::abs(offset.y), 1.0F);
-        for (std::size_t c = 0; c < sum.size(); ++c) {
-            const auto at = [&](int i, int j) { return m_moving.light(i, j, static_cast<int>(c)); };
-            const float upper = at(x, y) + fx * (at(right, y) - at(x, y));
-            const float lower = at(x, below) + fx * (at(right, below) - at(x, below));
-            sum[c] += upper + fy * (lower - upper);
-        }
+    void add(float time) {
+        m_moment.take(time);
+        const std::vector<V2f>& motion = m_scene.motionTowards(time);
+        const float scale = std::abs(time);
+        std::size_t at = 0;
+        for (int y = m_y0; y < m_y1; ++y)
+            for (int x = 0; x < m_scene.width(); ++x, ++at) {
+                const Moment::Seen& seen = m_moment.seen(x, y - m_top);
+                if (seen.near == kNothing) {
+                    addHidden(x, y, motion, scale, m_sums[at]);
+                    continue;
+                }
+                const V2f by = scale * motion[seen.pixel];
+                if (by == V2f(0.0F))
+                    ++m_still[at];
+                m_scene.addBetween(seen.pixel, static_cast<float>(cvRound(by.x)) - by.x,
+                                   static_cast<float>(cvRound(by.y)) - by.y, m_sums[at]);
+            }
+    }
+    /// The mean of so many moments; what stood still at all of them keeps every bit.
+    void write(int moments, const std::vector<float*>& to, std::ptrdiff_t stride) const {
+        const float share = 1.0F / static_cast<float>(moments);
+        std::size_t at = 0;
+        for (int y = m_y0; y < m_y1; ++y)
+            for (int x = 0; x < m_scene.width(); ++x, ++at)
+                if (m_still[at] != moments)
+                    for (std::size_t c = 0; c < to.size(); ++c)
+                        to[c][stride * y + x] = share * m_sums[at].channels[c];
     }
 
 private:
-    [[nodiscard]] bool sameSurface(int x, int y, int i, int j) const noexcept {
-        if (i < 0 || j < 0 || i >= m_moving.light.width() || j >= m_moving.light.height())
-            return false;
-        if (!m_moving.moves.empty() &&
-            (m_moving.moves(x, y, 0) > 0.5F) != (m_moving.moves(i, j, 0) > 0.5F))
-            return false;
-        if (m_moving.depth.empty())
-            return true;
-        const float own = m_moving.depth(x, y, 0);
-        const float other = m_moving.depth(i, j, 0);
-        return own == other || std::abs(own - other) < kSameSurface * own;
+    /// Hidden in the picture itself: what is behind there, or the surface beside it.
+    void addHidden(int x, int y, const std::vector<V2f>& motion, float scale, Colour& sum) const {
+        const Moment::Seen beside = m_moment.beside(x, y - m_top);
+        if (beside.near == kNothing) {
+            sum.add(m_scene.colour(m_scene.index(x, y)).loaded());
+            return;
+        }
+        if (!m_behind.empty()) {
+            const V2f by = scale * motion[beside.pixel];
+            const int px = std::clamp(x - cvRound(by.x), 0, m_scene.width() - 1);
+            const int py = std::clamp(y - cvRound(by.y), 0, m_scene.height() - 1);
+            if (std::isfinite(m_behind(px, py, 0))) {
+                for (int c = 0; c < m_scene.channels(); ++c)
+                    sum.channels[static_cast<std::size_t>(c)] += m_behind(px, py, c);
+                return;
+            }
+        }
+        sum.add(m_scene.colour(beside.pixel).loaded());
     }
 
-    const MovingPicture& m_moving;
+    const Scene& m_scene;
+    const Image& m_behind;
+    int m_y0;
+    int m_y1;
+    int m_top;
+    Moment m_moment;
+    std::vector<Colour> m_sums;
+    std::vector<int> m_still;  // at how many moments each shows itself, unmoved
 };
 
-int momentsFor(float pixels) {
-    return std::clamp(static_cast<int>(std::ceil(pixels)) + 1, kLeastMoments, kMostMoments);
+/// How far things get in each row while the shutter is open.
+class Reach {
+public:
+    Reach(const Scene& scene, float first, float last)
+        : m_rows(static_cast<std::size_t>(scene.height())) {
+        forEachBand(scene.height(), kBandHeight, {}, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y)
+                m_rows[static_cast<std::size_t>(y)] = scene.farthest(y, first, last);
+        });
+    }
+    /// The farthest of a range of rows, as far as there are such.
+    [[nodiscard]] V2f in(int y0, int y1) const noexcept {
+        V2f most(0.0F);
+        for (int y = std::max(y0, 0); y < std::min(y1, static_cast<int>(m_rows.size())); ++y) {
+            most.x = std::max(most.x, m_rows[static_cast<std::size_t>(y)].x);
+            most.y = std::max(most.y, m_rows[static_cast<std::size_t>(y)].y);
+        }
+        return most;
+    }
+    [[nodiscard]] V2f all() const noexcept { return in(0, static_cast<int>(m_rows.size())); }
+
+private:
+    std::vector<V2f> m_rows;
+};
+
+int rowsFor(const V2f& reach) { return static_cast<int>(std::ceil(reach.y)) + 1; }
+
+/// One for each pixel of the way.
+int momentsFor(const V2f& reach, float first, float last) {
+    const float open = (last - first) / std::max({std::abs(first), std::abs(last), 1e-6F});
+    return std::clamp(static_cast<int>(std::ceil(reach.length() * open)) + 1, kLeastMoments,
+                      kMostMoments);
 }
 
 }  // namespace
@@ -196,80 +361,27 @@ Image overTime(const MovingPicture& moving, float first, float last, const RunCo
     const Image& light = moving.light;
     if (!moving.motion.sameSize(light) || moving.motion.channels() < 4)
         throw Error(ErrorCode::ShapeMismatch, "motion blur needs motion of the picture's size");
-    const Motion motion(moving);
-    const V2f reach = motion.farthest(first, last);
-    if (reach.length() < kStill || !(last > first))
+    const Scene scene(moving);
+    const Reach reach(scene, first, last);
+    if (!(last > first))
         return light;
-    const int moments = momentsFor(reach.length() * (last - first) /
-                                   std::max({std::abs(first), std::abs(last), 1e-6F}));
-    const int rowsBeside = static_cast<int>(std::ceil(reach.y)) + 1;
+    const int rowsBeside = rowsFor(reach.all());
     Image out = light;
     std::vector<float*> to;
-    for (int c = 0; c < out.channels(); ++c)
+    for (int c = 0; c < scene.channels(); ++c)
         to.push_back(out.editPlane(c));
-    const Light between(moving);
-    forEachBand(out.height(), kRows, run, [&](int y0, int y1) {
-        // Holes are filled from above and below, too: so many more rows are looked at.
-        const int top = std::max(y0 - rowsBeside, 0);
-        const int bottom = std::min(y1 + rowsBeside, out.height());
-        Moment moment(moving, motion, top, bottom, rowsBeside);
-        const std::size_t channels = to.size();
-        const auto pixels =
-            static_cast<std::size_t>(out.width()) * static_cast<std::size_t>(y1 - y0);
-        const auto indexOf = [&](int x, int y) {
-            return static_cast<std::size_t>(y - y0) * static_cast<std::size_t>(out.width()) +
-                   static_cast<std::size_t>(x);
-        };
-        std::vector<float> sums(pixels * channels);
-        std::vector<int> still(pixels);  // at how many moments each shows itself, unmoved
-        std::vector<float> sum(channels);
-        // Adds to sum what is seen at a pixel; true: it is the pixel itself, unmoved.
-        const auto look = [&](int x, int y, float time) {
-            const int seen = moment.seen(x, y - top);
-            if (seen == kNone) {
-                between.add(x, y, V2f(0.0F), sum);
-                return false;
-            }
-            const int i = seen % out.width();
-            const int j = seen / out.width();
-            const V2f by = motion.at(i, j, time);
-            const V2f source(static_cast<float>(x) - by.x, static_cast<float>(y) - by.y);
-            const bool itself = i == x && j == y && by == V2f(0.0F);
-            if (moment.whole(x, y - top)) {
-                between.add(i, j, source - V2f(static_cast<float>(i), static_cast<float>(j)), sum);
-                return itself;
-            }
-            // Hidden in the picture itself: what is behind there, or the surface beside it.
-            const int px = std::clamp(static_cast<int>(std::lround(source.x)), 0, out.width() - 1);
-            const int py = std::clamp(static_cast<int>(std::lround(source.y)), 0, out.height() - 1);
-            const bool known = !moving.behind.empty() && std::isfinite(moving.behind(px, py, 0));
-            for (std::size_t c = 0; c < channels; ++c)
-                sum[c] = known ? moving.behind(px, py, static_cast<int>(c))
-                               : light(i, j, static_cast<int>(c));
-            return false;
-        };
-        for (int k = 0; k < moments && !run.stopped(); ++k) {
-            const float time = first + (last - first) * (static_cast<float>(k) + 0.5F) /
-                                           static_cast<float>(moments);
-            moment.take(time);
-            for (int y = y0; y < y1; ++y)
-                for (int x = 0; x < out.width(); ++x) {
-                    std::ranges::fill(sum, 0.0F);
-                    const std::size_t at = indexOf(x, y);
-                    still[at] += look(x, y, time) ? 1 : 0;
-                    for (std::size_t c = 0; c < channels; ++c)
-                        sums[at * channels + c] += sum[c];
-                }
-        }
-        const float share = 1.0F / static_cast<float>(moments);
-        for (int y = y0; y < y1; ++y)
-            for (int x = 0; x < out.width(); ++x) {
-                const std::size_t at = indexOf(x, y);
-                if (still[at] == moments)
-                    continue;  // every bit of what stands still
-                for (std::size_t c = 0; c < channels; ++c)
-                    to[c][out.rowStride() * y + x] = share * sums[at * channels + c];
-            }
+    const int rows = std::clamp(2 * rowsBeside, kFewestRows, kMostRows);
+    forEachBand(out.height(), rows, run, [&](int y0, int y1) {
+        // What can get here, and what holes here are filled from.
+        const V2f near = reach.in(y0 - 2 * rowsBeside, y1 + 2 * rowsBeside);
+        if (near.length() < kStill)
+            return;
+        const int moments = momentsFor(near, first, last);
+        Band band(scene, moving.behind, y0, y1, rowsFor(near));
+        for (int k = 0; k < moments && !run.stopped(); ++k)
+            band.add(first +
+                     (last - first) * (static_cast<float>(k) + 0.5F) / static_cast<float>(moments));
+        band.write(moments, to, out.rowStride());
     });
     return out;
 }

@@ -1,5 +1,7 @@
 #include "core/steps/own_matte.h"
 
+#include "core/image/tiles.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -11,20 +13,26 @@ namespace {
 Image hitIn(const Image& depth) {
     Image hit(depth.width(), depth.height(), {"A"});
     float* to = hit.editPlane(0);
-    for (int y = 0; y < depth.height(); ++y)
-        for (int x = 0; x < depth.width(); ++x)
-            to[hit.rowStride() * y + x] = std::isfinite(depth(x, y, 0)) ? 1.0F : 0.0F;
+    forEachBand(depth.height(), kBandHeight, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y) {
+            const float* metres = depth.row(0, y);
+            for (int x = 0; x < depth.width(); ++x)
+                to[hit.rowStride() * y + x] = std::isfinite(metres[x]) ? 1.0F : 0.0F;
+        }
+    });
     return hit;
 }
 
 /// From 0 to 1, whatever a file holds.
 Image asMatte(Image matte) {
     float* to = matte.editPlane(0);
-    for (int y = 0; y < matte.height(); ++y)
-        for (int x = 0; x < matte.width(); ++x) {
-            float& a = to[matte.rowStride() * y + x];
-            a = a > 0.0F ? std::min(a, 1.0F) : 0.0F;
-        }
+    forEachBand(matte.height(), kBandHeight, {}, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            for (int x = 0; x < matte.width(); ++x) {
+                float& a = to[matte.rowStride() * y + x];
+                a = a > 0.0F ? std::min(a, 1.0F) : 0.0F;
+            }
+    });
     return matte;
 }
 

@@ -41,22 +41,39 @@ std::array<V2f, 4> quadOf(const PlaceList& corners) {
     return quad;
 }
 
-/// Bilinear; at the border it fades to nothing over a pixel if it ends there.
-float sampled(const Image& image, int channel, float x, float y) noexcept {
-    const float left = std::floor(x);
-    const float top = std::floor(y);
-    const float fx = x - left;
-    const float fy = y - top;
-    const auto at = [&](float i, float j) {
-        const int column = std::clamp(static_cast<int>(i), 0, image.width() - 1);
-        const int row = std::clamp(static_cast<int>(j), 0, image.height() - 1);
-        return image(column, row, channel);
-    };
-    const float above = at(left, top) + fx * (at(left + 1.0F, top) - at(left, top));
-    const float below =
-        at(left, top + 1.0F) + fx * (at(left + 1.0F, top + 1.0F) - at(left, top + 1.0F));
-    return above + fy * (below - above);
-}
+/// Bilinear, of the picture's four planes; at its border that goes on.
+class Sampled {
+public:
+    explicit Sampled(const Image& image)
+        : m_right(image.width() - 1), m_lowest(image.height() - 1), m_stride(image.rowStride()) {
+        for (int c = 0; c < 4; ++c)
+            m_planes.at(static_cast<std::size_t>(c)) = image.plane(c);
+    }
+    [[nodiscard]] std::array<float, 4> at(float x, float y) const noexcept {
+        const float left = std::floor(x);
+        const float top = std::floor(y);
+        const float fx = x - left;
+        const float fy = y - top;
+        const int x0 = std::clamp(static_cast<int>(left), 0, m_right);
+        const int x1 = std::clamp(static_cast<int>(left + 1.0F), 0, m_right);
+        const std::ptrdiff_t y0 = m_stride * std::clamp(static_cast<int>(top), 0, m_lowest);
+        const std::ptrdiff_t y1 = m_stride * std::clamp(static_cast<int>(top + 1.0F), 0, m_lowest);
+        std::array<float, 4> out;
+        for (std::size_t c = 0; c < 4; ++c) {
+            const float* plane = m_planes[c];
+            const float above = plane[y0 + x0] + fx * (plane[y0 + x1] - plane[y0 + x0]);
+            const float below = plane[y1 + x0] + fx * (plane[y1 + x1] - plane[y1 + x0]);
+            out[c] = above + fy * (below - above);
+        }
+        return out;
+    }
+
+private:
+    int m_right;
+    int m_lowest;
+    std::ptrdiff_t m_stride;
+    std::array<const float*, 4> m_planes{};
+};
 
 }  // namespace
 
@@ -95,6 +112,7 @@ Image placedPicture(const Image& picture, int width, int height, const PlaceList
     std::array<float*, 4> to{out.editPlane(0), out.editPlane(1), out.editPlane(2),
                              out.editPlane(3)};
     const bool ends = !corners.empty();
+    const Sampled sampled(from);
     forEachBand(height, kBandHeight, run, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y)
             for (int x = 0; x < width; ++x) {
@@ -124,9 +142,9 @@ Image placedPicture(const Image& picture, int width, int height, const PlaceList
                 }
                 if (within <= 0.0F)
                     continue;
+                const std::array<float, 4> colour = sampled.at(u - 0.5F, v - 0.5F);
                 for (std::size_t c = 0; c < 4; ++c)
-                    to.at(c)[out.rowStride() * y + x] =
-                        within * sampled(from, static_cast<int>(c), u - 0.5F, v - 0.5F);
+                    to[c][out.rowStride() * y + x] = within * colour[c];
             }
     });
     return out;
