@@ -1,9 +1,10 @@
 #include "cli/commands.h"
 #include "cli/progress.h"
+#include "core/dispatch/finished_frame.h"
+#include "core/dispatch/job_frames.h"
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
 #include "core/passes/frame_name.h"
-#include "core/project/finish.h"
 #include "core/project/frame_files.h"
 #include "core/project/project_file.h"
 #include "core/recipe/recipe_json.h"
@@ -36,7 +37,11 @@ struct FinishOptions {
     std::vector<std::string> reads;
     std::optional<double> rate;   ///< frames per second; unset: the project's
     std::optional<float> amount;  ///< unset: the recipe's own
+    std::string crop;
+    std::string size;
+    std::string letterbox;
     int bits = 0;
+    bool dither = false;
     bool straightAlpha = false;
     bool bridge = false;  ///< missing frames are made from the nearest
 };
@@ -48,6 +53,23 @@ int factorOf(const std::string& scale) {
         factor < 1 || factor > 64)
         throw Error(ErrorCode::BadSetting, "--scale must be 1/N with N from 1 to 64");
     return factor;
+}
+
+FinishHow howOf(const FinishOptions& options) {
+    FinishHow how;
+    how.factor = factorOf(options.scale);
+    how.matte = options.matte;
+    how.reads = options.reads;
+    how.storage.bits = options.bits;
+    how.storage.straightAlpha = options.straightAlpha;
+    how.storage.dither = options.dither;
+    if (!options.crop.empty())
+        how.storage.framing.crop = cropFromText(options.crop);
+    if (!options.size.empty())
+        sizeFromText(options.size, how.storage.framing);
+    if (!options.letterbox.empty())
+        how.storage.framing.letterbox = letterboxFromText(options.letterbox);
+    return how;
 }
 
 Project projectOf(const FinishOptions& options) {
@@ -73,24 +95,6 @@ Project projectOf(const FinishOptions& options) {
     return project;
 }
 
-/// Frames without one of their steps would be worse than none.
-void requireUsable(const Recipe& recipe) {
-    for (const auto& [id, problem] : problemsOf(recipe, stepCatalogue()))
-        throw Error(ErrorCode::BadFile,
-                    fmt::format("step {} can't run: {}; switch it off, or open it in the version "
-                                "of Noctis that wrote it",
-                                titleOf(*recipe.find(id), stepCatalogue()), problem));
-}
-
-/// A frame to finish.
-struct FrameToFinish {
-    int number = 1;
-    double seconds = 0.0;  ///< when it is
-    std::vector<std::filesystem::path> passes;
-    std::filesystem::path out;
-    std::optional<int> standIn{};  ///< the frame whose passes these are, if it is another
-};
-
 /// Where the passes of each frame are: of a project as its window shows them; with --passes, files whose name has a run
 /// of # are one a frame, and the others stay the same.
 FrameFiles filesOf(const FinishOptions& options, const Project& project) {
@@ -101,14 +105,13 @@ FrameFiles filesOf(const FinishOptions& options, const Project& project) {
     return files;
 }
 
-/// When frames are, as the window has it: a project's numbered files begin with their first. A still begins at frame 1,
-/// whatever range is asked for: what flickers there does so in any other range.
+/// A still begins at frame 1, whatever range is asked for: what flickers there does so in any other range.
 Sequence timingOf(const FinishOptions& options, const Project& project, const FrameFiles& files) {
     Sequence timing;
-    timing.rate = project.framesPerSecond;
-    if (!options.project.empty() && files.isSequence())
-        timing.first = files.first;
-    timing = project.sequence.value_or(timing);
+    if (options.project.empty())
+        timing.rate = project.framesPerSecond;
+    else
+        timing = timingOf(project, files);
     timing.rate = options.rate.value_or(timing.rate);
     return timing;
 }
@@ -123,17 +126,8 @@ std::vector<FrameToFinish> framesOf(const FinishOptions& options, const Project&
                  options.out}};
     }
     const auto [first, last] = twoNumbers(options.frames, '-', "--frames");
-    std::vector<FrameToFinish> frames;
-    for (const int number : framesFrom(first, last)) {
-        FrameToFinish& frame = frames.emplace_back(FrameToFinish{
-            number, timing.secondsAt(number), files.at(number), fileOfFrame(options.out, number)});
-        const std::optional<int> nearest = options.bridge ? files.standIn(number) : std::nullopt;
-        if (nearest && *nearest != number) {
-            frame.standIn = nearest;
-            frame.passes = files.at(*nearest);
-        }
-    }
-    return frames;
+    return framesToFinish(files, timing, {first, last}, options.bridge,
+                          [&](int frame) { return fileOfFrame(options.out, frame); });
 }
 
 /// Of all frames before the first is written: it may be what a later one is made from.
@@ -148,49 +142,21 @@ void requireFree(const FinishOptions& options, const Project& project,
     requireExportable(outputs, project, options.bits, std::move(inputs));
 }
 
-/// Reads a frame's passes, runs the recipe, writes the picture.
-void finishOne(const FinishOptions& options, const Project& project, const FrameToFinish& frame,
-               const CommandContext& context, const RunContext& run,
-               std::set<std::string>& noticed) {
-    if (frame.standIn)
-        fmt::print(context.err, "warning: frame {} is missing; frame {} stands in for it\n",
-                   frame.number, *frame.standIn);
-    Readings readings = project.readings;
-    const PassSet set = readPassesAs(frame.passes, readings, options.reads);
-    for (const std::string& warning : set.warnings)
-        fmt::print(context.err, "warning: {}\n", warning);
-    Evaluator evaluator(stepCatalogue());
-    evaluator.setPasses(set);
-    EvaluateOptions how;
-    how.factor = factorOf(options.scale);
-    how.time = {frame.number, frame.seconds};
-    how.notice = [&](const std::string& id, const std::string& text) {
-        // What holds for a whole sequence is said once.
-        if (noticed.insert(id + text).second)
-            fmt::print(context.err, "warning: {}: {}\n",
-                       titleOf(*project.recipe.find(id), stepCatalogue()), text);
-    };
-    const bool matte = !options.matte.empty();
-    const Image picture = matte ? evaluator.where(project.recipe, options.matte, how, run)
-                                : evaluator.evaluate(project.recipe, how, run);
-    if (context.stop.stop_requested())
-        return;
-    if (matte)
-        exportMatte(frame.out, picture, options.bits);
-    else
-        exportPicture(frame.out, picture, project, options.bits, options.straightAlpha);
-    ++context.written;
+void finishOne(const Project& project, const FrameToFinish& frame, const FinishHow& how,
+               const CommandContext& context, const RunContext& run) {
+    if (const std::optional<Image> picture = finishedPicture(project, frame, how, run)) {
+        writeFinished(project, frame, how, *picture);
+        ++context.written;
+    }
 }
 
-void finishFrames(const FinishOptions& options, const Project& project,
-                  const std::vector<FrameToFinish>& frames, const CommandContext& context,
-                  const RunContext& run) {
+void finishFrames(const Project& project, const std::vector<FrameToFinish>& frames,
+                  const FinishHow& how, const CommandContext& context, const RunContext& run) {
     int failures = 0;
-    std::set<std::string> noticed;
     for (std::size_t i = 0; i < frames.size() && !context.stop.stop_requested(); ++i) {
         const RunContext part = partOf(run, i, frames.size());
         try {
-            finishOne(options, project, frames[i], context, part, noticed);
+            finishOne(project, frames[i], how, context, part);
         } catch (const Error& error) {
             ++failures;
             fmt::print(context.err, "warning: frame {}: {}\n", frames[i].number, error.what());
@@ -204,7 +170,7 @@ void finishFrames(const FinishOptions& options, const Project& project,
 }
 
 void finish(const FinishOptions& options, const CommandContext& context) {
-    (void)factorOf(options.scale);
+    FinishHow how = howOf(options);
     if (options.amount && !(*options.amount >= 0.0F && *options.amount <= 1.0F))
         throw Error(ErrorCode::BadSetting, "--amount must be a number from 0 to 1");
     Project project = projectOf(options);
@@ -222,10 +188,15 @@ void finish(const FinishOptions& options, const CommandContext& context) {
     const RunContext run{.stop = context.stop,
                          .progress = [&](float done) { progress.report(done); }};
     std::set<std::string> noticed;
+    how.warn = [&](const std::string& sentence) {
+        // What holds for a whole sequence is said once.
+        if (noticed.insert(sentence).second)
+            fmt::print(context.err, "warning: {}\n", sentence);
+    };
     if (options.frames.empty())
-        finishOne(options, project, frames.front(), context, run, noticed);
+        finishOne(project, frames.front(), how, context, run);
     else
-        finishFrames(options, project, frames, context, run);
+        finishFrames(project, frames, how, context, run);
 }
 
 }  // namespace
@@ -246,6 +217,12 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option("--rate", o->rate,
                         "Frames per second, for what moves in time; the project's if left out");
     command->add_option("--scale", o->scale, "1/N of the size");
+    command->add_option("--crop", o->crop, "Write a part: X,Y,W,H in pixels of the full picture");
+    command->add_option("--size", o->size,
+                        "Write it as large as WxH, or with N pixels on its longer side");
+    command->add_option("--letterbox", o->letterbox,
+                        "Leave this width over height between black bars, as 2.39 or 16:9");
+    command->add_flag("--dither", o->dither, "Keep soft ramps free of bands in 8 bits");
     command->add_option("--view", o->view,
                         "View transform of 8- and 16-bit files: plain or soft_shoulder");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's default if left out")

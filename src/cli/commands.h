@@ -28,8 +28,10 @@ void addStepsCommand(CLI::App& app, Command& chosen);
 /// --read PASS=WORD[,WORD...], which may be given again.
 void addReadOption(CLI::App& command, std::vector<std::string>& reads);
 
+void addExportCommand(CLI::App& app, Command& chosen);
 void addFinishCommand(CLI::App& app, Command& chosen);
 void addReliefCommand(CLI::App& app, Command& chosen);
+void addRunCommand(CLI::App& app, Command& chosen);
 
 /// A number for JSON; what is not finite becomes the string "inf", "-inf" or "nan".
 nlohmann::json jsonNumber(float value);

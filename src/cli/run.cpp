@@ -102,8 +102,10 @@ int runCli(const std::vector<std::string>& arguments, std::FILE* out, std::FILE*
     addPassesCommand(app, chosen);
     addProbeCommand(app, chosen);
     addStepsCommand(app, chosen);
+    addExportCommand(app, chosen);
     addFinishCommand(app, chosen);
     addReliefCommand(app, chosen);
+    addRunCommand(app, chosen);
     std::vector<std::string> reversed(arguments.rbegin(), arguments.rend() - 1);
     try {
         app.parse(reversed);

@@ -73,15 +73,19 @@ public:
         REQUIRE(waitFor([&] { return window.picture().settled(); }));
         QApplication::processEvents();
     }
-    /// Clicks a button that opens a menu, and takes an entry of it.
-    void choose(QPushButton* button, const QString& entry) {
+    /// Clicks a button that opens a menu, and takes an entry of it, or of the menu that another of its entries opens.
+    void choose(QPushButton* button, const QString& entry, const QString& inMenu = {}) {
         REQUIRE(button != nullptr);
         bool taken = false;
         QTimer::singleShot(50, [&] {
             auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
             if (menu == nullptr)
                 return;
-            for (QAction* action : menu->actions())
+            const QMenu* from = menu;
+            for (const QAction* action : menu->actions())
+                if (!inMenu.isEmpty() && action->text() == inMenu)
+                    from = action->menu();
+            for (QAction* action : from->actions())
                 if (action->text() == entry) {
                     action->trigger();
                     taken = true;

@@ -5,7 +5,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
-#include "core/project/finish.h"
+#include "core/dispatch/picture_export.h"
 #include "core/steps/registry.h"
 
 #include <QComboBox>
@@ -121,7 +121,7 @@ void ExportPanel::write() {
                          const Image picture = evaluator.evaluate(project.recipe, how, run);
                          if (run.stopped())
                              return std::nullopt;
-                         exportPicture(path, picture, project, bits);
+                         exportPicture(path, picture, project, {.bits = bits});
                          return QString();
                      });
 }

@@ -16,8 +16,8 @@
 #include "app/picture/recipe_panel.h"
 #include "app/picture/stale_passes.h"
 #include "app/picture/time_strip.h"
+#include "core/dispatch/picture_export.h"
 #include "core/passes/picture_pass.h"
-#include "core/project/finish.h"
 #include "core/steps/registry.h"
 
 #include <QDir>
@@ -376,7 +376,7 @@ void PictureRoom::exportWhere(const std::string& step, const std::filesystem::pa
                 evaluator.where(project.recipe, step, how, {.stop = stop, .progress = {}});
             if (matte.empty())
                 return std::function<void()>();
-            exportMatte(file, matte, 0);
+            exportMatte(file, matte, {});
             return std::function<void()>([this, file] {
                 Q_EMIT m_session.notified(tr("Exported %1").arg(qstring(file.filename().string())),
                                           false);

@@ -8,7 +8,6 @@
 #include "app/picture/reading_panel.h"
 #include "core/passes/appearance.h"
 #include "core/passes/probe.h"
-#include "core/project/finish.h"
 
 #include <algorithm>
 #include <array>

@@ -34,11 +34,11 @@ QFileInfoList looksIn(const QString& folder) {
 void RecipePanel::offerLooks(QWidget* below) {
     QMenu menu;
     menu.setToolTipsVisible(true);
-    menu.addSection(tr("Added as a group"));
     addLooks(menu, LookTaken::Added);
-    menu.addSection(tr("In the place of the recipe"));
-    addLooks(menu, LookTaken::Instead);
     menu.addSeparator();
+    QMenu* instead = menu.addMenu(tr("Instead of this recipe"));
+    instead->setToolTipsVisible(true);
+    addLooks(*instead, LookTaken::Instead);
     menu.addAction(tr("Keep as a look…"), this, &RecipePanel::keepLook);
     menu.exec(below->mapToGlobal(QPoint(0, below->height())));
 }
@@ -48,17 +48,15 @@ void RecipePanel::addLooks(QMenu& menu, LookTaken taken) {
         // A single & would underline the letter after it.
         const QString name =
             look.completeBaseName().replace(QLatin1Char('&'), QStringLiteral("&&"));
-        QAction* action =
-            menu.addAction(taken == LookTaken::Added ? name : tr("%1 instead").arg(name), this,
-                           [this, file = look.filePath(), taken] { openLook(file, taken); });
+        QAction* action = menu.addAction(
+            name, this, [this, file = look.filePath(), taken] { openLook(file, taken); });
         action->setToolTip(taken == LookTaken::Added
                                ? tr("Adds %1 to the recipe: a group for each phase, each with an "
                                     "amount.")
                                      .arg(look.fileName())
                                : tr("Replaces the recipe with %1.").arg(look.fileName()));
     }
-    menu.addAction(taken == LookTaken::Added ? tr("Open a look…") : tr("Open a look instead…"),
-                   this, [this, taken] { chooseLook(taken); });
+    menu.addAction(tr("Open a look…"), this, [this, taken] { chooseLook(taken); });
 }
 
 void RecipePanel::chooseLook(LookTaken taken) {

@@ -186,9 +186,9 @@ TEST_CASE("looks beside the frame's files are in the menu, and one undo leaves t
     CHECK(titlesOf(desk.recipe()) == Titles{"Grade", "Evening", "Fog", "Mist"});
     desk.window.session().undo();
     CHECK(titlesOf(desk.recipe()) == Titles{"Grade"});
-    desk.choose(looks, "Evening instead");
+    desk.choose(looks, "Evening", "Instead of this recipe");
     CHECK(titlesOf(desk.recipe()) == Titles{"Fog", "Mist"});
-    desk.choose(looks, "Torn instead");  // says why, and loses nothing
+    desk.choose(looks, "Torn", "Instead of this recipe");  // says why, and loses nothing
     CHECK(titlesOf(desk.recipe()) == Titles{"Fog", "Mist"});
     desk.window.session().undo();
     CHECK(titlesOf(desk.recipe()) == Titles{"Grade"});

@@ -1,8 +1,8 @@
 #include "core/project/project_file.h"
 
+#include "core/dispatch/picture_export.h"
 #include "core/image/error.h"
 #include "core/image/utf8.h"
-#include "core/project/finish.h"
 #include "core/project/history.h"
 #include "core/steps/registry.h"
 #include "support/files.h"
@@ -220,7 +220,7 @@ TEST_CASE("pictures are exported linear or as the view shows them", "[project][e
     project.exposure = 1.0F;
     const Image picture = Image::filled(8, 8, 3, 0.25F);
     const auto firstSample = [&](const char* name, int bits) {
-        exportPicture(folder / name, picture, project, bits);
+        exportPicture(folder / name, picture, project, {.bits = bits});
         const FileInfo info = readFileInfo(folder / name);
         return readFileChannels(info, {0})(3, 3, 0);
     };
@@ -229,7 +229,7 @@ TEST_CASE("pictures are exported linear or as the view shows them", "[project][e
     CHECK(firstSample("c.tif", 32) == 0.25F);
     CHECK(firstSample("d.png", 8) == Approx(0.7354F).margin(0.003));
     CHECK(firstSample("e.png", 0) == Approx(0.7354F).margin(0.0002));
-    CHECK_THROWS_AS(exportPicture(folder / "f.png", picture, project, 32), Error);
+    CHECK_THROWS_AS(exportPicture(folder / "f.png", picture, project, {.bits = 32}), Error);
 }
 
 TEST_CASE("what Survey sets up is kept: ramp, pins, crop and passes of a light", "[project]") {

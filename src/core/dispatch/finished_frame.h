@@ -1,0 +1,46 @@
+#pragma once
+
+#include "core/dispatch/picture_export.h"
+
+#include <filesystem>
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace noctis {
+
+/// A frame to finish.
+struct FrameToFinish {
+    int number = 1;
+    double seconds = 0.0;  ///< when it is
+    std::vector<std::filesystem::path> passes;
+    std::filesystem::path out;
+    std::optional<int> standIn{};  ///< the frame whose passes these are, if it is another
+};
+
+/// How frames are finished.
+struct FinishHow {
+    PictureStorage storage{};
+    int factor = 1;  ///< 1/N of the size
+    std::string
+        matte{};  ///< of this step, by its id, in the place of the picture; empty: the picture
+    std::vector<std::string> reads{};  ///< see readPassesAs
+    /// Told what a person should know: what the files and steps lack.
+    std::function<void(const std::string& sentence)> warn{};
+};
+
+/// Errors   Error(BadFile) for a step that can't run: frames without one of their steps would be worse than none.
+void requireUsable(const Recipe& recipe);
+
+/// Reads a frame's passes and runs the project's recipe; none if it is stopped.
+/// Errors   those of reading and evaluating.
+std::optional<Image> finishedPicture(const Project& project, const FrameToFinish& frame,
+                                     const FinishHow& how, const RunContext& run);
+
+/// Writes it.
+/// Errors   as exportPicture.
+void writeFinished(const Project& project, const FrameToFinish& frame, const FinishHow& how,
+                   const Image& picture);
+
+}  // namespace noctis
