@@ -23,7 +23,8 @@ std::vector<JobPiece> piecesOfView(const Job& job, const Project& project,
     NameValues values;
     values.project = job.project.stem().string();
     values.view = view.empty() ? ownView(project) : view;
-    values.pass = "{pass}";  // of each pass, when they are known
+    // Those of a frame are known when it is read.
+    values.pass = job.kind == JobKind::Passes ? "{pass}" : "beauty";
     values.numbered = job.frames.has_value();
     const auto fileOf = [&](int frame) {
         values.frame = frame;

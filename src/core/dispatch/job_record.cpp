@@ -31,7 +31,8 @@ fs::path recordFileOf(const fs::path& job, int part, int parts) {
 
 JobRecord::JobRecord(fs::path file) : m_file(std::move(file)) {
     std::string all = m_file.filename().string();
-    all.resize(all.rfind(kEnding) + kEnding.size());
+    if (const std::size_t ending = all.rfind(kEnding); ending != std::string::npos)
+        all.resize(ending + kEnding.size());
     std::error_code missing;
     for (const auto& entry : fs::directory_iterator(folderOf(m_file), missing))
         if (entry.path().filename().string().starts_with(all))

@@ -233,7 +233,7 @@ JobState runJob(const Job& job, const JobShare& share, const fs::path& record,
                 const std::vector<fs::path> files = worker.write(piece, part);
                 if (files.empty() && run.stopped())
                     break;
-                made.add(piece.key(), origin, files);
+                writing([&] { made.add(piece.key(), origin, files); });
                 ++state.written;
             }
         } catch (const Halt& halt) {

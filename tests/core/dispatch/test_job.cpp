@@ -144,13 +144,13 @@ TEST_CASE("a job writes what finishing a frame writes, and its shares are all of
     for (int i = 1; i <= kFrames; ++i)
         bytes[i] = bytesOf(fileOfFrame(folder / "out/shot.####.exr", i));
     Job again = job;
-    again.to = folder / "parts/{project}.####.exr";
+    again.to = folder / "parts/{pass}/{project}.####.exr";
     int pieces = 0;
     for (int part = 1; part <= 4; ++part)
         pieces += ran(folder, again, {part, 4}).written;
     CHECK(pieces == kFrames);
     for (int i = 1; i <= kFrames; ++i)
-        CHECK(bytesOf(fileOfFrame(folder / "parts/shot.####.exr", i)) == bytes[i]);
+        CHECK(bytesOf(fileOfFrame(folder / "parts/beauty/shot.####.exr", i)) == bytes[i]);
 }
 
 TEST_CASE(
