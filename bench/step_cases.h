@@ -15,8 +15,8 @@ struct StepCase {
     double target;
     int discs = 0;  ///< the reference: so many discs of radius 32; 0: a copy of four planes
     int scale = 1;  ///< times 1920x1080
-    float moves =
-        0.0F;  ///< px a frame, of what is near, by a pass of vectors; what is far moves less. 0: no such pass
+    /// px a frame that near things move, by a pass of vectors; 0: there is none.
+    float moves = 0.0F;
 };
 
 void stepCases(const Demo& demo, const std::vector<StepCase>& cases, const Filter& wanted,

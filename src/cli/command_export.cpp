@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/framing_options.h"
 #include "core/dispatch/export_format.h"
 #include "core/dispatch/pass_export.h"
 #include "core/image/error.h"
@@ -17,8 +18,7 @@ struct ExportOptions {
     std::string pass;
     std::string span;
     std::string bright = "far";
-    std::string crop;
-    std::string size;
+    FramingTexts framing;
     std::vector<std::string> reads;
     std::string out;
     int bits = 0;
@@ -33,10 +33,7 @@ PassStorage storageOf(const ExportOptions& options) {
         storage.span = greySpanFromText(options.span);
         storage.span->brightNear = options.bright == "near";
     }
-    if (!options.crop.empty())
-        storage.framing.crop = cropFromText(options.crop);
-    if (!options.size.empty())
-        sizeFromText(options.size, storage.framing);
+    storage.framing = framingOf(options.framing);
     return storage;
 }
 
@@ -76,9 +73,7 @@ void addExportCommand(CLI::App& app, Command& chosen) {
     command->add_option("--bright", o->bright, "Which end is white: near or far");
     command->add_option("--bits", o->bits, "8, 16 or 32 (float); the format's default if left out")
         ->check(CLI::IsMember({8, 16, 32}));
-    command->add_option("--crop", o->crop, "Write a part: X,Y,W,H in pixels of the full picture");
-    command->add_option("--size", o->size,
-                        "Write it as large as WxH, or with N pixels on its longer side");
+    addFramingOptions(*command, o->framing);
     command->add_option("-o,--out", o->out, "The picture to write: .exr, .tif or .png")->required();
     addReadOption(*command, o->reads);
     command->callback(

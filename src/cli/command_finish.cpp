@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/framing_options.h"
 #include "cli/progress.h"
 #include "core/dispatch/finished_frame.h"
 #include "core/dispatch/job_frames.h"
@@ -37,8 +38,7 @@ struct FinishOptions {
     std::vector<std::string> reads;
     std::optional<double> rate;   ///< frames per second; unset: the project's
     std::optional<float> amount;  ///< unset: the recipe's own
-    std::string crop;
-    std::string size;
+    FramingTexts framing;
     std::string letterbox;
     int bits = 0;
     bool dither = false;
@@ -63,10 +63,7 @@ FinishHow howOf(const FinishOptions& options) {
     how.storage.bits = options.bits;
     how.storage.straightAlpha = options.straightAlpha;
     how.storage.dither = options.dither;
-    if (!options.crop.empty())
-        how.storage.framing.crop = cropFromText(options.crop);
-    if (!options.size.empty())
-        sizeFromText(options.size, how.storage.framing);
+    how.storage.framing = framingOf(options.framing);
     if (!options.letterbox.empty())
         how.storage.framing.letterbox = letterboxFromText(options.letterbox);
     return how;
@@ -217,9 +214,7 @@ void addFinishCommand(CLI::App& app, Command& chosen) {
     command->add_option("--rate", o->rate,
                         "Frames per second, for what moves in time; the project's if left out");
     command->add_option("--scale", o->scale, "1/N of the size");
-    command->add_option("--crop", o->crop, "Write a part: X,Y,W,H in pixels of the full picture");
-    command->add_option("--size", o->size,
-                        "Write it as large as WxH, or with N pixels on its longer side");
+    addFramingOptions(*command, o->framing);
     command->add_option("--letterbox", o->letterbox,
                         "Leave this width over height between black bars, as 2.39 or 16:9");
     command->add_flag("--dither", o->dither, "Keep soft ramps free of bands in 8 bits");

@@ -41,7 +41,7 @@ void runSaved(const RunOptions& options, const CommandContext& context) {
                     fmt::format("{}; run the job again to go on", state.halted));
     if (!state.failures.empty() && !context.stop.stop_requested())
         throw Error(ErrorCode::FileAccess,
-                    fmt::format("{} of {} frames failed; run the job again when that is mended",
+                    fmt::format("{} of {} frames failed; fix the cause and run the job again",
                                 state.failures.size(), state.pieces));
 }
 

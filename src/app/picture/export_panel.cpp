@@ -5,6 +5,7 @@
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "core/dispatch/export_format.h"
 #include "core/dispatch/picture_export.h"
 #include "core/steps/registry.h"
 
@@ -92,18 +93,11 @@ void ExportPanel::present() {
 }
 
 void ExportPanel::updateDepths() {
-    const QString ending = m_path->text().section('.', -1).toLower();
     const int before = m_bits->currentData().toInt();
     m_bits->clear();
-    if (ending == "exr") {
-        m_bits->addItem(tr("half float"), 16);
-        m_bits->addItem(tr("float"), 32);
-    } else {
-        m_bits->addItem(tr("16 bits"), 16);
-        m_bits->addItem(tr("8 bits"), 8);
-        if (ending.startsWith("tif"))
-            m_bits->addItem(tr("float, linear"), 32);
-    }
+    if (const ExportFormat* format = findExportFormat(m_path->text().toStdString()))
+        for (const ExportDepth& depth : format->depths)
+            m_bits->addItem(tr(depth.label.data()), depth.bits);
     m_bits->setCurrentIndex(std::max(0, m_bits->findData(before)));
 }
 
@@ -132,8 +126,9 @@ void ExportPanel::updateState() {
         return;
     }
     const PassSet& passes = m_session.passes();
-    const bool linear = m_bits->currentData().toInt() == 32 ||
-                        m_path->text().endsWith(QLatin1String(".exr"), Qt::CaseInsensitive);
+    const ExportFormat* format = findExportFormat(m_path->text().toStdString());
+    const bool linear = format != nullptr && m_bits->currentIndex() >= 0 &&
+                        format->depths.at(static_cast<std::size_t>(m_bits->currentIndex())).linear;
     std::error_code unknown;
     const bool replaces =
         std::filesystem::is_regular_file(m_session.fileNamed(m_path->text()), unknown);

@@ -18,7 +18,6 @@ struct ExportDepth {
 
 /// A format of pictures that leave Noctis.
 struct ExportFormat {
-    std::string_view id;  ///< its usual ending, without the dot
     std::string_view label;
     std::vector<std::string_view> endings;  ///< lower case, with the dot
     std::vector<ExportDepth> depths;        ///< the usual one first
@@ -29,7 +28,9 @@ struct ExportFormat {
 /// All of them; adding one is a line of this table and its writer in imageWriter.
 const std::vector<ExportFormat>& exportFormats();
 
-/// The format of a file's ending.
+/// The format of a file's ending; none: no format has it.
+const ExportFormat* findExportFormat(const std::filesystem::path& file);
+/// The same.
 /// Errors   Error(UnknownName) for an ending that none has.
 const ExportFormat& exportFormatOf(const std::filesystem::path& file);
 

@@ -26,7 +26,7 @@ struct FinishHow {
     std::string
         matte{};  ///< of this step, by its id, in the place of the picture; empty: the picture
     std::vector<std::string> reads{};  ///< see readPassesAs
-    /// Told what a person should know: what the files and steps lack.
+    /// Called with each warning of the files and steps; may be empty.
     std::function<void(const std::string& sentence)> warn{};
 };
 

@@ -2,9 +2,9 @@
 
 #include "core/image/error.h"
 #include "core/image/resample.h"
+#include "core/settings/number_list.h"
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 #include <vector>
 
@@ -15,26 +15,6 @@ namespace noctis {
 namespace {
 
 [[noreturn]] void refuse(const std::string& text) { throw Error(ErrorCode::BadSetting, text); }
-
-/// Numbers between separators, and nothing else.
-template <typename Number>
-std::optional<std::vector<Number>> numbersIn(const std::string& text, char separator) {
-    std::vector<Number> numbers;
-    const char* at = text.data();
-    const char* const end = text.data() + text.size();
-    while (true) {
-        Number number{};
-        const auto [next, failure] = std::from_chars(at, end, number);
-        if (failure != std::errc())
-            return {};
-        numbers.push_back(number);
-        if (next == end)
-            return numbers;
-        if (*next != separator)
-            return {};
-        at = next + 1;
-    }
-}
 
 /// The crop of a picture at 1/factor: whole pixels, at least one.
 Tile cropAt(const Tile& crop, int factor, int width, int height) {
@@ -152,21 +132,11 @@ void addBars(Image& picture, float ratio) {
 
 }  // namespace
 
-std::pair<int, int> framedSize(int width, int height, const Framing& framing) {
-    if (!framing.crop)
-        return sizeOf(width, height, framing);
-    requireWithin(*framing.crop, width, height);
-    return sizeOf(framing.crop->width(), framing.crop->height(), framing);
-}
-
 Image framed(const Image& picture, const Framing& framing, int factor) {
     Image out = picture;
     if (framing.crop) {
-        // The full picture may be a part of a block larger or smaller than this one says.
-        if (factor == 1)
-            requireWithin(*framing.crop, picture.width(), picture.height());
-        else
-            requireWithin(*framing.crop, picture.width() * factor, picture.height() * factor);
+        // At a part of the size, the last blocks may be larger than what is left of the full picture.
+        requireWithin(*framing.crop, picture.width() * factor, picture.height() * factor);
         out = cropped(out, cropAt(*framing.crop, factor, out.width(), out.height()));
     }
     const auto [w, h] = sizeOf(out.width(), out.height(), framing);
@@ -177,7 +147,7 @@ Image framed(const Image& picture, const Framing& framing, int factor) {
 }
 
 Tile cropFromText(const std::string& text) {
-    const auto numbers = numbersIn<int>(text, ',');
+    const auto numbers = numbersBetween<int>(text, ',');
     if (!numbers || numbers->size() != 4 || (*numbers)[0] < 0 || (*numbers)[1] < 0 ||
         (*numbers)[2] < 1 || (*numbers)[3] < 1 || (*numbers)[0] > kMaximumSide ||
         (*numbers)[1] > kMaximumSide || (*numbers)[2] > kMaximumSide ||
@@ -188,7 +158,7 @@ Tile cropFromText(const std::string& text) {
 }
 
 void sizeFromText(const std::string& text, Framing& framing) {
-    const auto numbers = numbersIn<int>(text, 'x');
+    const auto numbers = numbersBetween<int>(text, 'x');
     const bool within = numbers && std::ranges::all_of(*numbers, [](int side) {
                             return side >= 1 && side <= kMaximumSide;
                         });
@@ -201,7 +171,7 @@ void sizeFromText(const std::string& text, Framing& framing) {
 }
 
 float letterboxFromText(const std::string& text) {
-    const auto numbers = numbersIn<float>(text, ':');
+    const auto numbers = numbersBetween<float>(text, ':');
     float ratio = 0.0F;
     if (numbers && numbers->size() == 1)
         ratio = numbers->front();

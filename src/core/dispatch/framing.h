@@ -5,7 +5,6 @@
 
 #include <optional>
 #include <string>
-#include <utility>
 
 namespace noctis {
 
@@ -21,13 +20,9 @@ struct Framing {
     bool operator==(const Framing&) const = default;
 };
 
-/// The size that a picture of the full size gets.
-/// Errors   Error(BadSetting) for a crop that isn't within it, or sides beyond kMaximumSide.
-std::pair<int, int> framedSize(int width, int height, const Framing& framing);
-
 /// A picture so framed. factor: it is at 1/factor of the full size, and so is the crop.
 /// Exact    every bit where nothing is asked for; bars are opaque black and of whole pixels.
-/// Errors   as framedSize.
+/// Errors   Error(BadSetting) for a crop that isn't within the picture, or sides beyond kMaximumSide.
 /// Source   made smaller by the mean of what a pixel covers, larger by bicubic interpolation without overshoot.
 Image framed(const Image& picture, const Framing& framing, int factor = 1);
 

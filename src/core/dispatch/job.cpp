@@ -3,10 +3,10 @@
 #include "core/image/error.h"
 #include "core/image/json_text.h"
 #include "core/image/safe_write.h"
+#include "core/settings/number_list.h"
 
 #include <algorithm>
 #include <array>
-#include <charconv>
 #include <chrono>
 #include <cmath>
 #include <random>
@@ -299,13 +299,10 @@ void saveJob(const Job& job, const fs::path& file) {
 }
 
 JobShare jobShareFromText(const std::string& text) {
-    JobShare share;
-    const char* const end = text.data() + text.size();
-    const auto first = std::from_chars(text.data(), end, share.part);
-    const bool two = first.ec == std::errc() && first.ptr != end && *first.ptr == '/';
-    const auto second = std::from_chars(two ? first.ptr + 1 : end, end, share.parts);
-    if (!two || second.ec != std::errc() || second.ptr != end || share.parts < 1 ||
-        share.part < 1 || share.part > share.parts)
+    const auto numbers = numbersBetween<int>(text, '/');
+    const bool two = numbers && numbers->size() == 2;
+    const JobShare share{two ? numbers->front() : 0, two ? numbers->back() : 0};
+    if (share.part < 1 || share.part > share.parts)
         throw Error(ErrorCode::BadSetting, "--part must be I/N with I from 1 to N");
     return share;
 }

@@ -59,24 +59,14 @@ fs::path fileOfPassIn(const JobSettings& settings, const fs::path& out, const Pa
     return namedFile(out, values);
 }
 
-/// Whether passes go out as they are, in a file that holds all of them.
+/// Whether one file holds all passes of a frame.
 bool together(const JobSettings& settings) { return settings.packing == PassPacking::OneFile; }
 
 void writeChosen(const JobSettings& settings, const fs::path& out, const PassSet& set,
                  std::vector<fs::path>& files) {
     if (together(settings) && set.passes.size() > 1) {
-        PassSet framedSet = set;
-        for (Pass& pass : framedSet.passes) {
-            Framing framing = settings.picture.framing;
-            framing.bySample = true;
-            pass.image = framed(pass.image, framing);
-            framedSet.width = pass.image.width();
-            framedSet.height = pass.image.height();
-        }
-        if (settings.picture.framing.crop)
-            framedSet.camera.reset();  // a part's camera is another
         makeFolder(folderOf(out));
-        writePasses(out, framedSet);
+        writePasses(out, framedPasses(set, settings.picture.framing));
         files.push_back(out);
         return;
     }
@@ -88,21 +78,26 @@ void writeChosen(const JobSettings& settings, const fs::path& out, const PassSet
     }
 }
 
-/// What all pieces of a job are made from.
+/// What all pieces of a job are made from: how it writes, and what the project says and reads. Not which of its frames
+/// are wanted, or a longer job would begin anew.
 std::uint64_t sharedOrigin(const Job& job, const std::string& projectText, const Project& project) {
+    Job how;
+    how.kind = job.kind;
+    how.settings = job.settings;
     Hash hash;
-    Job what = job;
-    what.id.clear();
-    hash.add(jobToText(what, {})).add(projectText);
-    const std::vector<fs::path> frames = project.passFiles;
+    hash.add(jobToText(how, {})).add(projectText);
+    std::set<fs::path> frames(project.passFiles.begin(), project.passFiles.end());
+    for (const auto& [view, files] : project.viewFiles)
+        frames.insert(files.begin(), files.end());
     for (const fs::path& input : inputsOf(project, {}))
-        if (std::ranges::find(frames, input) == frames.end())
+        if (!frames.contains(input))
             hash.add(input.string()).add(PictureFiles::stampOf(input));
     return hash.value();
 }
 
 std::uint64_t originOf(std::uint64_t shared, const FrameToFinish& frame) {
     Hash hash(shared);
+    hash.add(frame.out.string()).add(static_cast<std::uint64_t>(frame.number));
     for (const fs::path& pass : frame.passes)
         hash.add(pass.string()).add(PictureFiles::stampOf(pass));
     return hash.value();
@@ -153,8 +148,6 @@ public:
         const std::optional<Image> picture = finishedPicture(project, piece.frame, m_how, run);
         if (!picture)
             return {};
-        if (m_observer.shown)
-            m_observer.shown(*picture);
         writing([&] {
             makeFolder(folderOf(piece.frame.out));
             writeFinished(project, piece.frame, m_how, *picture);
@@ -169,6 +162,28 @@ private:
     FinishHow m_how;
     std::set<std::string> m_warned;
 };
+
+/// What a job's packing can't hold. One pass alone has a file of its own, whatever the packing.
+void requirePackable(const Job& job, const std::vector<fs::path>& outputs) {
+    const JobSettings& s = job.settings;
+    if (s.passes.size() == 1)
+        return;
+    if (s.packing == PassPacking::FileEach && !hasPlaceholder(job.to, "pass"))
+        throw Error(ErrorCode::BadSetting,
+                    "each pass has a file of its own: put {pass} into the name");
+    if (!together(s))
+        return;
+    for (const fs::path& out : outputs)
+        if (!exportFormatOf(out).layers)
+            throw Error(
+                ErrorCode::BadSetting,
+                fmt::format("{}: this file holds one pass; write EXR, or a file for each pass",
+                            out.string()));
+    if (s.span || s.picture.bits > 0)
+        throw Error(ErrorCode::BadSetting,
+                    "a file with several passes stores each as it needs; for greys between two "
+                    "distances, or bits of your choice, write a file for each pass");
+}
 
 /// Before anything is written: what would make every frame fail.
 void requireRunnable(const Job& job, const Project& project, const std::vector<JobPiece>& pieces) {
@@ -193,15 +208,8 @@ void requireRunnable(const Job& job, const Project& project, const std::vector<J
         (void)exportDepthOf(out, job.settings.picture.bits);
     if (job.kind == JobKind::Finished)
         requireUsable(project.recipe);
-    else if (!outputs.empty() && job.settings.passes.size() != 1 && together(job.settings) &&
-             !exportFormatOf(outputs.front()).layers)
-        throw Error(ErrorCode::BadSetting,
-                    fmt::format("{}: this file holds one pass; write EXR, or a file for each pass",
-                                outputs.front().string()));
-    if (job.kind == JobKind::Passes && job.settings.packing == PassPacking::FileEach &&
-        !hasPlaceholder(job.to, "pass") && job.settings.passes.size() != 1)
-        throw Error(ErrorCode::BadSetting,
-                    "each pass has a file of its own: put {pass} into the name");
+    else
+        requirePackable(job, outputs);
 }
 
 }  // namespace

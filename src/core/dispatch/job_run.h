@@ -30,10 +30,9 @@ struct JobState {
     bool operator==(const JobState&) const = default;
 };
 
-/// What a job tells while it runs, on the thread that runs it. Each may be empty.
+/// Called while a job runs, on its thread. Each may be empty.
 struct JobObserver {
     std::function<void(const JobState&)> changed{};    ///< a frame is done
-    std::function<void(const Image&)> shown{};         ///< the picture that is written next
     std::function<void(const std::string&)> warned{};  ///< each sentence once
 };
 

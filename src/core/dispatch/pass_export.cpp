@@ -6,10 +6,11 @@
 #include "core/passes/interpretation_text.h"
 #include "core/passes/pass_attributes.h"
 #include "core/passes/sidecar.h"
+#include "core/settings/number_list.h"
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
+#include <cstdint>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -20,11 +21,30 @@ namespace {
 
 bool isLength(PassKind kind) { return kind == PassKind::Depth || kind == PassKind::Distance; }
 
-/// The same pass in another frame.
+/// Lengths in pixels become those of the pass's new size.
+void scalePixels(Image& image, float across, float down) {
+    for (int c = 0; c < image.channels(); ++c) {
+        const std::string& name = image.channelName(c);
+        const float scale = name == "PY" || name == "NY" ? down : across;
+        float* plane = image.editPlane(c);
+        for (std::ptrdiff_t i = 0; i < image.rowStride() * image.height(); ++i)
+            plane[i] *= scale;
+    }
+}
+
 Pass framedPass(const Pass& pass, Framing framing) {
-    framing.bySample = true;
+    const PassKindInfo& info = passKindInfo(pass.kind);
+    framing.letterbox = 0.0F;  // black bars are no distance, normal or name
+    framing.bySample = framing.bySample || info.data();
     Pass out = pass;
+    out.raw = {};
     out.image = framed(pass.image, framing);
+    const Tile whole{0, 0, pass.image.width(), pass.image.height()};
+    const Tile part = framing.crop.value_or(whole);
+    if (info.unit == "px")
+        scalePixels(out.image,
+                    static_cast<float>(out.image.width()) / static_cast<float>(part.width()),
+                    static_cast<float>(out.image.height()) / static_cast<float>(part.height()));
     return out;
 }
 
@@ -65,16 +85,34 @@ void writeGreys(const std::filesystem::path& path, const Pass& pass, const GreyS
 }  // namespace
 
 GreySpan greySpanFromText(const std::string& text) {
-    GreySpan span;
-    const char* const end = text.data() + text.size();
-    const auto first = std::from_chars(text.data(), end, span.nearest);
-    const bool two = first.ec == std::errc() && first.ptr != end && *first.ptr == ',';
-    const auto second = std::from_chars(two ? first.ptr + 1 : end, end, span.farthest);
-    if (!two || second.ec != std::errc() || second.ptr != end || !std::isfinite(span.nearest) ||
-        !std::isfinite(span.farthest) || span.nearest < 0.0F || span.farthest <= span.nearest)
+    const auto numbers = numbersBetween<float>(text, ',');
+    const bool two = numbers && numbers->size() == 2;
+    const GreySpan span{two ? numbers->front() : 0.0F, two ? numbers->back() : 0.0F};
+    if (!std::isfinite(span.nearest) || !std::isfinite(span.farthest) || span.nearest < 0.0F ||
+        span.farthest <= span.nearest)
         throw Error(ErrorCode::BadSetting,
                     "the two ends are NEAR,FAR in metres, NEAR from 0 on and less than FAR");
     return span;
+}
+
+PassSet framedPasses(const PassSet& set, const Framing& framing) {
+    if (framing == Framing())
+        return set;
+    PassSet out = set;
+    for (Pass& pass : out.passes) {
+        pass = framedPass(pass, framing);
+        out.width = pass.image.width();
+        out.height = pass.image.height();
+    }
+    const std::int64_t skew = static_cast<std::int64_t>(out.width) * set.height -
+                              static_cast<std::int64_t>(set.width) * out.height;
+    // A part, or a picture of another shape, isn't what the camera sees.
+    if (framing.crop || std::abs(skew) >= std::max(out.height, set.height)) {
+        out.camera.reset();
+        out.cameraBefore.reset();
+        out.cameraAfter.reset();
+    }
+    return out;
 }
 
 Image greysOf(const Image& pass, const GreySpan& span) {
@@ -98,18 +136,13 @@ Image greysOf(const Image& pass, const GreySpan& span) {
 void exportPass(const std::filesystem::path& path, const PassSet& set, const Pass& pass,
                 const PassStorage& storage) {
     const ExportDepth& depth = exportDepthOf(path, storage.bits);
-    const Pass out = framedPass(pass, storage.framing);
-    if (storage.span) {
-        writeGreys(path, out, *storage.span, depth);
-        return;
-    }
-    PassSet framedSet = set;
-    framedSet.passes = {out};
-    framedSet.width = out.image.width();
-    framedSet.height = out.image.height();
-    if (storage.framing.crop)
-        framedSet.camera.reset();  // a part's camera is another
-    writePass(path, framedSet, framedSet.passes.front(), depth.type);
+    PassSet alone = set;
+    alone.passes = {pass};
+    alone = framedPasses(alone, storage.framing);
+    if (storage.span)
+        writeGreys(path, alone.passes.front(), *storage.span, depth);
+    else
+        writePass(path, alone, alone.passes.front(), depth.type);
 }
 
 }  // namespace noctis

@@ -20,12 +20,17 @@ struct PassStorage {
     int bits = 0;  ///< 8, 16, 32, or 0 for the format's usual ones
     std::optional<GreySpan>
         span{};         ///< none: in its own unit; in 8 and 16 bits, between its own ends
-    Framing framing{};  ///< always by the sample
+    Framing framing{};  ///< see framedPasses
     bool operator==(const PassStorage&) const = default;
 };
 
 /// "NEAR,FAR". Errors: Error(BadSetting) unless 0 <= NEAR < FAR, both finite.
 GreySpan greySpanFromText(const std::string& text);
+
+/// Passes in another frame: pictures smoothly, data by the sample, lengths in pixels as those of the new size; bars are left
+/// out. A part, or another shape, has no camera.
+/// Errors   as framed.
+PassSet framedPasses(const PassSet& set, const Framing& framing);
 
 /// A pass as a grey between 0 and 1. What is nearer or farther than the span has the grey of its end, and nothing hit
 /// that of the far end.

@@ -24,7 +24,7 @@ void requireExportable(const std::vector<std::filesystem::path>& paths, const Pr
 /// What a file of that name will hold of a finished picture, framed and of the file's colours: EXR and 32-bit TIFF stay
 /// scene-linear; 8- and 16-bit files are as the view shows the picture, exposure and view transform included. Alpha is
 /// associated in EXR and TIFF unless straight alpha is asked for. factor: of the picture, to its full size.
-/// Errors   Error(BadSetting) for bits the format can't hold, and as framedSize.
+/// Errors   Error(BadSetting) for bits the format can't hold, and as framed.
 FilePart pictureToWrite(const std::filesystem::path& path, const Image& picture,
                         const Project& project, const PictureStorage& storage, int factor = 1);
 

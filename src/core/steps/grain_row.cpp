@@ -11,21 +11,6 @@
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 
-#ifndef NOCTIS_NOISE_LINE
-#define NOCTIS_NOISE_LINE
-namespace noctis {
-namespace {
-
-/// A row of noise, and its part of a sum.
-struct NoiseLine {
-    std::uint32_t seed;
-    float weight;
-};
-
-}  // namespace
-}  // namespace noctis
-#endif
-
 HWY_BEFORE_NAMESPACE();
 namespace noctis::HWY_NAMESPACE {
 
@@ -36,8 +21,8 @@ using V = hn::Vec<D>;
 
 /// Adds rows of noise of mean 0 and variance 1, each by its weight, at places x, x + 1, ... of them. out: room for count and
 /// a vector more.
-void addNoiseSimd(const NoiseLine* lines, std::size_t lineCount, std::uint32_t x, float* out,
-                  int count) {
+void addNoiseSimd(const std::uint32_t* seeds, const float* weights, std::size_t rows,
+                  std::uint32_t x, float* out, int count) {
     const D d;
     const U u;
     const int lanes = static_cast<int>(hn::Lanes(d));
@@ -48,8 +33,8 @@ void addNoiseSimd(const NoiseLine* lines, std::size_t lineCount, std::uint32_t x
     for (int i = 0; i < count; i += lanes) {
         const auto place = hn::Iota(u, x + static_cast<std::uint32_t>(i));
         V sum = hn::Zero(d);
-        for (std::size_t j = 0; j < lineCount; ++j) {
-            auto h = hn::Add(place, hn::Set(u, lines[j].seed));
+        for (std::size_t j = 0; j < rows; ++j) {
+            auto h = hn::Add(place, hn::Set(u, seeds[j]));
             h = hn::Xor(h, hn::ShiftRight<16>(h));
             h = hn::Mul(h, hn::Set(u, 0x85EBCA6BU));
             h = hn::Xor(h, hn::ShiftRight<13>(h));
@@ -59,7 +44,7 @@ void addNoiseSimd(const NoiseLine* lines, std::size_t lineCount, std::uint32_t x
             const auto bytes =
                 hn::Add(hn::And(pairs, hn::Set(u, 0xFFFFU)), hn::ShiftRight<16>(pairs));
             const V value = hn::ConvertTo(d, hn::BitCast(hn::RebindToSigned<D>(), bytes));
-            sum = hn::MulAdd(hn::Sub(value, mean), hn::Set(d, lines[j].weight), sum);
+            sum = hn::MulAdd(hn::Sub(value, mean), hn::Set(d, weights[j]), sum);
         }
         hn::StoreU(hn::Mul(sum, perDeviation), d, out + i);
     }
@@ -237,7 +222,8 @@ using Rows = std::array<std::vector<float>, 3>;
 
 /// What a row of noise needs beside its result; a thread keeps it from row to row.
 struct Scratch {
-    std::vector<NoiseLine> lines;
+    std::vector<std::uint32_t> seeds;  // of the rows of noise that make a row
+    std::vector<float> weights;
     Rows nodes;
     Rows full;
     Rows noise;
@@ -252,20 +238,23 @@ void addNoise(const GrainRow& grain, const std::vector<NodeRow>& rows, int chann
     const float shared = std::sqrt(std::max(1.0F - grain.ownShare * grain.ownShare, 0.0F));
     constexpr std::uint32_t kShared = 3;  // the noise that all channels have
     for (std::uint32_t c = 0; c < static_cast<std::uint32_t>(channels); ++c) {
-        scratch.lines.clear();
+        scratch.seeds.clear();
+        scratch.weights.clear();
+        const auto take = [&](std::uint32_t of, const NodeRow& row, float share) {
+            if (!(share > 0.0F))
+                return;
+            scratch.seeds.push_back(
+                scattered(scattered(grain.seed, of), static_cast<std::uint32_t>(row.y)));
+            scratch.weights.push_back(share * row.weight);
+        };
         for (const NodeRow& row : rows) {
-            const auto seed = [&](std::uint32_t of) {
-                return scattered(scattered(grain.seed, of), static_cast<std::uint32_t>(row.y));
-            };
-            if (shared > 0.0F)
-                scratch.lines.push_back({seed(kShared), shared * row.weight});
-            if (grain.ownShare > 0.0F)
-                scratch.lines.push_back({seed(c), grain.ownShare * row.weight});
+            take(kShared, row, shared);
+            take(c, row, grain.ownShare);
         }
         out.at(c).resize(roomFor(count));
         HWY_DYNAMIC_DISPATCH(addNoiseSimd)
-        (scratch.lines.data(), scratch.lines.size(), static_cast<std::uint32_t>(x),
-         out.at(c).data(), count);
+        (scratch.seeds.data(), scratch.weights.data(), scratch.seeds.size(),
+         static_cast<std::uint32_t>(x), out.at(c).data(), count);
     }
 }
 
@@ -314,7 +303,7 @@ void grainRow(const GrainRow& grain, int x, int y, const float* alpha, float* r,
     scratch.deviation.resize(roomFor(count));
     HWY_DYNAMIC_DISPATCH(deviationSimd)
     (grain.strength, alpha, r, g, b, scratch.deviation.data(), count);
-    // Noise that all channels share is made once.
+    // Grey grain is the same in all channels.
     const int channels = grain.ownShare > 0.0F ? 3 : 1;
     noiseOf(grain, x, y, channels, count, scratch);
     float* const to[3] = {r, g, b};

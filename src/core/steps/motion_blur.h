@@ -14,7 +14,7 @@ struct MotionBlurSettings {
 
 /// What a moving picture is made from. All of one size; all but light and motion may be empty.
 struct MovingPicture {
-    Image light;     ///< any channels
+    Image light;     ///< up to four channels move; what is beyond them stays
     Image motion;    ///< px: PX, PY to the frame before, NX, NY to the one after
     Image depth{};   ///< m; what is nearer hides what is behind; empty: what moves is nearer
     Image behind{};  ///< the channels of light: what shows where a thing has left, if finite

@@ -41,9 +41,9 @@ struct alignas(16) Colour {
 enum Beside : unsigned char { kLeft = 1, kRight = 2, kAbove = 4, kBelow = 8 };
 
 /// The picture as it is moved: all of a pixel in one place, without gaps between the rows.
-class Scene {
+class MovedPixels {
 public:
-    explicit Scene(const MovingPicture& moving)
+    explicit MovedPixels(const MovingPicture& moving)
         : m_width(moving.light.width()), m_height(moving.light.height()),
           m_channels(std::min(moving.light.channels(), 4)),
           m_colours(static_cast<std::size_t>(m_width) * static_cast<std::size_t>(m_height)),
@@ -177,19 +177,20 @@ public:
         std::uint32_t pixel;
     };
 
-    Moment(const Scene& scene, int top, int bottom, int reach)
-        : m_scene(scene), m_width(scene.width()), m_top(top), m_rows(bottom - top), m_reach(reach),
-          m_from(std::max(top - reach, 0)), m_until(std::min(bottom + reach, scene.height())),
+    Moment(const MovedPixels& pixels, int top, int bottom, int reach)
+        : m_pixels(pixels), m_width(pixels.width()), m_top(top), m_rows(bottom - top),
+          m_reach(reach), m_from(std::max(top - reach, 0)),
+          m_until(std::min(bottom + reach, pixels.height())),
           m_seen(static_cast<std::size_t>(m_width) * static_cast<std::size_t>(m_rows)),
           m_place(static_cast<std::size_t>(m_width)) {}
 
     void take(float time) {
         std::ranges::fill(m_seen, Seen{kNothing, 0});
-        const std::vector<V2f>& motion = m_scene.motionTowards(time);
+        const std::vector<V2f>& motion = m_pixels.motionTowards(time);
         const float scale = std::abs(time);
-        const float* order = m_scene.order().data();
+        const float* order = m_pixels.order().data();
         for (int y = m_from; y < m_until; ++y) {
-            const std::size_t row = m_scene.index(0, y);
+            const std::size_t row = m_pixels.index(0, y);
             for (int x = 0; x < m_width; ++x) {
                 const V2f& by = motion[row + static_cast<std::size_t>(x)];
                 const int column = x + cvRound(scale * by.x);
@@ -238,7 +239,7 @@ private:
                static_cast<std::size_t>(x);
     }
 
-    const Scene& m_scene;
+    const MovedPixels& m_pixels;
     int m_width;
     int m_top;
     int m_rows;
@@ -252,21 +253,21 @@ private:
 /// Adds up the moments in a band of rows.
 class Band {
 public:
-    Band(const Scene& scene, const Image& behind, int y0, int y1, int rowsBeside)
-        : m_scene(scene), m_behind(behind), m_y0(y0), m_y1(y1),
+    Band(const MovedPixels& pixels, const Image& behind, int y0, int y1, int rowsBeside)
+        : m_pixels(pixels), m_behind(behind), m_y0(y0), m_y1(y1),
           // Holes are filled from above and below, too: so many more rows are looked at.
           m_top(std::max(y0 - rowsBeside, 0)),
-          m_moment(scene, m_top, std::min(y1 + rowsBeside, scene.height()), rowsBeside),
-          m_sums(static_cast<std::size_t>(scene.width()) * static_cast<std::size_t>(y1 - y0)),
+          m_moment(pixels, m_top, std::min(y1 + rowsBeside, pixels.height()), rowsBeside),
+          m_sums(static_cast<std::size_t>(pixels.width()) * static_cast<std::size_t>(y1 - y0)),
           m_still(m_sums.size()) {}
 
     void add(float time) {
         m_moment.take(time);
-        const std::vector<V2f>& motion = m_scene.motionTowards(time);
+        const std::vector<V2f>& motion = m_pixels.motionTowards(time);
         const float scale = std::abs(time);
         std::size_t at = 0;
         for (int y = m_y0; y < m_y1; ++y)
-            for (int x = 0; x < m_scene.width(); ++x, ++at) {
+            for (int x = 0; x < m_pixels.width(); ++x, ++at) {
                 const Moment::Seen& seen = m_moment.seen(x, y - m_top);
                 if (seen.near == kNothing) {
                     addHidden(x, y, motion, scale, m_sums[at]);
@@ -275,8 +276,8 @@ public:
                 const V2f by = scale * motion[seen.pixel];
                 if (by == V2f(0.0F))
                     ++m_still[at];
-                m_scene.addBetween(seen.pixel, static_cast<float>(cvRound(by.x)) - by.x,
-                                   static_cast<float>(cvRound(by.y)) - by.y, m_sums[at]);
+                m_pixels.addBetween(seen.pixel, static_cast<float>(cvRound(by.x)) - by.x,
+                                    static_cast<float>(cvRound(by.y)) - by.y, m_sums[at]);
             }
     }
     /// The mean of so many moments; what stood still at all of them keeps every bit.
@@ -284,7 +285,7 @@ public:
         const float share = 1.0F / static_cast<float>(moments);
         std::size_t at = 0;
         for (int y = m_y0; y < m_y1; ++y)
-            for (int x = 0; x < m_scene.width(); ++x, ++at)
+            for (int x = 0; x < m_pixels.width(); ++x, ++at)
                 if (m_still[at] != moments)
                     for (std::size_t c = 0; c < to.size(); ++c)
                         to[c][stride * y + x] = share * m_sums[at].channels[c];
@@ -295,23 +296,23 @@ private:
     void addHidden(int x, int y, const std::vector<V2f>& motion, float scale, Colour& sum) const {
         const Moment::Seen beside = m_moment.beside(x, y - m_top);
         if (beside.near == kNothing) {
-            sum.add(m_scene.colour(m_scene.index(x, y)).loaded());
+            sum.add(m_pixels.colour(m_pixels.index(x, y)).loaded());
             return;
         }
         if (!m_behind.empty()) {
             const V2f by = scale * motion[beside.pixel];
-            const int px = std::clamp(x - cvRound(by.x), 0, m_scene.width() - 1);
-            const int py = std::clamp(y - cvRound(by.y), 0, m_scene.height() - 1);
+            const int px = std::clamp(x - cvRound(by.x), 0, m_pixels.width() - 1);
+            const int py = std::clamp(y - cvRound(by.y), 0, m_pixels.height() - 1);
             if (std::isfinite(m_behind(px, py, 0))) {
-                for (int c = 0; c < m_scene.channels(); ++c)
+                for (int c = 0; c < m_pixels.channels(); ++c)
                     sum.channels[static_cast<std::size_t>(c)] += m_behind(px, py, c);
                 return;
             }
         }
-        sum.add(m_scene.colour(beside.pixel).loaded());
+        sum.add(m_pixels.colour(beside.pixel).loaded());
     }
 
-    const Scene& m_scene;
+    const MovedPixels& m_pixels;
     const Image& m_behind;
     int m_y0;
     int m_y1;
@@ -324,11 +325,11 @@ private:
 /// How far things get in each row while the shutter is open.
 class Reach {
 public:
-    Reach(const Scene& scene, float first, float last)
-        : m_rows(static_cast<std::size_t>(scene.height())) {
-        forEachBand(scene.height(), kBandHeight, {}, [&](int y0, int y1) {
+    Reach(const MovedPixels& pixels, float first, float last)
+        : m_rows(static_cast<std::size_t>(pixels.height())) {
+        forEachBand(pixels.height(), kBandHeight, {}, [&](int y0, int y1) {
             for (int y = y0; y < y1; ++y)
-                m_rows[static_cast<std::size_t>(y)] = scene.farthest(y, first, last);
+                m_rows[static_cast<std::size_t>(y)] = pixels.farthest(y, first, last);
         });
     }
     /// The farthest of a range of rows, as far as there are such.
@@ -361,14 +362,14 @@ Image overTime(const MovingPicture& moving, float first, float last, const RunCo
     const Image& light = moving.light;
     if (!moving.motion.sameSize(light) || moving.motion.channels() < 4)
         throw Error(ErrorCode::ShapeMismatch, "motion blur needs motion of the picture's size");
-    const Scene scene(moving);
-    const Reach reach(scene, first, last);
+    const MovedPixels pixels(moving);
+    const Reach reach(pixels, first, last);
     if (!(last > first))
         return light;
     const int rowsBeside = rowsFor(reach.all());
     Image out = light;
     std::vector<float*> to;
-    for (int c = 0; c < scene.channels(); ++c)
+    for (int c = 0; c < pixels.channels(); ++c)
         to.push_back(out.editPlane(c));
     const int rows = std::clamp(2 * rowsBeside, kFewestRows, kMostRows);
     forEachBand(out.height(), rows, run, [&](int y0, int y1) {
@@ -377,7 +378,7 @@ Image overTime(const MovingPicture& moving, float first, float last, const RunCo
         if (near.length() < kStill)
             return;
         const int moments = momentsFor(near, first, last);
-        Band band(scene, moving.behind, y0, y1, rowsFor(near));
+        Band band(pixels, moving.behind, y0, y1, rowsFor(near));
         for (int k = 0; k < moments && !run.stopped(); ++k)
             band.add(first +
                      (last - first) * (static_cast<float>(k) + 0.5F) / static_cast<float>(moments));

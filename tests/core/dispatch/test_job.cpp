@@ -182,6 +182,14 @@ TEST_CASE(
     Job smaller = job;
     smaller.settings.picture.framing.longest = 8;
     CHECK(ran(folder, smaller).written == kFrames);
+    // A longer job has the frames of the shorter one.
+    Job part = smaller;
+    part.to = folder / "longer/{project}.####.exr";
+    part.frames = FrameRange{1, 2};
+    CHECK(ran(folder, part).written == 2);
+    part.frames = FrameRange{1, kFrames};
+    CHECK(ran(folder, part).kept == 2);
+    CHECK(ran(folder, smaller).written == kFrames);  // a record has one file of each frame
     // A record that was cut off in the middle of a line costs that frame.
     const std::filesystem::path record = recordFileOf(folder / "job.json", 1, 1);
     std::string text = readTextFile(record);
@@ -241,8 +249,43 @@ TEST_CASE("passes go out in one file, in a file each or in folders, in metres or
     CHECK(readPicture(folder / "grey_depth.png")(12, 2, 0) == 0.0F);  // the far end's grey
     job.to = folder / "grey.png";
     job.settings.passes = {"depth", "beauty"};
-    CHECK_THROWS_AS(ran(folder, job), Error);  // both would be one file
+    CHECK_THROWS_WITH(ran(folder, job), Catch::Contains("{pass}"));  // both would be one file
+    job.to = folder / "both.exr";
+    job.settings.packing = PassPacking::OneFile;
+    CHECK_THROWS_WITH(ran(folder, job), Catch::Contains("a file for each pass"));
     job.to = folder / "shot.0001.exr";
     job.settings = {};
     CHECK_THROWS_AS(ran(folder, job), Error);  // it is what the job reads
+}
+
+TEST_CASE("passes in another frame keep their meaning", "[dispatch][framing]") {
+    PassSet set;
+    set.camera = lookingAt(V3f(0, 0, 0), V3f(0, 0, -1), 0.8F);
+    set.put(test::passOf({PassKind::Beauty, {}}, 32, 18,
+                         [](int x, int, int) { return x % 2 == 0 ? 1.0F : 0.0F; }));
+    set.put(test::passOf({PassKind::Depth, {}}, 32, 18,
+                         [](int x, int, int) { return x % 2 == 0 ? 4.0F : 9.0F; }));
+    set.put(test::passOf({PassKind::Vectors, {}}, 32, 18,
+                         [](int, int, int c) { return static_cast<float>(c + 1); }));
+    Framing framing;
+    framing.longest = 16;
+    framing.letterbox = 4.0F;
+    const PassSet half = framedPasses(set, framing);
+    CHECK(half.width == 16);
+    CHECK(half.camera.has_value());
+    CHECK(half.find(PassKind::Beauty)->image(5, 5, 0) == Approx(0.5F));
+    const float metres = half.find(PassKind::Depth)->image(5, 0, 0);  // under no bar
+    CHECK((metres == 4.0F || metres == 9.0F));
+    CHECK(half.find(PassKind::Vectors)->image(5, 5, 0) == Approx(0.5F));
+    CHECK(half.find(PassKind::Vectors)->image(5, 5, 3) == Approx(2.0F));
+    Framing part;
+    part.crop = Tile{0, 0, 16, 9};
+    CHECK_FALSE(framedPasses(set, part).camera.has_value());
+    CHECK(framedPasses(set, part).find(PassKind::Vectors)->image(5, 5, 3) == 4.0F);
+    Framing wide;
+    wide.width = 32;
+    wide.height = 9;
+    CHECK_FALSE(framedPasses(set, wide).camera.has_value());
+    CHECK(framedPasses(set, wide).find(PassKind::Vectors)->image(5, 5, 1) == Approx(1.0F));
+    CHECK(framedPasses(set, wide).find(PassKind::Vectors)->image(5, 5, 2) == Approx(3.0F));
 }
