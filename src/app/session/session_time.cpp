@@ -33,7 +33,7 @@ std::pair<int, int> Session::frames() const {
         return {project().sequence->first, project().sequence->last};
     if (isSequence())
         return {m_sequence.files().first, m_sequence.files().last};
-    if (!moves(project().recipe))
+    if (!moves(project().recipe) && !readsTime(project().recipe, stepCatalogue()))
         return {1, 1};
     const auto keyed = keyedFrames(project().recipe);
     return {std::min(1, keyed ? keyed->first : 1),

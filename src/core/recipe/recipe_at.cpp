@@ -195,6 +195,14 @@ bool moves(const Recipe& recipe) {
     }) || std::ranges::any_of(recipe.wheres, [](const auto& named) { return moves(named.second); });
 }
 
+bool readsTime(const Recipe& recipe, const Catalogue& catalogue) {
+    return std::ranges::any_of(catalogue.types(), [&](const StepType& type) {
+        return type.readsTime && std::ranges::any_of(recipe.steps, [&](const Step& step) {
+                   return step.on && step.type == type.id && type.readsTime(step.settings);
+               });
+    });
+}
+
 Recipe recipeAt(const Recipe& recipe, const Catalogue& catalogue, const FrameTime& time) {
     if (!moves(recipe))
         return recipe;

@@ -16,8 +16,10 @@ const std::vector<Parameter>& mixParameters();
 /// Those of a light.
 const std::vector<Parameter>& lightParameters();
 
-/// Whether anything of it moves in time.
+/// Whether anything of it moves in time by keys or flicker.
 bool moves(const Recipe& recipe);
+/// Whether a step that is on makes another picture at another time by itself: sparks, drifting fog, grain.
+bool readsTime(const Recipe& recipe, const Catalogue& catalogue);
 
 /// The recipe as it is at a time, without keys and flicker: what an evaluator runs. A setting with keys has their
 /// value; flicker works on top.

@@ -27,6 +27,15 @@ public:
         return add(std::uint64_t{bits});
     }
     [[nodiscard]] std::uint64_t value() const noexcept { return m_value; }
+    /// A number from 0 to below 1 that says nothing of those of neighbours: value() alone would set out what is placed by
+    /// it in rows. Source: the finaliser of SplitMix64, Steele et al. 2014.
+    [[nodiscard]] float unit() const noexcept {
+        std::uint64_t h = m_value;
+        h = (h ^ h >> 30U) * 0xbf58476d1ce4e5b9ULL;
+        h = (h ^ h >> 27U) * 0x94d049bb133111ebULL;
+        h ^= h >> 31U;
+        return static_cast<float>(h >> 40U) / static_cast<float>(1U << 24U);
+    }
 
 private:
     void mixIn(std::uint64_t byte) noexcept { m_value = (m_value ^ byte) * 0x100000001b3ULL; }

@@ -388,12 +388,11 @@ std::vector<StandeeOne> standeesOf(const StandeeSettings& s, double seconds, con
         StandeeOne one;
         // Each by its own numbers, so that another count keeps the first ones.
         const auto number = [&](std::uint64_t turn, std::uint64_t what) {
-            const std::uint64_t hash = Hash(static_cast<std::uint64_t>(s.seed))
-                                           .add(static_cast<std::uint64_t>(i))
-                                           .add(turn)
-                                           .add(what)
-                                           .value();
-            return static_cast<float>(hash >> 40U) / static_cast<float>(1U << 24U);
+            return Hash(static_cast<std::uint64_t>(s.seed))
+                .add(static_cast<std::uint64_t>(i))
+                .add(turn)
+                .add(what)
+                .unit();
         };
         double age = seconds;
         std::uint64_t turn = 0;

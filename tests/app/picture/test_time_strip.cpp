@@ -77,6 +77,22 @@ TEST_CASE("a setting gets keys, moves between them, and the picture with it", "[
     CHECK_FALSE(desk.strip().isVisible());
 }
 
+TEST_CASE("a still can be played if a step changes by itself, as grain does", "[app][time]") {
+    Timed desk;
+    desk.add("Grain");
+    REQUIRE(desk.strip().isVisible());
+    REQUIRE(test::waitFor([&] { return desk.strip().width() > 400; }));
+    const QColor first = desk.shownAt(kBoatX);
+    desk.goTo(21);
+    CHECK(desk.window.session().time().number == 21);
+    CHECK(desk.shownAt(kBoatX) != first);
+    desk.goTo(1);
+    CHECK(desk.shownAt(kBoatX) == first);
+    desk.window.session().undo();
+    desk.settle();
+    CHECK_FALSE(desk.strip().isVisible());
+}
+
 TEST_CASE("K sets and takes the key of the setting that has the focus", "[app][time]") {
     Timed desk;
     desk.add("Grade");

@@ -6,6 +6,9 @@
 
 #include <cmath>
 
+#include <algorithm>
+#include <array>
+
 #include <catch2/catch.hpp>
 
 using namespace noctis;
@@ -36,6 +39,38 @@ PassSet night(float metres) {
 }
 
 }  // namespace
+
+TEST_CASE("standees stand anywhere within their span, never in rows", "[steps][standee]") {
+    StandeeSettings s;
+    s.count = 2000;
+    s.span = 1.0F;
+    for (const int seed : {0, 1, 7}) {
+        s.seed = seed;
+        CAPTURE(seed);
+        // Of a grid of a hundred cells: what is even by chance has a chi-square of 99 +- 14.
+        std::array<int, 100> cells{};
+        for (const StandeeOne& one : standeesOf(s, 0.0, kRight, kTowards)) {
+            const auto part = [](float v) {
+                return std::clamp(static_cast<int>(10.0F * (v + 0.5F)), 0, 9);
+            };
+            ++cells.at(static_cast<std::size_t>(10 * part(one.offset.x) + part(one.offset.z)));
+        }
+        double chi = 0.0;
+        for (const int count : cells)
+            chi += (count - 20.0) * (count - 20.0) / 20.0;
+        CHECK(chi < 160.0);
+        CHECK(chi > 50.0);  // a lattice is too even
+        // A row repeats its step: from one to the next, no two are the same way apart.
+        const auto all = standeesOf(s, 0.0, kRight, kTowards);
+        int repeated = 0;
+        for (std::size_t i = 2; i < all.size(); ++i) {
+            const V3f step = all[i].offset - all[i - 1].offset;
+            const V3f before = all[i - 1].offset - all[i - 2].offset;
+            repeated += (step - before).length() < 0.02F ? 1 : 0;
+        }
+        CHECK(repeated < 10);
+    }
+}
 
 TEST_CASE("one standee stays as it is, and several differ by their seed alone",
           "[steps][standee]") {
