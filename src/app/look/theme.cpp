@@ -48,6 +48,10 @@ QPushButton[role="link"]:checked { color: %text; border-bottom: 2px solid %accen
 QFileDialog QToolButton { background: transparent; border: 1px solid transparent; border-radius: 3px; padding: 3px; }
 QFileDialog QToolButton:hover, QFileDialog QToolButton:checked { background: %raised; }
 QFileDialog QAbstractItemView { background: %field; border: 1px solid %line; selection-background-color: %selected; selection-color: %text; outline: 0; }
+QListWidget { background: %field; border: 1px solid transparent; border-radius: 3px; }
+QListWidget:focus { border-color: %accent; }
+QListWidget::item { padding: 2px 6px; }
+QListWidget::item:selected { background: %selected; color: %text; }
 QHeaderView::section { background: %raised; color: %quiet; border: none; padding: 3px 6px; }
 QPushButton[role="tab"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 7px; }
 QPushButton[role="tab"]:hover { color: %text; }
@@ -58,6 +62,8 @@ QPushButton[role="icon"]:hover { background: %raised; }
 QLabel[role="heading"] { color: %quiet; font-weight: 500; }
 QLabel[role="quiet"] { color: %quiet; }
 QLabel[role="warning"] { color: %warning; }
+QLabel[role="going"] { color: %accent; }
+QLineEdit[role="problem"] { border-color: %warning; }
 )");
     QString filled = sheet;
     filled.replace("%text", kText.name())

@@ -92,6 +92,11 @@ void ExportPanel::present() {
     m_path->selectAll();
 }
 
+void ExportPanel::setShownPass(const QString& name) {
+    m_shownPass = name;
+    updateState();
+}
+
 void ExportPanel::updateDepths() {
     const int before = m_bits->currentData().toInt();
     m_bits->clear();
@@ -132,11 +137,17 @@ void ExportPanel::updateState() {
     std::error_code unknown;
     const bool replaces =
         std::filesystem::is_regular_file(m_session.fileNamed(m_path->text()), unknown);
-    m_state->setText(tr("%1 × %2 pixels, %3.%4")
+    const QString which =
+        m_shownPass.isEmpty()
+            ? QString()
+            : tr(" The finished picture is written, not %1; a pass goes out by its print's menu.")
+                  .arg(m_shownPass);
+    m_state->setText(tr("%1 × %2 pixels, %3.%4%5")
                          .arg(passes.width)
                          .arg(passes.height)
                          .arg(linear ? tr("scene-linear") : tr("as the view shows it"),
-                              replaces ? tr(" Replaces the file of that name.") : QString()));
+                              replaces ? tr(" Replaces the file of that name.") : QString(),
+                              which));
 }
 
 void ExportPanel::keyPressEvent(QKeyEvent* event) {

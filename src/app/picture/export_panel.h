@@ -22,6 +22,8 @@ public:
     explicit ExportPanel(Session& session, QWidget* parent = nullptr);
 
     void present();
+    /// The pass that is shown in the picture's place; empty: none.
+    void setShownPass(const QString& name);
 
 Q_SIGNALS:
     void closed();
@@ -36,6 +38,7 @@ private:
 
     Session& m_session;
     QLineEdit* m_path;
+    QString m_shownPass;
     QString m_offered;  ///< the file that was offered last
     QComboBox* m_bits;
     QLabel* m_state;

@@ -8,6 +8,8 @@
 #include "core/tracer/pass_state.h"
 
 #include <QAbstractButton>
+#include <QContextMenuEvent>
+#include <QMenu>
 #include <QPainter>
 #include <QVBoxLayout>
 
@@ -92,7 +94,9 @@ PassPrint printOf(const Pass& pass, bool alone) {
 
 class Print : public QAbstractButton {
 public:
-    Print(PassPrint print, QWidget* parent) : QAbstractButton(parent), m_print(std::move(print)) {
+    using Export = std::function<void(const QString& name)>;
+    Print(PassPrint print, Export exportIt, QWidget* parent)
+        : QAbstractButton(parent), m_print(std::move(print)), m_export(std::move(exportIt)) {
         const QSize size = m_print.image.size();
         const int tall = kPrintWidth * size.height() / std::max(1, size.width());
         setFixedSize(kPrintWidth + 4, std::clamp(tall, 24, 140) + 26);
@@ -142,8 +146,15 @@ protected:
                          painter.fontMetrics().elidedText(m_print.label, Qt::ElideRight, room));
     }
 
+    void contextMenuEvent(QContextMenuEvent* event) override {
+        QMenu menu;
+        menu.addAction(tr("Export this pass…"), this, [this] { m_export(m_print.name); });
+        menu.exec(event->globalPos());
+    }
+
 private:
     PassPrint m_print;
+    Export m_export;
     bool m_stale = false;
 };
 
@@ -177,7 +188,8 @@ void PassPrints::setPrints(const std::vector<PassPrint>& prints) {
     layout->setContentsMargins(10, 0, 8, 8);
     layout->setSpacing(6);
     for (const PassPrint& each : prints) {
-        auto* print = new Print(each, column);
+        auto* print = new Print(
+            each, [this](const QString& name) { Q_EMIT exportAsked(name); }, column);
         print->setChecked(each.name == m_chosen);
         connect(print, &QAbstractButton::clicked, this, [this, name = each.name](bool on) {
             setChosen(on ? name : QString());

@@ -41,6 +41,7 @@ public:
 
 Q_SIGNALS:
     void chosen(const QString& name);  ///< empty: back to the picture
+    void exportAsked(const QString& name);
 
 private:
     void showStates();

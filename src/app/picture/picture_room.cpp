@@ -126,6 +126,7 @@ PictureRoom::PictureRoom(Session& session, QWidget* parent)
     connect(&m_worker, &PictureWorker::stepProblems, m_recipe, &RecipePanel::setProblems);
     connect(&m_worker, &PictureWorker::stepNotices, m_recipe, &RecipePanel::setNotices);
     connect(m_prints, &PassPrints::chosen, this, &PictureRoom::showPass);
+    connect(m_prints, &PassPrints::exportAsked, this, &PictureRoom::exportPassAsked);
     connect(m_reading, &ReadingPanel::corrected, this,
             [this](const QString& key, const PassReading& reading) {
                 m_session.correctReading(key.toStdString(), reading);
@@ -385,7 +386,10 @@ void PictureRoom::exportWhere(const std::string& step, const std::filesystem::pa
         [this](const QString& text) { Q_EMIT m_session.notified(text, true); });
 }
 
-void PictureRoom::showExport() { m_export->present(); }
+void PictureRoom::showExport() {
+    m_export->setShownPass(m_shownPass);
+    m_export->present();
+}
 
 std::vector<RoomCommand> PictureRoom::commands() {
     std::vector<RoomCommand> all{{tr("Export the picture…"), QKeySequence(Qt::CTRL | Qt::Key_E),

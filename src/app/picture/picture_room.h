@@ -66,6 +66,8 @@ Q_SIGNALS:
     /// To render passes that are stale, and these even if they were never asked for.
     void renderAsked(const std::vector<noctis::PassName>& passes);
     void stopRenderAsked();
+    /// To set up how a pass goes out.
+    void exportPassAsked(const QString& pass);
 
 protected:
     void resizeEvent(QResizeEvent*) override;

@@ -1,5 +1,6 @@
 // Which passes Picture shows, and what they say of the place under the pointer.
 #include "app/look/picture_paint.h"
+#include "app/picture/export_panel.h"
 #include "app/picture/pass_prints.h"
 #include "app/picture/picture_bar.h"
 #include "app/picture/picture_hand.h"
@@ -161,6 +162,7 @@ void PictureRoom::probe(const QPointF& picture) {
 void PictureRoom::showPass(const QString& name) {
     m_shownPass = name;
     m_shownChannel = -1;
+    m_export->setShownPass(name);
     m_prints->setChosen(name);
     showChosenPass();
 }

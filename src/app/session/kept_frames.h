@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session/run_lock.h"
+#include "core/image/run_lock.h"
 
 #include <filesystem>
 #include <string>

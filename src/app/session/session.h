@@ -89,7 +89,7 @@ public:
     [[nodiscard]] FrameTime time() const { return timeOf(m_now); }
     /// When a frame is.
     [[nodiscard]] FrameTime timeOf(int frame) const;
-    /// From the first frame to the last one; the same for a still without keys.
+    /// From the first frame to the last one; the same for a still that nothing changes in time.
     [[nodiscard]] std::pair<int, int> frames() const;
     [[nodiscard]] double framesPerSecond() const;
     /// Shows another frame of a still with keys, or of a sequence: at once if it is kept, else when it is read. A frame
@@ -152,6 +152,13 @@ public:
     [[nodiscard]] const std::vector<UnsavedProject>& earlier() const { return m_unsaved.earlier(); }
     void returnTo(const UnsavedProject& left);
     void decline(const UnsavedProject& left) { m_unsaved.decline(left); }
+    /// The project for work elsewhere: its view is that of the frame that is shown, and files hold its frames, but for
+    /// those that no file holds yet.
+    [[nodiscard]] Project projectElsewhere() const;
+    /// The same with every frame in a file. passing: those of its files that just keep what is unsaved, and are gone some
+    /// day.
+    /// Errors   what keeps a frame from being kept.
+    Project projectToSend(std::vector<std::filesystem::path>& passing);
     /// Before the end: keeps what is unsaved for the next run.
     /// Errors   what keeps it from being kept.
     void keepForNextTime();

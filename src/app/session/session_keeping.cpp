@@ -43,6 +43,27 @@ Project Session::projectWithFrames() const {
     return kept;
 }
 
+Project Session::projectElsewhere() const {
+    Project elsewhere = projectWithFrames();
+    if (!passes().view.empty())
+        elsewhere.view = View{passes().view, passes().cameraOrAssumed()};
+    return elsewhere;
+}
+
+Project Session::projectToSend(std::vector<fs::path>& passing) {
+    keepNow();
+    Project sent = projectElsewhere();
+    const auto look = [&](const std::vector<fs::path>& files) {
+        for (const fs::path& file : files)
+            if (m_unsaved.frames().holds(file))
+                passing.push_back(file);
+    };
+    look(sent.passFiles);
+    for (const auto& [view, files] : sent.viewFiles)
+        look(files);
+    return sent;
+}
+
 void Session::keepFrames() {
     if (m_frameWriter.running())
         return;  // which leads here again when it ends

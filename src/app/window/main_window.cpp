@@ -2,6 +2,8 @@
 
 #include "app/controls/file_dialog.h"
 #include "app/controls/undo_keys.h"
+#include "app/dispatch/dispatch_queue.h"
+#include "app/dispatch/dispatch_room.h"
 #include "app/look/picture_paint.h"
 #include "app/look/tab_order.h"
 #include "app/picture/picture_room.h"
@@ -56,7 +58,8 @@ bool typesText(const QWidget* widget) {
 }  // namespace
 
 MainWindow::MainWindow(fs::path dataFolder, QWidget* parent)
-    : QMainWindow(parent), m_session(std::move(dataFolder)) {
+    : QMainWindow(parent), m_session(dataFolder),
+      m_queue(std::make_unique<DispatchQueue>(m_session, dataFolder / "dispatch")) {
     setWindowTitle(QStringLiteral("Noctis"));
     resize(1280, 800);
     setMinimumSize(960, 600);
@@ -133,13 +136,18 @@ void MainWindow::buildRooms(QStackedWidget& stack) {
     m_survey = new SurveyRoom(m_session);
     m_picture = new PictureRoom(m_session);
     m_relief = new ReliefRoom(m_session);
-    m_allRooms = {m_survey, m_picture, m_relief};
+    m_dispatch = new DispatchRoom(m_session, *m_queue);
+    m_allRooms = {m_survey, m_picture, m_relief, m_dispatch};
     for (Room* room : m_allRooms)
         stack.addWidget(room);
     // Picture says what is stale; Survey renders it.
     RenderWorker& renderer = m_survey->renderer();
     connect(m_picture, &PictureRoom::renderAsked, &m_survey->passes(), &PassList::renderAlso);
     connect(m_picture, &PictureRoom::stopRenderAsked, &renderer, &RenderWorker::stop);
+    connect(m_picture, &PictureRoom::exportPassAsked, this, [this](const QString& pass) {
+        showRoom(*m_dispatch);
+        m_dispatch->choosePass(pass);
+    });
     const auto tell = [this] {
         const QString now = m_survey->passes().progress();
         m_picture->setRendering(now.isEmpty() ? now : tr("Rendering: %1").arg(now));
@@ -173,8 +181,9 @@ void MainWindow::buildRoomCommands() {
 MainWindow::~MainWindow() {
     qApp->removeEventFilter(this);
     m_survey->renderer().stop();
-    // The rooms use the session, so they go before it.
+    // The rooms use the session and the queue, so they go before them.
     delete takeCentralWidget();
+    m_queue.reset();
 }
 
 QAction* MainWindow::command(const QString& text, const QKeySequence& keys,

@@ -4,6 +4,7 @@
 
 #include <QMainWindow>
 
+#include <memory>
 #include <vector>
 
 class QMenu;
@@ -12,6 +13,8 @@ class QStackedWidget;
 namespace noctis {
 
 class CommandFinder;
+class DispatchQueue;
+class DispatchRoom;
 class NoteBar;
 class PictureRoom;
 class ReliefRoom;
@@ -30,6 +33,8 @@ public:
     [[nodiscard]] SurveyRoom& survey() { return *m_survey; }
     [[nodiscard]] PictureRoom& picture() { return *m_picture; }
     [[nodiscard]] ReliefRoom& relief() { return *m_relief; }
+    [[nodiscard]] DispatchRoom& dispatch() { return *m_dispatch; }
+    [[nodiscard]] DispatchQueue& queue() { return *m_queue; }
     [[nodiscard]] NoteBar& notes() { return *m_notes; }
     [[nodiscard]] CommandFinder& finder() { return *m_finder; }
     void open(const std::vector<std::filesystem::path>& paths);
@@ -62,6 +67,7 @@ private:
     void refresh();
 
     Session m_session;
+    std::unique_ptr<DispatchQueue> m_queue;
     QMenu* m_menu;
     QMenu* m_recent;
     TopBar* m_top;
@@ -71,6 +77,7 @@ private:
     SurveyRoom* m_survey;
     PictureRoom* m_picture;
     ReliefRoom* m_relief;
+    DispatchRoom* m_dispatch;
     NoteBar* m_notes;
     CommandFinder* m_finder;
     QList<QAction*> m_commands;

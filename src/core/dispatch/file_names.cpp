@@ -16,11 +16,13 @@ std::string valueOf(const std::string& name, const NameValues& values) {
         return fileNameOf(values.view.empty() ? "view" : values.view);
     if (name == "pass")
         return fileNameOf(values.pass);
+    if (name == "set")
+        return fileNameOf(values.set.empty() ? "all" : values.set);
     if (name == "frame")
         return fmt::format("{:04}", values.frame);
     throw Error(ErrorCode::BadSetting,
                 fmt::format("{{{}}} stands for nothing in a file's name; there are {{project}}, "
-                            "{{view}}, {{pass}} and {{frame}}",
+                            "{{view}}, {{pass}}, {{set}} and {{frame}}",
                             name));
 }
 

@@ -15,6 +15,26 @@ void requireUsable(const Recipe& recipe) {
                                 titleOf(*recipe.find(id), stepCatalogue()), problem));
 }
 
+std::optional<Image> finishedPicture(const Project& project, const PassSet& passes,
+                                     const FrameToFinish& frame, const FinishHow& how,
+                                     const RunContext& run) {
+    Evaluator evaluator(stepCatalogue());
+    evaluator.setPasses(passes);
+    EvaluateOptions options;
+    options.factor = how.factor;
+    options.time = {frame.number, frame.seconds};
+    options.notice = [&](const std::string& id, const std::string& text) {
+        if (how.warn)
+            how.warn(
+                fmt::format("{}: {}", titleOf(*project.recipe.find(id), stepCatalogue()), text));
+    };
+    Image picture = how.matte.empty() ? evaluator.evaluate(project.recipe, options, run)
+                                      : evaluator.where(project.recipe, how.matte, options, run);
+    if (run.stopped())
+        return std::nullopt;
+    return picture;
+}
+
 std::optional<Image> finishedPicture(const Project& project, const FrameToFinish& frame,
                                      const FinishHow& how, const RunContext& run) {
     const auto warn = [&](const std::string& sentence) {
@@ -30,19 +50,7 @@ std::optional<Image> finishedPicture(const Project& project, const FrameToFinish
         warn(warning);
     if (run.stopped())
         return std::nullopt;
-    Evaluator evaluator(stepCatalogue());
-    evaluator.setPasses(set);
-    EvaluateOptions options;
-    options.factor = how.factor;
-    options.time = {frame.number, frame.seconds};
-    options.notice = [&](const std::string& id, const std::string& text) {
-        warn(fmt::format("{}: {}", titleOf(*project.recipe.find(id), stepCatalogue()), text));
-    };
-    Image picture = how.matte.empty() ? evaluator.evaluate(project.recipe, options, run)
-                                      : evaluator.where(project.recipe, how.matte, options, run);
-    if (run.stopped())
-        return std::nullopt;
-    return picture;
+    return finishedPicture(project, set, frame, how, run);
 }
 
 void writeFinished(const Project& project, const FrameToFinish& frame, const FinishHow& how,

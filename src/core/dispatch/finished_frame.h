@@ -33,8 +33,14 @@ struct FinishHow {
 /// Errors   Error(BadFile) for a step that can't run: frames without one of their steps would be worse than none.
 void requireUsable(const Recipe& recipe);
 
-/// Reads a frame's passes and runs the project's recipe; none if it is stopped.
-/// Errors   those of reading and evaluating.
+/// Runs the project's recipe on a frame's passes; none if it is stopped.
+/// Errors   those of evaluating.
+std::optional<Image> finishedPicture(const Project& project, const PassSet& passes,
+                                     const FrameToFinish& frame, const FinishHow& how,
+                                     const RunContext& run);
+
+/// Reads them first.
+/// Errors   those of reading, too.
 std::optional<Image> finishedPicture(const Project& project, const FrameToFinish& frame,
                                      const FinishHow& how, const RunContext& run);
 

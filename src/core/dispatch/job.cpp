@@ -3,6 +3,7 @@
 #include "core/image/error.h"
 #include "core/image/json_text.h"
 #include "core/image/safe_write.h"
+#include "core/passes/frame_name.h"
 #include "core/settings/number_list.h"
 
 #include <algorithm>
@@ -26,11 +27,16 @@ template <typename Value> struct Named {
     Value value;
 };
 
-constexpr std::array kKinds{Named<JobKind>{"passes", JobKind::Passes},
-                            Named<JobKind>{"finished", JobKind::Finished}};
+constexpr std::array kKinds{
+    Named<JobKind>{"passes", JobKind::Passes}, Named<JobKind>{"finished", JobKind::Finished},
+    Named<JobKind>{"sheet", JobKind::Sheet}, Named<JobKind>{"relief", JobKind::Relief}};
+constexpr std::array kRenders{Named<JobRender>{"none", JobRender::None},
+                              Named<JobRender>{"missing", JobRender::Missing},
+                              Named<JobRender>{"all", JobRender::All}};
 constexpr std::array kPackings{Named<PassPacking>{"one_file", PassPacking::OneFile},
                                Named<PassPacking>{"file_each", PassPacking::FileEach},
                                Named<PassPacking>{"folder_each", PassPacking::FolderEach}};
+constexpr int kMostPadding = 1024;  // px
 constexpr std::array kKnown{"format", "version", "id", "kind",    "project",
                             "views",  "frames",  "to", "settings"};
 
@@ -146,20 +152,68 @@ Framing framingFromJson(const Json& json) {
     return framing;
 }
 
-Json settingsToJson(const Job& job) {
-    const JobSettings& s = job.settings;
-    Json json = framingToJson(s.picture.framing);
-    if (s.picture.bits > 0)
-        json["bits"] = s.picture.bits;
-    if (job.kind == JobKind::Finished) {
-        if (s.picture.straightAlpha)
-            json["alpha"] = "straight";
-        if (s.picture.dither)
-            json["dither"] = true;
-        if (s.bridge)
-            json["bridge"] = true;
-        return json;
+Json sheetToJson(const SheetLayout& sheet) {
+    Json json = Json::object();
+    if (sheet.columns > 0)
+        json["columns"] = sheet.columns;
+    json["trim"] = sheet.trimmed;
+    json["padding"] = sheet.padding;
+    json["power_of_two"] = sheet.powerOfTwo;
+    if (sheet.pivot)
+        json["pivot"] = *sheet.pivot;
+    return json;
+}
+
+SheetLayout sheetFromJson(const Json& json) {
+    SheetLayout sheet;
+    if (const auto columns = json.find("columns"); columns != json.end())
+        sheet.columns = wholeIn(*columns, "columns", 1, kMostFrames);
+    if (const auto trim = json.find("trim"); trim != json.end())
+        sheet.trimmed = boolIn(*trim, "trim");
+    if (const auto padding = json.find("padding"); padding != json.end())
+        sheet.padding = wholeIn(*padding, "padding", 0, kMostPadding);
+    if (const auto power = json.find("power_of_two"); power != json.end())
+        sheet.powerOfTwo = boolIn(*power, "power_of_two");
+    if (const auto pivot = json.find("pivot"); pivot != json.end()) {
+        const std::vector<int> place = wholesIn(*pivot, "pivot", 2, -kMaximumSide);
+        sheet.pivot = std::array{place[0], place[1]};
     }
+    return sheet;
+}
+
+Json reliefToJson(const ReliefSettings& relief) {
+    Json json = {{"as", relief.as}};
+    if (!relief.ids.empty())
+        json["reliefs"] = relief.ids;
+    if (relief.as == kSolidWritten) {
+        json["base"] = relief.base;
+        json["within"] = relief.within;
+    }
+    return json;
+}
+
+float metresIn(const Json& json, const char* key) {
+    const float metres = numberIn(json, key);
+    if (metres < 0.0F)
+        unusable(fmt::format("{} must be 0 m or more", key));
+    return metres;
+}
+
+ReliefSettings reliefFromJson(const Json& json) {
+    ReliefSettings relief;
+    if (const auto as = json.find("as"); as != json.end())
+        relief.as = textIn(*as, "as");
+    if (const auto ids = json.find("reliefs"); ids != json.end())
+        relief.ids = textsIn(*ids, "reliefs");
+    if (const auto base = json.find("base"); base != json.end())
+        relief.base = metresIn(*base, "base");
+    if (const auto within = json.find("within"); within != json.end())
+        relief.within = metresIn(*within, "within");
+    return relief;
+}
+
+Json passesToJson(const JobSettings& s) {
+    Json json = Json::object();
     if (!s.passes.empty())
         json["passes"] = s.passes;
     json["packing"] = nameIn(kPackings, s.packing);
@@ -168,6 +222,46 @@ Json settingsToJson(const Job& job) {
         json["bright"] = s.span->brightNear ? "near" : "far";
     }
     return json;
+}
+
+Json settingsToJson(const Job& job) {
+    const JobSettings& s = job.settings;
+    Json json = framingToJson(s.picture.framing);
+    if (s.picture.bits > 0)
+        json["bits"] = s.picture.bits;
+    if (s.picture.dither)
+        json["dither"] = true;
+    if (job.kind == JobKind::Relief) {
+        json.update(reliefToJson(s.relief));
+        return json;
+    }
+    if (s.bridge)
+        json["bridge"] = true;
+    if (s.render != JobRender::None)
+        json["render"] = nameIn(kRenders, s.render);
+    for (const ObjectSet& set : s.sets)
+        json["sets"].push_back({{"name", set.name}, {"only", set.only}});
+    if (job.kind == JobKind::Passes) {
+        json.update(passesToJson(s));
+        return json;
+    }
+    if (s.picture.straightAlpha)
+        json["alpha"] = "straight";
+    if (job.kind == JobKind::Sheet)
+        json.update(sheetToJson(s.sheet));
+    return json;
+}
+
+std::vector<ObjectSet> setsFromJson(const Json& json) {
+    if (!json.is_array())
+        unusable("sets must be a list of sets");
+    std::vector<ObjectSet> sets;
+    for (const Json& each : json) {
+        if (!each.is_object() || !each.contains("name") || !each.contains("only"))
+            unusable("each of sets must have a name and only");
+        sets.push_back({textIn(each["name"], "name"), textIn(each["only"], "only")});
+    }
+    return sets;
 }
 
 JobSettings settingsFromJson(const Json& json) {
@@ -191,6 +285,12 @@ JobSettings settingsFromJson(const Json& json) {
         s.passes = textsIn(*passes, "passes");
     if (const auto packing = json.find("packing"); packing != json.end())
         s.packing = valueIn(kPackings, textIn(*packing, "packing"), "packing");
+    if (const auto render = json.find("render"); render != json.end())
+        s.render = valueIn(kRenders, textIn(*render, "render"), "render");
+    if (const auto sets = json.find("sets"); sets != json.end())
+        s.sets = setsFromJson(*sets);
+    s.sheet = sheetFromJson(json);
+    s.relief = reliefFromJson(json);
     if (const auto ends = json.find("normalise"); ends != json.end()) {
         if (!ends->is_array() || ends->size() != 2)
             unusable("normalise must be two distances in metres");

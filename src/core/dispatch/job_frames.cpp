@@ -3,34 +3,69 @@
 #include "core/dispatch/file_names.h"
 #include "core/image/error.h"
 #include "core/passes/frame_name.h"
+#include "core/scene/animation.h"
 
+#include <algorithm>
 #include <cstdint>
 
 #include <fmt/format.h>
 
 namespace noctis {
 
+namespace fs = std::filesystem;
+
 namespace {
 
 /// The view whose passes the project has.
 std::string ownView(const Project& project) { return project.view ? project.view->name : ""; }
 
-std::vector<JobPiece> piecesOfView(const Job& job, const Project& project,
-                                   const std::string& view) {
+bool hasFiles(const Project& project, const std::string& view) {
+    return view.empty() || view == ownView(project) ? !project.passFiles.empty()
+                                                    : project.viewFiles.contains(view);
+}
+
+/// What the names of views begin with, as "heron" of "heron 1" and "heron 2".
+std::string commonNameOf(const std::vector<std::string>& views) {
+    std::string common = views.front();
+    for (const std::string& view : views) {
+        const auto differs = std::ranges::mismatch(common, view);
+        common.erase(differs.in1, common.end());
+    }
+    const auto isPlain = [](char c) {
+        return c != ' ' && c != '-' && c != '_' && c != ',' && c != '.';
+    };
+    while (!common.empty() && !isPlain(common.back()))
+        common.pop_back();
+    return common.empty() ? "views" : common;
+}
+
+std::vector<JobPiece> piecesOfView(const Job& job, const Project& project, const std::string& view,
+                                   NameValues values) {
+    std::vector<JobPiece> pieces;
+    // Each set has a folder, unless the name says where it goes.
+    const fs::path to = values.set.empty() || hasPlaceholder(job.to, "set")
+                            ? job.to
+                            : job.to.parent_path() / "{set}" / job.to.filename();
+    const auto fileOf = [&](int frame) {
+        values.frame = frame;
+        return namedFile(to, values);
+    };
+    if (rendersAll(job.settings) ||
+        (job.settings.render == JobRender::Missing && !hasFiles(project, view))) {
+        const FrameRange range = job.frames.value_or(FrameRange{1, 1});
+        for (const int number : framesFrom(range.first, range.last))
+            pieces.push_back({.view = view,
+                              .frame = {number,
+                                        secondsOfFrame(number, project.framesPerSecond),
+                                        {},
+                                        fileOf(number)},
+                              .item = values.set,
+                              .rendered = true});
+        return pieces;
+    }
     const Project own = projectOfView(project, view);
     const FrameFiles files = frameFilesOf(own);
     const Sequence timing = timingOf(own, files);
-    NameValues values;
-    values.project = job.project.stem().string();
-    values.view = view.empty() ? ownView(project) : view;
-    // Those of a frame are known when it is read.
-    values.pass = job.kind == JobKind::Passes ? "{pass}" : "beauty";
-    values.numbered = job.frames.has_value();
-    const auto fileOf = [&](int frame) {
-        values.frame = frame;
-        return namedFile(job.to, values);
-    };
-    std::vector<JobPiece> pieces;
     if (!job.frames) {
         const int number = files.named;
         pieces.push_back(
@@ -41,6 +76,49 @@ std::vector<JobPiece> piecesOfView(const Job& job, const Project& project,
          framesToFinish(files, timing, *job.frames, job.settings.bridge, fileOf))
         pieces.push_back({view, std::move(frame)});
     return pieces;
+}
+
+std::vector<JobPiece> piecesOfReliefs(const Job& job, const Project& project, NameValues values) {
+    std::vector<JobPiece> pieces;
+    const FrameFiles files = frameFilesOf(project);
+    for (const Relief& relief : project.reliefs) {
+        const std::vector<std::string>& ids = job.settings.relief.ids;
+        if (!ids.empty() && std::ranges::find(ids, relief.id) == ids.end())
+            continue;
+        values.pass = relief.name.empty() ? relief.id : relief.name;
+        values.frame = files.named;
+        pieces.push_back(
+            {.view = {},
+             .frame = {files.named, 0.0, files.at(files.named), namedFile(job.to, values)},
+             .item = relief.id});
+    }
+    return pieces;
+}
+
+std::vector<JobPiece> allPiecesOf(const Job& job, const Project& project) {
+    NameValues values;
+    values.project = job.project.stem().string();
+    // Those of a frame are known when it is read.
+    values.pass = job.kind == JobKind::Passes ? "{pass}" : "beauty";
+    values.numbered = job.frames.has_value() && job.kind != JobKind::Sheet;
+    if (job.kind == JobKind::Relief)
+        return piecesOfReliefs(job, project, values);
+    const std::vector<std::string> views =
+        job.views.empty() ? std::vector<std::string>{{}} : job.views;
+    std::vector<ObjectSet> sets = job.settings.sets;
+    if (sets.empty())
+        sets.emplace_back();
+    std::vector<JobPiece> all;
+    for (const ObjectSet& set : sets)
+        for (const std::string& view : views) {
+            values.set = set.name;
+            values.view = job.kind == JobKind::Sheet && views.size() > 1 ? commonNameOf(views)
+                          : view.empty()                                 ? ownView(project)
+                                                                         : view;
+            for (JobPiece& piece : piecesOfView(job, project, view, values))
+                all.push_back(std::move(piece));
+        }
+    return all;
 }
 
 }  // namespace
@@ -69,7 +147,10 @@ framesToFinish(const FrameFiles& files, const Sequence& timing, const FrameRange
     return frames;
 }
 
-std::string JobPiece::key() const { return fmt::format("{}/{}", view, frame.number); }
+std::string JobPiece::key() const {
+    return item.empty() ? fmt::format("{}/{}", view, frame.number)
+                        : fmt::format("{}/{}/{}", item, view, frame.number);
+}
 
 Project projectOfView(const Project& project, const std::string& view) {
     if (view.empty() || view == ownView(project))
@@ -86,12 +167,7 @@ Project projectOfView(const Project& project, const std::string& view) {
 }
 
 std::vector<JobPiece> piecesOf(const Job& job, const Project& project, const JobShare& share) {
-    std::vector<JobPiece> all;
-    const std::vector<std::string> views =
-        job.views.empty() ? std::vector<std::string>{{}} : job.views;
-    for (const std::string& view : views)
-        for (JobPiece& piece : piecesOfView(job, project, view))
-            all.push_back(std::move(piece));
+    std::vector<JobPiece> all = allPiecesOf(job, project);
     // Neighbours stay together: each share reads a stretch of its folder.
     const auto count = static_cast<std::int64_t>(all.size());
     const auto begin = count * (share.part - 1) / share.parts;

@@ -19,10 +19,12 @@ std::vector<FrameToFinish>
 framesToFinish(const FrameFiles& files, const Sequence& timing, const FrameRange& range,
                bool bridge, const std::function<std::filesystem::path(int frame)>& fileOf);
 
-/// One frame of one view of a job.
+/// One frame of one view of a job, of one of its sets of objects; or one of its height maps.
 struct JobPiece {
-    std::string view;
-    FrameToFinish frame;
+    std::string view{};
+    FrameToFinish frame{};
+    std::string item{};     ///< the set's name, or the height map's id
+    bool rendered = false;  ///< its passes are rendered; no file has them
     /// Names it in a job's record.
     [[nodiscard]] std::string key() const;
 };

@@ -29,6 +29,12 @@ fs::path recordFileOf(const fs::path& job, int part, int parts) {
     return file;
 }
 
+fs::path keptBeside(const fs::path& record) {
+    fs::path kept = record.parent_path() / record.stem();
+    kept += ".kept";
+    return kept;
+}
+
 JobRecord::JobRecord(fs::path file) : m_file(std::move(file)) {
     std::string all = m_file.filename().string();
     if (const std::size_t ending = all.rfind(kEnding); ending != std::string::npos)

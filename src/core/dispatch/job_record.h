@@ -34,5 +34,7 @@ private:
 
 /// Where the record of a job is, of a share of it: beside its file.
 std::filesystem::path recordFileOf(const std::filesystem::path& job, int part, int parts);
+/// The folder for what a job keeps until it is whole, the same for all its shares: beside its record.
+std::filesystem::path keptBeside(const std::filesystem::path& record);
 
 }  // namespace noctis

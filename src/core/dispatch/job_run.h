@@ -34,11 +34,12 @@ struct JobState {
 struct JobObserver {
     std::function<void(const JobState&)> changed{};    ///< a frame is done
     std::function<void(const std::string&)> warned{};  ///< each sentence once
+    std::function<void(const Image&)> shown{};         ///< a small picture of what was made last
 };
 
 /// Runs a job, or a share of it. Frames that an earlier run wrote, that would come out the same and that nobody changed
 /// are kept. One that fails is reported and the rest goes on; a file that can't be written halts the job, for the next
-/// one couldn't be either.
+/// one couldn't be either. A sheet is put together when all its pictures are there, by whichever share comes last.
 /// record   where it keeps what it wrote; see JobRecord.
 /// Errors   what makes the job unusable as a whole: of opening its project, of its steps, names and formats.
 JobState runJob(const Job& job, const JobShare& share, const std::filesystem::path& record,

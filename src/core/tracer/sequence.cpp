@@ -70,6 +70,20 @@ SequenceReport renderViews(const Scene& scene, const Accelerator& accelerator,
     return report;
 }
 
+RenderRequest requestAtFrame(Scene& scene, const RenderRequest& request,
+                             const std::optional<std::size_t>& own, int frame,
+                             double framesPerSecond) {
+    const double here = secondsOfFrame(frame, framesPerSecond);
+    const double step = 1.0 / framesPerSecond;
+    RenderRequest now = request;
+    now.before = momentAt(scene, request.view, own, here - step);
+    now.after = momentAt(scene, request.view, own, here + step);
+    poseAt(scene, here);
+    if (own)
+        now.view.camera = scene.views[*own].camera;
+    return now;
+}
+
 SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
                               const SequenceOptions& options, const RunContext& run) {
     const std::vector<int> frames = framesFrom(options.first, options.last);
@@ -84,14 +98,8 @@ SequenceReport renderSequence(Scene& scene, const RenderRequest& request,
             continue;
         }
         try {
-            const double here = secondsOfFrame(frame, options.framesPerSecond);
-            const double step = 1.0 / options.framesPerSecond;
-            RenderRequest now = request;
-            now.before = momentAt(scene, request.view, own, here - step);
-            now.after = momentAt(scene, request.view, own, here + step);
-            poseAt(scene, here);
-            if (own)
-                now.view.camera = scene.views[*own].camera;
+            const RenderRequest now =
+                requestAtFrame(scene, request, own, frame, options.framesPerSecond);
             const Accelerator accelerator(scene);
             const RunContext within = partOf(run, done, frames.size());
             RenderFileOptions how;

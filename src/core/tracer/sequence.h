@@ -4,6 +4,7 @@
 #include "core/tracer/render.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -33,6 +34,12 @@ SequenceReport renderViews(const Scene& scene, const Accelerator& accelerator,
                            const RenderRequest& request, const std::vector<View>& views,
                            const std::filesystem::path& pattern, const PassFileOptions& packing,
                            const RunContext& run = {}, const RenderObserver& observer = {});
+
+/// The request at a frame of a scene that moves, and the scene posed as it is then. own: see ownView, asked of the scene
+/// before it was first posed.
+RenderRequest requestAtFrame(Scene& scene, const RenderRequest& request,
+                             const std::optional<std::size_t>& own, int frame,
+                             double framesPerSecond);
 
 /// Renders a range of frames of a view, packed as asked. The view moves as the scene has it, if it is
 /// one of the scene's own and stands where the scene has it; otherwise it stays. A frame that fails is

@@ -13,6 +13,8 @@ public:
     RunLock(const RunLock&) = delete;
     RunLock& operator=(const RunLock&) = delete;
 
+    /// Whether this run has it: not if another one does, or if the file can't be made.
+    [[nodiscard]] bool held() const noexcept { return m_descriptor >= 0; }
     /// Whether a run that has this file lives.
     [[nodiscard]] static bool isHeld(const std::filesystem::path& file) noexcept;
 

@@ -1,4 +1,4 @@
-#include "app/session/run_lock.h"
+#include "core/image/run_lock.h"
 
 #include <fcntl.h>
 #include <sys/file.h>

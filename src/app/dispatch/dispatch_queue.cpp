@@ -1,0 +1,79 @@
+#include "app/dispatch/dispatch_queue.h"
+
+#include "app/dispatch/going_out.h"
+#include "app/look/picture_paint.h"
+#include "app/session/session.h"
+#include "core/settings/counted.h"
+
+namespace noctis {
+
+namespace {
+
+QString kindText(JobKind kind) {
+    switch (kind) {
+    case JobKind::Passes:
+        return QObject::tr("passes");
+    case JobKind::Finished:
+        return QObject::tr("finished");
+    case JobKind::Sheet:
+        return QObject::tr("sheet");
+    case JobKind::Relief:
+        return QObject::tr("height maps");
+    }
+    return {};
+}
+
+}  // namespace
+
+DispatchQueue::DispatchQueue(Session& session, const std::filesystem::path& folder, QObject* parent)
+    : QObject(parent), m_session(session), m_queue(folder, [this] {
+          // Any thread, often: one call waits at a time.
+          if (!m_announced.exchange(true))
+              QMetaObject::invokeMethod(this, &DispatchQueue::announce, Qt::QueuedConnection);
+      }) {
+    for (const QueuedJob& queued : m_queue.jobs())
+        m_stages[queued.job.id] = queued.stage;
+}
+
+QString DispatchQueue::titleOf(const Job& job) {
+    return tr("%1, %2").arg(qstring(job.project.stem().string()), kindText(job.kind));
+}
+
+bool DispatchQueue::add(Job job) {
+    try {
+        std::vector<std::filesystem::path> passing;
+        const Project project = m_session.projectToSend(passing);
+        job.id = newJobId();
+        job.project = projectNameOf(m_session);
+        m_queue.add(std::move(job), project, passing);
+        return true;
+    } catch (const std::exception& error) {
+        Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
+        return false;
+    }
+}
+
+void DispatchQueue::announce() {
+    m_announced = false;
+    for (const QueuedJob& queued : m_queue.jobs()) {
+        JobStage& before = m_stages[queued.job.id];
+        const JobStage now = queued.stage;
+        if (before == JobStage::Runs && now == JobStage::Done)
+            Q_EMIT m_session.notified(
+                tr("Dispatch: %1 is done, in %2.")
+                    .arg(titleOf(queued.job), qstring(queued.job.to.parent_path().string())),
+                false);
+        if (before == JobStage::Runs && now == JobStage::Failed)
+            Q_EMIT m_session.notified(
+                tr("Dispatch: %1 failed. %2")
+                    .arg(titleOf(queued.job),
+                         qstring(queued.trouble.empty() && !queued.state.failures.empty()
+                                     ? queued.state.failures.front().reason
+                                     : queued.trouble)),
+                true);
+        before = now;
+    }
+    Q_EMIT changed();
+}
+
+}  // namespace noctis
