@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/dispatch/dispatch_queue.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
 #include "app/window/main_window.h"
@@ -20,6 +21,15 @@ struct Surveyed {
     MainWindow window{folder / "data"};
     Session& session = window.session();
     SurveyRoom& room = window.survey();
+    /// Waits until the queue's jobs are done.
+    bool waitForQueue() {
+        return waitFor([&] {
+            const auto jobs = window.queue().jobs().jobs();
+            return !jobs.empty() && std::ranges::all_of(jobs, [](const QueuedJob& queued) {
+                return queued.stage == JobStage::Done;
+            });
+        });
+    }
 
     Surveyed() {
         window.resize(1280, 800);

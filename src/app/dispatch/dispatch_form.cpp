@@ -508,6 +508,8 @@ void DispatchForm::fillDepths() {
     const ExportFormat* format = findExportFormat(m_job.to);
     if (format == nullptr)
         return;
+    if (isPasses())
+        m_depth->addItem(tr("as each needs"), 0);
     for (const ExportDepth& depth : format->depths) {
         // Heights have no half floats.
         if (isRelief() && depth.type == SampleType::Half)
@@ -540,9 +542,10 @@ void DispatchForm::fillViews() {
                                             : std::ranges::find(chosen, view.name) != chosen.end());
     fillList(*m_views, entries);
     for (int i = 0; i < m_views->count(); ++i)
-        if (!views[static_cast<std::size_t>(i)].hasPasses)
-            m_views->item(i)->setText(
-                tr("%1 – not rendered").arg(qstring(views[static_cast<std::size_t>(i)].name)));
+        if (!views[static_cast<std::size_t>(i)].hasPasses) {
+            m_views->item(i)->setForeground(theme::kQuiet);
+            m_views->item(i)->setToolTip(tr("Not rendered yet: the job renders it."));
+        }
 }
 
 void DispatchForm::fill() {

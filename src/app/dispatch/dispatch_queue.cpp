@@ -31,6 +31,14 @@ DispatchQueue::DispatchQueue(Session& session, const std::filesystem::path& fold
           if (!m_announced.exchange(true))
               QMetaObject::invokeMethod(this, &DispatchQueue::announce, Qt::QueuedConnection);
       }) {
+    connect(&session, &Session::jobAsked, this,
+            [this](const Job& job, const std::vector<View>& views) {
+                if (add(job, views))
+                    Q_EMIT m_session.notified(
+                        tr("Queued: files go to %1. Dispatch (F5) shows how far they are.")
+                            .arg(qstring(job.to.parent_path().string())),
+                        false);
+            });
     for (const QueuedJob& queued : m_queue.jobs())
         m_stages[queued.job.id] = queued.stage;
 }
@@ -39,13 +47,17 @@ QString DispatchQueue::titleOf(const Job& job) {
     return tr("%1, %2").arg(qstring(job.project.stem().string()), kindText(job.kind));
 }
 
-bool DispatchQueue::add(Job job) {
+bool DispatchQueue::add(Job job, const std::vector<View>& views) {
     try {
         std::vector<std::filesystem::path> passing;
-        const Project project = m_session.projectToSend(passing);
+        Project project = m_session.projectToSend(passing);
+        for (const View& view : views) {
+            std::erase_if(project.views, [&](const View& v) { return v.name == view.name; });
+            project.views.push_back(view);
+        }
         job.id = newJobId();
         job.project = projectNameOf(m_session);
-        m_queue.add(std::move(job), project, passing);
+        m_queue.add(std::move(job), std::move(project), passing);
         return true;
     } catch (const std::exception& error) {
         Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);

@@ -457,9 +457,13 @@ void DispatchRoom::takeShown(const Shown& shown) {
             m_written->setInstead(shown.instead);
         else
             m_written->setPreview(shown.preview);
-        m_size = shown.preview.width > 0
-                     ? tr("%1 × %2").arg(shown.preview.width).arg(shown.preview.height)
-                     : QString();
+        const JobPreview& preview = shown.preview;
+        // A sheet is worked out from smaller pictures.
+        const bool exact = preview.width == preview.values.width();
+        m_size = preview.width == 0 ? QString()
+                                    : (exact ? tr("%1 × %2") : tr("about %1 × %2"))
+                                          .arg(preview.width)
+                                          .arg(preview.height);
     }
     m_values->setText(m_size);
     Q_EMIT headChanged();

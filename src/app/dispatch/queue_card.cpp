@@ -81,6 +81,8 @@ QString stateOf(const QueuedJob& queued, bool paused) {
     case JobStage::Waits:
         return paused ? QObject::tr("paused") : QObject::tr("waits");
     case JobStage::Runs: {
+        if (queued.job.kind == JobKind::Sheet && queued.progress >= 1.0F)
+            return QObject::tr("being put together");
         const QString left = timeLeftText(queued.secondsLeft.value_or(-1.0));
         return left.isEmpty() ? QObject::tr("being written") : left;
     }

@@ -50,7 +50,6 @@ QFileDialog QToolButton:hover, QFileDialog QToolButton:checked { background: %ra
 QFileDialog QAbstractItemView { background: %field; border: 1px solid %line; selection-background-color: %selected; selection-color: %text; outline: 0; }
 QListWidget { background: %field; border: 1px solid transparent; border-radius: 3px; }
 QListWidget:focus { border-color: %accent; }
-QListWidget::item { padding: 2px 6px; }
 QListWidget::item:selected { background: %selected; color: %text; }
 QHeaderView::section { background: %raised; color: %quiet; border: none; padding: 3px 6px; }
 QPushButton[role="tab"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; color: %quiet; padding: 2px 7px; }

@@ -4,7 +4,6 @@
 #include "app/session/session.h"
 #include "core/tracer/moving_picture.h"
 #include "core/tracer/render_file.h"
-#include "core/tracer/sequence.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -32,16 +31,7 @@ public:
     /// A watched picture, the quick one first; it is kept for the next moving one.
     void renderStill(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
                      bool sameLight);
-    /// Renders passes into one file, some at a time if they would fill the memory.
-    void renderFile(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
-                    const std::filesystem::path& path);
-    /// Renders the passes of each view and writes one file each; see fileOfFrame.
-    void renderViews(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
-                     const std::vector<View>& views, const std::filesystem::path& pattern);
-    /// Renders a range of frames and writes one file each.
-    void renderFrames(std::shared_ptr<const LoadedScene> scene, const RenderRequest& request,
-                      const SequenceOptions& options);
-    /// Whether all passes of a request can be kept; otherwise renderFile() does it.
+    /// Whether all passes of a request can be kept; otherwise a job does it, into a file.
     [[nodiscard]] static bool fitsInMemory(const RenderRequest& request);
     void stop();
     [[nodiscard]] bool running() const { return m_background.running(); }
@@ -57,12 +47,10 @@ Q_SIGNALS:
     void progressed();
     void refined(const std::shared_ptr<const noctis::PassSet>& set);
     void finished(const std::shared_ptr<const noctis::PassSet>& set);
-    void written(int files, const QString& folder);
     void stopped();
     void failed(const QString& text);
 
 private:
-    void announce(const SequenceReport& report, const std::string& folder);
     /// Works in the background; what work returns is then called in this thread, unless it was stopped.
     using Work = std::function<std::function<void()>(const RunContext&)>;
     void start(const Work& work);

@@ -28,6 +28,8 @@
 
 namespace noctis {
 
+struct Job;
+
 /// A scene made ready to trace.
 struct LoadedScene {
     std::filesystem::path file;
@@ -191,6 +193,8 @@ Q_SIGNALS:
     void leftUnsaved(const QString& title, const noctis::UnsavedProject& left);
     /// The project's own file was changed by another program, or another window, and was not saved over.
     void fileIsAnother();
+    /// Something is to go out of the project, with these views besides its own; the queue takes it.
+    void jobAsked(const noctis::Job& job, const std::vector<noctis::View>& views);
     /// The scene's file is another now; reloadScene() takes it.
     void sceneFileChanged();
     /// One of the frame's files is another now; relink() takes it.

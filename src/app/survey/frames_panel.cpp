@@ -5,8 +5,9 @@
 #include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "core/dispatch/job.h"
 #include "core/passes/frame_name.h"
-#include "core/tracer/sequence.h"
+#include "core/scene/animation.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -44,8 +45,7 @@ QSpinBox* frameBox(const QString& prefix, const QString& name, const QString& he
 
 }  // namespace
 
-FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent)
-    : QWidget(parent), m_session(session), m_worker(worker) {
+FramesPanel::FramesPanel(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
     setObjectName("frames");
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 6, 10, 6);
@@ -65,11 +65,11 @@ FramesPanel::FramesPanel(Session& session, RenderWorker& worker, QWidget* parent
     m_layout->setAccessibleName(tr("Files"));
     m_layout->setToolTip(tr("Whether all passes of a frame go into one EXR, or each pass into "
                             "its own folder."));
-    m_layout->addItem(tr("one file per frame"), QVariant::fromValue(PassLayout::PartPerPass));
-    m_layout->addItem(tr("one folder per pass"), QVariant::fromValue(PassLayout::FolderPerPass));
+    m_layout->addItem(tr("one file per frame"), QVariant::fromValue(PassPacking::OneFile));
+    m_layout->addItem(tr("one folder per pass"), QVariant::fromValue(PassPacking::FolderEach));
     auto* render = new QPushButton(tr("Render into a folder…"));
-    render->setToolTip(tr("Renders the passes of every frame. Existing frames are kept, so a "
-                          "stopped job resumes where it left off."));
+    render->setToolTip(tr("Queues a job that renders the passes of every frame. One that is "
+                          "stopped goes on where it was."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
@@ -125,20 +125,20 @@ void FramesPanel::keepRange() {
 }
 
 void FramesPanel::renderInto(const std::filesystem::path& folder) {
-    const auto scene = m_session.scene();
-    if (!scene)
+    if (!m_session.scene())
         return;
-    if (m_worker.running())
-        return m_session.notified(tr("Rendering: stop it or wait."), true);
-    const RenderRequest request = m_session.renderRequest(m_session.view());
-    SequenceOptions options;
-    options.first = m_first->value();
-    options.last = m_last->value();
-    options.framesPerSecond = request.framesPerSecond;
-    options.pattern = folder / (fileNameOf(request.view.name) + ".####.exr");
-    options.packing.layout = m_layout->currentData().value<PassLayout>();
-    options.resume = true;
-    m_worker.renderFrames(scene, request, options);
+    const View view = m_session.view();
+    Job job;
+    job.kind = JobKind::Passes;
+    job.views = {view.name};
+    job.frames = FrameRange{m_first->value(), std::max(m_first->value(), m_last->value())};
+    job.settings.render = JobRender::All;
+    job.settings.packing = m_layout->currentData().value<PassPacking>();
+    job.to = folder / (fileNameOf(view.name) + ".####.exr");
+    // A view that the scene moves stays the scene's own.
+    const auto& own = m_session.scene()->scene.views;
+    const bool moves = std::ranges::any_of(own, [&](const View& v) { return v == view; });
+    Q_EMIT m_session.jobAsked(job, moves ? std::vector<View>() : std::vector{view});
 }
 
 void FramesPanel::keyPressEvent(QKeyEvent* event) {

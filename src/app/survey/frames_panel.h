@@ -1,6 +1,5 @@
 #pragma once
 
-#include "app/session/render_worker.h"
 #include "app/session/session.h"
 
 #include <QWidget>
@@ -16,7 +15,7 @@ namespace noctis {
 class FramesPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit FramesPanel(Session& session, RenderWorker& worker, QWidget* parent = nullptr);
+    explicit FramesPanel(Session& session, QWidget* parent = nullptr);
 
     void present();
     /// Renders the project's passes of each frame into a folder; frames whose files are there already
@@ -34,7 +33,6 @@ private:
     void keepRange();
 
     Session& m_session;
-    RenderWorker& m_worker;
     QLabel* m_title;
     QSpinBox* m_first;
     QSpinBox* m_last;

@@ -133,12 +133,6 @@ PassList::PassList(Session& session, RenderWorker& worker, QWidget* parent)
                 renderNextView();
                 refresh();
             });
-    connect(&m_worker, &RenderWorker::written, this, [this](int files, const QString& folder) {
-        Q_EMIT m_session.notified(files == 1 ? tr("Wrote the file to %1").arg(folder)
-                                             : tr("Wrote %1 files to %2").arg(files).arg(folder),
-                                  false);
-        refresh();
-    });
     connect(&m_worker, &RenderWorker::stopped, this, [this] {
         Q_EMIT m_session.notified(m_viewCount > 1 ? tr("Stopped; finished views are kept.")
                                                   : tr("Stopped; the passes are unchanged."),

@@ -2,6 +2,7 @@
 #include "app/look/picture_paint.h"
 #include "app/session/time_left.h"
 #include "app/survey/pass_list.h"
+#include "core/dispatch/job.h"
 
 #include <QDir>
 #include <QLabel>
@@ -99,10 +100,12 @@ void PassList::renderView(const View& view, bool all) {
 }
 
 void PassList::renderInto(const std::filesystem::path& file) {
-    const auto scene = m_session.scene();
-    if (!scene || m_worker.running())
-        return;
-    m_worker.renderFile(scene, m_session.renderRequest(m_session.view()), file);
+    Job job;
+    job.kind = JobKind::Passes;
+    job.views = {m_session.view().name};
+    job.settings.render = JobRender::All;
+    job.to = file;
+    Q_EMIT m_session.jobAsked(job, {m_session.view()});
 }
 
 QString PassList::progress() const {

@@ -42,10 +42,10 @@ SurveyRoom::SurveyRoom(Session& session, QWidget* parent) : Room(parent), m_sess
     m_view->setRender(&m_renderer);
     m_passes = new PassList(session, m_renderer);
     m_measure = new MeasureBar(session);
-    m_turnaround = new TurnaroundPanel(session, m_renderer);
+    m_turnaround = new TurnaroundPanel(session);
     m_turnaround->hide();
     connect(m_turnaround, &TurnaroundPanel::closed, m_turnaround, &QWidget::hide);
-    m_frames = new FramesPanel(session, m_renderer);
+    m_frames = new FramesPanel(session);
     m_frames->hide();
     connect(m_frames, &FramesPanel::closed, m_frames, &QWidget::hide);
 

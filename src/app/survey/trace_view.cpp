@@ -170,7 +170,6 @@ void TraceView::setRender(RenderWorker* worker) {
     const auto otherwise = [ended] { ended(false); };
     connect(
         worker, &RenderWorker::finished, this, [ended] { ended(true); }, Qt::QueuedConnection);
-    connect(worker, &RenderWorker::written, this, otherwise, Qt::QueuedConnection);
     connect(worker, &RenderWorker::stopped, this, otherwise, Qt::QueuedConnection);
     connect(worker, &RenderWorker::failed, this, otherwise, Qt::QueuedConnection);
 }

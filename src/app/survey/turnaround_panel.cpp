@@ -5,6 +5,7 @@
 #include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
+#include "core/dispatch/job.h"
 #include "core/passes/frame_name.h"
 
 #include <QComboBox>
@@ -34,8 +35,8 @@ QSpinBox* spin(int from, int to, int value, const QString& suffix, const QString
 
 }  // namespace
 
-TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget* parent)
-    : QWidget(parent), m_session(session), m_worker(worker) {
+TurnaroundPanel::TurnaroundPanel(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session) {
     setObjectName("turnaround");
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 6, 10, 6);
@@ -57,7 +58,7 @@ TurnaroundPanel::TurnaroundPanel(Session& session, RenderWorker& worker, QWidget
     keep->setProperty("role", "link");
     keep->setToolTip(tr("Adds them to the views of the project."));
     auto* render = new QPushButton(tr("Render into a folder…"));
-    render->setToolTip(tr("Renders the passes of every view, one file each, as one job."));
+    render->setToolTip(tr("Queues a job that renders the passes of every view, one file each."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
@@ -118,15 +119,17 @@ void TurnaroundPanel::keepViews() {
 }
 
 void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
-    const auto scene = m_session.scene();
-    if (!scene)
+    const std::vector<View> made = views();
+    if (made.empty())
         return;
-    if (m_worker.running())
-        return m_session.notified(tr("Rendering: stop it or wait."), true);
-    RenderRequest request = m_session.renderRequest({});
-    request.crop.reset();  // drawn for another view
-    const std::string name = m_object->currentText().toStdString();
-    m_worker.renderViews(scene, request, views(), folder / (fileNameOf(name) + ".##.exr"));
+    Job job;
+    job.kind = JobKind::Passes;
+    for (const View& view : made)
+        job.views.push_back(view.name);
+    job.settings.render = JobRender::All;
+    // Numbered as frames are, so that they can be opened as a sequence.
+    job.to = folder / (fileNameOf(m_object->currentText().toStdString()) + ".##.exr");
+    Q_EMIT m_session.jobAsked(job, made);
 }
 
 void TurnaroundPanel::keyPressEvent(QKeyEvent* event) {

@@ -1,6 +1,5 @@
 #pragma once
 
-#include "app/session/render_worker.h"
 #include "app/session/session.h"
 
 #include <QWidget>
@@ -11,16 +10,16 @@ class QSpinBox;
 
 namespace noctis {
 
-/// Sets up views of one thing from several sides; keeps them as views, or renders them as one job.
+/// Sets up views of one thing from several sides; keeps them as views, or queues a job that renders them.
 class TurnaroundPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit TurnaroundPanel(Session& session, RenderWorker& worker, QWidget* parent = nullptr);
+    explicit TurnaroundPanel(Session& session, QWidget* parent = nullptr);
 
     /// Opens it for this object; for everything where it is empty.
     void present(const std::string& object);
     [[nodiscard]] std::vector<View> views() const;
-    /// Renders the project's passes of each view into a folder, one file each.
+    /// Queues rendering the project's passes of each view into a folder, one file each.
     void renderInto(const std::filesystem::path& folder);
 
 Q_SIGNALS:
@@ -33,7 +32,6 @@ private:
     void keepViews();
 
     Session& m_session;
-    RenderWorker& m_worker;
     QComboBox* m_object;
     QSpinBox* m_count;
     QSpinBox* m_start;

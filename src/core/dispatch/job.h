@@ -73,7 +73,8 @@ struct Job {
     std::filesystem::path project;       ///< absolute
     std::vector<std::string> views{};    ///< empty: the one whose passes the project has
     std::optional<FrameRange> frames{};  ///< none: the one frame that the project names
-    /// Absolute; {project}, {view}, {pass}, {set}, {frame} and runs of # stand for their values. A sheet's {view} is
+    /// Absolute; {project}, {view}, {pass}, {set}, {frame} and runs of # stand for their values. Without frames,
+    /// {frame} and # count the views from 1. A sheet's {view} is
     /// what the names of its views begin with, a height map's {pass} its name.
     std::filesystem::path to;
     JobSettings settings{};

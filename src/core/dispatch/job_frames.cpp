@@ -47,7 +47,8 @@ std::vector<JobPiece> piecesOfView(const Job& job, const Project& project, const
                             ? job.to
                             : job.to.parent_path() / "{set}" / job.to.filename();
     const auto fileOf = [&](int frame) {
-        values.frame = frame;
+        if (job.frames)
+            values.frame = frame;
         return namedFile(to, values);
     };
     if (rendersAll(job.settings) ||
@@ -109,15 +110,18 @@ std::vector<JobPiece> allPiecesOf(const Job& job, const Project& project) {
     if (sets.empty())
         sets.emplace_back();
     std::vector<JobPiece> all;
-    for (const ObjectSet& set : sets)
+    for (const ObjectSet& set : sets) {
+        values.frame = 0;
         for (const std::string& view : views) {
             values.set = set.name;
+            ++values.frame;  // of one frame each, the views are counted
             values.view = job.kind == JobKind::Sheet && views.size() > 1 ? commonNameOf(views)
                           : view.empty()                                 ? ownView(project)
                                                                          : view;
             for (JobPiece& piece : piecesOfView(job, project, view, values))
                 all.push_back(std::move(piece));
         }
+    }
     return all;
 }
 

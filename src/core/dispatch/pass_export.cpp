@@ -136,13 +136,17 @@ Image greysOf(const Image& pass, const GreySpan& span) {
 void exportPass(const std::filesystem::path& path, const PassSet& set, const Pass& pass,
                 const PassStorage& storage) {
     const ExportDepth& depth = exportDepthOf(path, storage.bits);
+    // Half floats lose distances far off, and names altogether.
+    const PassKindInfo& info = passKindInfo(pass.kind);
+    const bool exact =
+        depth.type == SampleType::Half && (info.matte() || (info.data() && storage.bits == 0));
     PassSet alone = set;
     alone.passes = {pass};
     alone = framedPasses(alone, storage.framing);
     if (storage.span)
         writeGreys(path, alone.passes.front(), *storage.span, depth);
     else
-        writePass(path, alone, alone.passes.front(), depth.type);
+        writePass(path, alone, alone.passes.front(), exact ? SampleType::Float : depth.type);
 }
 
 }  // namespace noctis

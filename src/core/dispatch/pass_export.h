@@ -17,7 +17,8 @@ struct GreySpan {
 
 /// How a pass is stored.
 struct PassStorage {
-    int bits = 0;  ///< 8, 16, 32, or 0 for the format's usual ones
+    /// 8, 16, 32, or 0 for what the pass needs: in EXR floats for data, else the format's usual ones.
+    int bits = 0;
     std::optional<GreySpan>
         span{};         ///< none: in its own unit; in 8 and 16 bits, between its own ends
     Framing framing{};  ///< see framedPasses

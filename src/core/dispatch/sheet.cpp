@@ -22,7 +22,7 @@ int columnsOf(int count, int width, int height, int asked) {
     if (asked > 0)
         return std::min(asked, count);
     const double cells = static_cast<double>(count) * height / std::max(width, 1);
-    return std::clamp(static_cast<int>(std::ceil(std::sqrt(cells) - 1e-9)), 1, count);
+    return std::clamp(static_cast<int>(std::lround(std::sqrt(cells))), 1, count);
 }
 
 int sideOf(std::int64_t side, bool powerOfTwo) {
@@ -75,7 +75,8 @@ SheetPlan sheetPlanOf(int count, int width, int height, const Tile& seen,
                       const SheetLayout& layout) {
     const bool some = seen.x1 > seen.x0;
     const Tile box = layout.trimmed && some ? seen : Tile{0, 0, width, height};
-    const int columns = columnsOf(count, box.width(), box.height(), layout.columns);
+    // Of whole pictures, so that a preview of smaller ones has as many.
+    const int columns = columnsOf(count, width, height, layout.columns);
     const int rows = (count + columns - 1) / columns;
     const auto step = [&](int side) { return std::int64_t{side} + 2 * layout.padding; };
     SheetPlan plan;

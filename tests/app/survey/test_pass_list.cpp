@@ -264,13 +264,12 @@ TEST_CASE("passes are rendered straight into a file, and what would fill the mem
     REQUIRE(offer != nullptr);
     CHECK(offer->isEnabled());
     o.room.passes().renderInto(o.folder / "all.exr");
-    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
-    QTest::qWait(30);
+    REQUIRE(o.waitForQueue());
     const PassSet set = readPasses({o.folder / "all.exr"});
     CHECK(set.width == 160);
     CHECK(set.find(PassKind::Occlusion) != nullptr);
     CHECK(o.session.passes().empty());  // none is kept
-    CHECK(o.window.notes().text().contains("Wrote the file"));
+    CHECK(waitFor([&] { return o.window.notes().text().contains("is done"); }));
 
     o.session.change({}, {}, [](Project& p) {
         p.width = p.height = 16384;

@@ -1,4 +1,5 @@
 #include "app/controls/line_over.h"
+#include "app/dispatch/dispatch_room.h"
 #include "app/look/theme.h"
 #include "app/survey/frames_panel.h"
 #include "app/survey/lens_control.h"
@@ -53,17 +54,9 @@ TEST_CASE("a turnaround is rendered into a folder as one job", "[app][survey]") 
     for (auto* spin : o.room.turnaround().findChildren<QSpinBox*>())
         if (spin->accessibleName() == "Views")
             spin->setValue(3);
-    std::filesystem::create_directories(o.folder / "out");
-    o.settle();
-    const auto picture = [&] {
-        return o.room.view().grab(o.room.view().frame().toRect().adjusted(0, 30, 0, 0)).toImage();
-    };
-    const QImage before = picture();
     o.room.turnaround().renderInto(o.folder / "out");
-    REQUIRE(waitFor([&] { return picture() != before; }));  // each view is shown as it is rendered
-    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
-    o.settle();
-    CHECK(picture() == before);  // and then the view that is looked through, again
+    CHECK(o.project().views.empty());  // the job has them, the project doesn't
+    REQUIRE(o.waitForQueue());
     for (const char* name : {"post.01.exr", "post.02.exr", "post.03.exr"}) {
         const PassSet set = readPasses({o.folder / "out" / name});
         CHECK(set.find(PassKind::Depth) != nullptr);
@@ -87,15 +80,22 @@ TEST_CASE("a turnaround is offered of what is ahead, and can be stopped", "[app]
         p.height = 900;
         applyPassSetting(p.passes, "occlusion.samples=4096");
     });
-    std::filesystem::create_directories(o.folder / "out");
     o.room.turnaround().renderInto(o.folder / "out");
-    auto* stop = o.room.findChild<QPushButton*>("stop");
-    REQUIRE(waitFor([&] { return stop->isVisible(); }));
-    CHECK_FALSE(o.room.findChild<QPushButton*>("render")->isEnabled());
+    REQUIRE(waitFor([&] {
+        const auto jobs = o.window.queue().jobs().jobs();
+        return !jobs.empty() && jobs.front().stage == JobStage::Runs;
+    }));
+    CHECK(o.room.findChild<QPushButton*>("render")->isEnabled());  // work goes on meanwhile
+    QTest::keyClick(&o.window, Qt::Key_F5);
+    QPushButton* stop = nullptr;
+    REQUIRE(waitFor([&] {
+        stop = o.window.dispatch().findChild<QPushButton*>("stop job");
+        return stop != nullptr && stop->isVisible();
+    }));
     QTest::mouseClick(stop, Qt::LeftButton);
-    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
-    CHECK_FALSE(stop->isVisible());
-    CHECK(std::filesystem::is_empty(o.folder / "out"));
+    REQUIRE(
+        waitFor([&] { return o.window.queue().jobs().jobs().front().stage == JobStage::Stopped; }));
+    CHECK_FALSE(std::filesystem::exists(o.folder / "out/everything.01.exr"));
 }
 
 TEST_CASE("views are put in order by dragging them, or from their menu", "[app][survey]") {
@@ -303,10 +303,8 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
     boxes["First frame"]->setValue(4);
     boxes["Last frame"]->setValue(5);
     CHECK(o.project().frameRanges.at(o.session.view().name) == FrameRange{4, 5});
-    std::filesystem::create_directories(o.folder / "frames");
     o.room.frames().renderInto(o.folder / "frames");
-    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
-    QTest::qWait(30);
+    REQUIRE(o.waitForQueue());
     const std::string name = o.session.view().name;
     CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0004.exr")));
     CHECK(std::filesystem::exists(o.folder / "frames" / (name + ".0005.exr")));
@@ -315,7 +313,7 @@ TEST_CASE("frames of a scene that moves are set for each view and rendered into 
     REQUIRE(files != nullptr);
     QTest::keyClick(files, Qt::Key_Down);
     o.room.frames().renderInto(o.folder / "frames");
-    REQUIRE(waitFor([&] { return !o.room.renderer().running(); }));
+    REQUIRE(o.waitForQueue());
     for (const char* pass : {"depth", "vectors"})
         CHECK(std::filesystem::exists(o.folder / "frames" / pass / (name + ".0004.exr")));
     o.session.undo();

@@ -104,6 +104,7 @@ TEST_CASE("a sheet's cells are trimmed to one box, padded, and share one pivot",
     // 64 views of wide pictures make a nearly square sheet.
     layout = {};
     plan = sheetPlanOf(64, 160, 90, {0, 0, 160, 90}, layout);
+    CHECK(plan.cells.size() == 64);
     CHECK(plan.width < 1.6 * plan.height);
     CHECK(plan.height < 1.6 * plan.width);
     CHECK_THROWS_AS(sheetPlanOf(400, 4096, 4096, {0, 0, 4096, 4096}, layout), Error);
