@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/controls/switch_box.h"
+#include "app/dispatch/dispatch_queue.h"
 #include "app/instruments/height_axis.h"
 #include "app/relief/relief_room.h"
 #include "app/window/main_window.h"
@@ -58,6 +59,13 @@ struct OpenedRelief {
     void settle() {
         QApplication::processEvents();
         REQUIRE(waitFor([&] { return room().settled(); }));
+    }
+    /// The job that was asked for last is done.
+    bool written() {
+        return waitFor([&] {
+            const auto jobs = window.queue().jobs().jobs();
+            return !jobs.empty() && jobs.front().stage == JobStage::Done;
+        });
     }
     template <typename T> T* child(const char* name) {
         T* found = room().findChild<T*>(QLatin1String(name));

@@ -32,12 +32,15 @@ DispatchQueue::DispatchQueue(Session& session, const std::filesystem::path& fold
               QMetaObject::invokeMethod(this, &DispatchQueue::announce, Qt::QueuedConnection);
       }) {
     connect(&session, &Session::jobAsked, this,
-            [this](const Job& job, const std::vector<View>& views) {
-                if (add(job, views))
-                    Q_EMIT m_session.notified(
-                        tr("Queued: files go to %1. Dispatch (F5) shows how far they are.")
-                            .arg(qstring(job.to.parent_path().string())),
-                        false);
+            [this](const Job& job, const std::vector<View>& views, bool now) {
+                if (!add(job, views, now))
+                    return;
+                const QString to = qstring(now ? job.to.string() : job.to.parent_path().string());
+                Q_EMIT m_session.notified(
+                    m_queue.paused()
+                        ? tr("Queued for %1; the queue is paused in Dispatch (F5).").arg(to)
+                        : tr("Queued for %1; Dispatch (F5) shows how far it is.").arg(to),
+                    false);
             });
     for (const QueuedJob& queued : m_queue.jobs())
         m_stages[queued.job.id] = queued.stage;
@@ -47,7 +50,7 @@ QString DispatchQueue::titleOf(const Job& job) {
     return tr("%1, %2").arg(qstring(job.project.stem().string()), kindText(job.kind));
 }
 
-bool DispatchQueue::add(Job job, const std::vector<View>& views) {
+bool DispatchQueue::add(Job job, const std::vector<View>& views, bool first) {
     try {
         std::vector<std::filesystem::path> passing;
         Project project = m_session.projectToSend(passing);
@@ -57,7 +60,7 @@ bool DispatchQueue::add(Job job, const std::vector<View>& views) {
         }
         job.id = newJobId();
         job.project = projectNameOf(m_session);
-        m_queue.add(std::move(job), std::move(project), passing);
+        m_queue.add(std::move(job), std::move(project), passing, first);
         return true;
     } catch (const std::exception& error) {
         Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);

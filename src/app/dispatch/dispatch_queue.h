@@ -18,7 +18,7 @@ public:
     DispatchQueue(Session& session, const std::filesystem::path& folder, QObject* parent = nullptr);
 
     /// Queues a job of the project as it is now, with these views besides its own; says why, if it can't be.
-    bool add(Job job, const std::vector<View>& views = {});
+    bool add(Job job, const std::vector<View>& views = {}, bool first = false);
     [[nodiscard]] JobQueue& jobs() { return m_queue; }
     /// What a job is, for people: "saltern_quay, finished".
     [[nodiscard]] static QString titleOf(const Job& job);

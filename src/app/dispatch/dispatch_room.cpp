@@ -144,6 +144,7 @@ DispatchRoom::DispatchRoom(Session& session, DispatchQueue& queue, QWidget* pare
     // Files that a job has just written exist now.
     connect(&queue, &DispatchQueue::changed, this, [this] {
         m_pause->setText(m_queue.jobs().paused() ? tr("Go on") : tr("Pause all"));
+        showProgress();
         if (isVisible() && !m_latest.running())
             preview();
     });
@@ -555,6 +556,17 @@ void DispatchRoom::chooseGround(int ground) {
     } catch (const std::exception& error) {
         Q_EMIT m_session.notified(QString::fromUtf8(error.what()), true);
     }
+}
+
+void DispatchRoom::showProgress() {
+    QString progress;
+    for (const QueuedJob& queued : m_queue.jobs().jobs())
+        if (queued.stage == JobStage::Runs)
+            progress = tr("%1 %").arg(static_cast<int>(100.0F * queued.progress));
+    if (progress == m_progress)
+        return;
+    m_progress = progress;
+    Q_EMIT headChanged();
 }
 
 void DispatchRoom::enqueue() {

@@ -33,6 +33,7 @@ public:
     [[nodiscard]] std::vector<RoomCommand> commands() override;
     [[nodiscard]] QString headDetail() const override;
     [[nodiscard]] QString headSize() const override;
+    [[nodiscard]] QString tabDetail() const override { return m_progress; }
     [[nodiscard]] bool showsLight() const override { return false; }
     void enter() override;
     void fitPicture() override { m_written->fit(); }
@@ -73,6 +74,7 @@ private:
     void offerPresets();
     void chooseGround(int ground);
     void enqueue();
+    void showProgress();
 
     Session& m_session;
     DispatchQueue& m_queue;
@@ -82,6 +84,7 @@ private:
     QString m_current;
     int m_file = 0;  ///< the one that is shown
     QString m_size;
+    QString m_progress;  ///< of the job that runs
     QVBoxLayout* m_list;
     WrittenView* m_written;
     QLabel* m_values;

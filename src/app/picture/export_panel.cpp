@@ -6,8 +6,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "core/dispatch/export_format.h"
-#include "core/dispatch/picture_export.h"
-#include "core/steps/registry.h"
+#include "core/dispatch/job.h"
 
 #include <QComboBox>
 #include <QDir>
@@ -45,7 +44,7 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     m_write = new QPushButton(tr("Export"));
     m_write->setObjectName("export now");
     m_write->setProperty("role", "main");
-    m_write->setToolTip(tr("Writes the picture at its full size."));
+    m_write->setToolTip(tr("Queues the picture at its full size, before all that waits."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
@@ -62,10 +61,9 @@ ExportPanel::ExportPanel(Session& session, QWidget* parent) : QWidget(parent), m
     connect(m_path, &QLineEdit::textChanged, this, &ExportPanel::updateState);
     connect(m_bits, &QComboBox::currentIndexChanged, this, &ExportPanel::updateState);
     connect(&session, &Session::passesChanged, this, &ExportPanel::updateState);
+    connect(&session, &Session::notified, this, &ExportPanel::updateState);  // a file may be there
     connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::write);
-    m_writing = std::make_unique<FileWriting>(session, m_write);
-    connect(m_writing.get(), &FileWriting::asked, this, &ExportPanel::write);
-    connect(m_writing.get(), &FileWriting::changed, this, &ExportPanel::updateState);
+    connect(m_write, &QPushButton::clicked, this, &ExportPanel::write);
     // The name was another work's, whose file must not be replaced.
     connect(&session, &Session::opened, this, [this] {
         m_path->clear();
@@ -107,29 +105,16 @@ void ExportPanel::updateDepths() {
 }
 
 void ExportPanel::write() {
-    const std::filesystem::path path = m_session.fileNamed(m_path->text());
-    const int bits = m_bits->currentData().toInt();
-    m_writing->start(path,
-                     [path, bits, project = m_session.project(), passes = m_session.passes(),
-                      time = m_session.time()](const RunContext& run) -> std::optional<QString> {
-                         requireExportable({path}, project, bits);
-                         Evaluator evaluator(stepCatalogue());
-                         evaluator.setPasses(passes);
-                         EvaluateOptions how;
-                         how.time = time;
-                         const Image picture = evaluator.evaluate(project.recipe, how, run);
-                         if (run.stopped())
-                             return std::nullopt;
-                         exportPicture(path, picture, project, {.bits = bits});
-                         return QString();
-                     });
+    Job job;
+    job.to = m_session.fileNamed(m_path->text());
+    job.settings.picture.bits = m_bits->currentData().toInt();
+    const int now = m_session.time().number;
+    if (const auto [first, last] = m_session.frames(); last > first)
+        job.frames = FrameRange{now, now};
+    Q_EMIT m_session.jobAsked(job, {}, true);
 }
 
 void ExportPanel::updateState() {
-    if (m_writing->running()) {
-        m_state->setText(tr("Writing, %1 %").arg(m_writing->percent()));
-        return;
-    }
     const PassSet& passes = m_session.passes();
     const ExportFormat* format = findExportFormat(m_path->text().toStdString());
     const bool linear = format != nullptr && m_bits->currentIndex() >= 0 &&

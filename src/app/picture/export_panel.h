@@ -1,10 +1,6 @@
 #pragma once
 
-#include "app/session/file_writing.h"
-
 #include <QWidget>
-
-#include <memory>
 
 class QComboBox;
 class QLabel;
@@ -15,7 +11,7 @@ namespace noctis {
 
 class Session;
 
-/// Writes the finished picture, at full size, while work goes on.
+/// Queues the finished picture, at full size, before all that waits.
 class ExportPanel : public QWidget {
     Q_OBJECT
 public:
@@ -43,7 +39,6 @@ private:
     QComboBox* m_bits;
     QLabel* m_state;
     QPushButton* m_write;
-    std::unique_ptr<FileWriting> m_writing;  ///< last: it uses all of the above
 };
 
 }  // namespace noctis

@@ -6,7 +6,7 @@
 #include "app/controls/wrap_line.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
-#include "core/image/safe_write.h"
+#include "core/dispatch/job.h"
 #include "core/relief/derived_maps.h"
 #include "core/relief/relief_mesh.h"
 #include "core/settings/counted.h"
@@ -27,8 +27,6 @@ namespace {
 
 constexpr int kBetween = 10;     // px
 constexpr int kLeastPath = 160;  // px
-constexpr const char* kHeights = "height";
-constexpr const char* kSolid = "mesh";
 
 SampleType typeOf(int bits) {
     return bits == 8 ? SampleType::Byte : bits == 16 ? SampleType::Short : SampleType::Float;
@@ -45,10 +43,10 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     m_what = new QComboBox;
     m_what->setAccessibleName(tr("What to write"));
     m_what->setObjectName("export-what");
-    m_what->addItem(tr("Heights"), QString::fromLatin1(kHeights));
+    m_what->addItem(tr("Heights"), qstring(kHeightsWritten));
     for (const DerivedMap& map : derivedMaps())
         m_what->addItem(qstring(map.label), qstring(map.id));
-    m_what->addItem(tr("Solid"), QString::fromLatin1(kSolid));
+    m_what->addItem(tr("Solid"), qstring(kSolidWritten));
     m_path = new QLineEdit;
     m_path->setObjectName("export-path");
     m_path->setAccessibleName(tr("File to write"));
@@ -76,7 +74,7 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
     m_write = new QPushButton(tr("Write"));
     m_write->setObjectName("write-now");
     m_write->setProperty("role", "main");
-    m_write->setToolTip(tr("Writes the file at the map's full size."));
+    m_write->setToolTip(tr("Queues the file at the map's full size, before all that waits."));
     auto* close = new QPushButton(theme::icon("x"), {});
     close->setProperty("role", "icon");
     close->setAccessibleName(tr("Close"));
@@ -103,9 +101,8 @@ ReliefExport::ReliefExport(Session& session, QWidget* parent)
             Q_EMIT closed();
     });
     connect(m_bits, &QComboBox::currentIndexChanged, this, &ReliefExport::updateNote);
-    m_writing = std::make_unique<FileWriting>(session, m_write);
-    connect(m_writing.get(), &FileWriting::asked, this, &ReliefExport::write);
-    connect(m_writing.get(), &FileWriting::changed, this, &ReliefExport::updateNote);
+    connect(m_write, &QPushButton::clicked, this, &ReliefExport::write);
+    connect(&session, &Session::notified, this, &ReliefExport::updateNote);  // a file may be there
     connect(close, &QPushButton::clicked, this, &ReliefExport::closed);
     connect(choose, &QPushButton::clicked, this, [this] {
         const QString file =
@@ -135,7 +132,7 @@ void ReliefExport::present() {
 }
 
 void ReliefExport::updateFormats() {
-    const bool solid = m_what->currentData().toString() == QLatin1String(kSolid);
+    const bool solid = m_what->currentData().toString() == qstring(kSolidWritten);
     const QFileInfo file(m_path->text());
     const QString ending = QStringLiteral(".") + file.suffix().toLower();
     const auto& solids = meshEndings();
@@ -171,11 +168,11 @@ void ReliefExport::updateFormats() {
 void ReliefExport::updateNote() {
     const QString what = m_what->currentData().toString();
     const int bits = m_bits->currentData().toInt();
-    const bool heights = what == QLatin1String(kHeights);
+    const bool heights = what == qstring(kHeightsWritten);
     m_dither->setVisible(heights && bits == 8);
     m_ditherText->setVisible(heights && bits == 8);
-    if (m_writing->running() || !m_worked) {
-        m_note->setText(m_writing->running() ? tr("Writing…") : tr("The map is not ready yet."));
+    if (!m_worked) {
+        m_note->setText(tr("The map is not ready yet."));
         return;
     }
     const auto metres = [](float v) { return qstring(lengthText(static_cast<double>(v))); };
@@ -192,7 +189,7 @@ void ReliefExport::updateNote() {
                          .arg(metres(report.step), metres(report.blackToWhite()))
                          .arg(static_cast<double>(report.greyOfZero()), 0, 'f', 4)
                          .arg(bits == 8 ? tr(" 8 bits show as bands.") : QString());
-    } else if (what == QLatin1String(kSolid)) {
+    } else if (what == qstring(kSolidWritten)) {
         text = tr("In metres, closed with walls and a floor where it has a base.");
     } else {
         text = qstring(derivedMap(what.toStdString()).help);
@@ -206,42 +203,16 @@ void ReliefExport::updateNote() {
 void ReliefExport::write() {
     if (!m_worked)
         return;
-    const std::filesystem::path path = m_session.fileNamed(m_path->text());
-    const std::string what = m_what->currentData().toString().toStdString();
-    const SampleType type = typeOf(m_bits->currentData().toInt());
-    const bool dithered = m_dither->isVisible() && m_dither->isChecked();
-    ReliefMeshSettings solid;
-    solid.base = m_base->value();
-    solid.closed = solid.base > 0.0F;
-    solid.heightError = m_error->value();
-    m_writing->start(
-        path,
-        [path, what, type, dithered, solid, worked = m_worked,
-         project = m_session.project()](const RunContext& run) -> std::optional<QString> {
-            const std::vector<std::filesystem::path> outputs =
-                what == kHeights ? filesOfHeights(path) : std::vector{path};
-            requireNoInput(outputs, inputsOf(project, outputs));
-            requireWritable(path);
-            const HeightField& field = worked->map->full();
-            if (what == kHeights) {
-                writeHeights(path, field, {type, dithered, worked->source.toStdString()});
-                return QString();
-            }
-            if (what == kSolid) {
-                const ReliefMesh mesh = reliefMesh(field, solid, run);
-                if (run.stopped())
-                    return std::nullopt;
-                const std::string& name = worked->request.relief.name;
-                writeReliefMesh(path, mesh, name.empty() ? "relief" : name);
-                return QStringLiteral(", ") + qstring(counted(mesh.triangles.size(), "triangle"));
-            }
-            const DerivedMap& map = derivedMap(what);
-            const Image made = map.make(field);
-            if (run.stopped())
-                return std::nullopt;
-            writeMap(path, type == SampleType::Float ? made : map.encoded(made), type, what, field);
-            return QString();
-        });
+    Job job;
+    job.kind = JobKind::Relief;
+    job.to = m_session.fileNamed(m_path->text());
+    job.settings.picture.bits = m_bits->currentData().toInt();
+    job.settings.picture.dither = m_dither->isVisible() && m_dither->isChecked();
+    job.settings.relief.ids = {m_worked->request.relief.id};
+    job.settings.relief.as = m_what->currentData().toString().toStdString();
+    job.settings.relief.base = m_base->value();
+    job.settings.relief.within = m_error->value();
+    Q_EMIT m_session.jobAsked(job, {}, true);
 }
 
 void ReliefExport::keyPressEvent(QKeyEvent* event) {

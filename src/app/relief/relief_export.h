@@ -1,6 +1,5 @@
 #pragma once
 
-#include "app/session/file_writing.h"
 #include "app/session/relief_worker.h"
 
 #include <QWidget>
@@ -17,7 +16,7 @@ namespace noctis {
 class SwitchBox;
 class ValueBar;
 
-/// Writes a map, what derives from it, or its solid.
+/// Queues a map, what derives from it, or its solid, before all that waits.
 class ReliefExport : public QWidget {
     Q_OBJECT
 public:
@@ -49,7 +48,6 @@ private:
     ValueBar* m_error;
     QPushButton* m_write;
     QLabel* m_note;
-    std::unique_ptr<FileWriting> m_writing;  ///< last: it uses all of the above
 };
 
 }  // namespace noctis

@@ -41,6 +41,8 @@ public:
     /// What the head shows in the place of the frame's view and size; empty: just those.
     [[nodiscard]] virtual QString headDetail() const { return {}; }
     [[nodiscard]] virtual QString headSize() const { return {}; }
+    /// What its tab says besides the title: how far work is that goes on in it.
+    [[nodiscard]] virtual QString tabDetail() const { return {}; }
     /// Whether view transform and exposure change what it shows.
     [[nodiscard]] virtual bool showsLight() const { return true; }
     /// Whether the head shows the view that is looked through, not that of the current frame.

@@ -193,8 +193,9 @@ Q_SIGNALS:
     void leftUnsaved(const QString& title, const noctis::UnsavedProject& left);
     /// The project's own file was changed by another program, or another window, and was not saved over.
     void fileIsAnother();
-    /// Something is to go out of the project, with these views besides its own; the queue takes it.
-    void jobAsked(const noctis::Job& job, const std::vector<noctis::View>& views);
+    /// Something is to go out of the project, with these views besides its own; the queue takes it. now: before what
+    /// waits.
+    void jobAsked(const noctis::Job& job, const std::vector<noctis::View>& views, bool now);
     /// The scene's file is another now; reloadScene() takes it.
     void sceneFileChanged();
     /// One of the frame's files is another now; relink() takes it.

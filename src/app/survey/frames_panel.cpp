@@ -138,7 +138,7 @@ void FramesPanel::renderInto(const std::filesystem::path& folder) {
     // A view that the scene moves stays the scene's own.
     const auto& own = m_session.scene()->scene.views;
     const bool moves = std::ranges::any_of(own, [&](const View& v) { return v == view; });
-    Q_EMIT m_session.jobAsked(job, moves ? std::vector<View>() : std::vector{view});
+    Q_EMIT m_session.jobAsked(job, moves ? std::vector<View>() : std::vector{view}, false);
 }
 
 void FramesPanel::keyPressEvent(QKeyEvent* event) {

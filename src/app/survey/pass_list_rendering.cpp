@@ -105,7 +105,7 @@ void PassList::renderInto(const std::filesystem::path& file) {
     job.views = {m_session.view().name};
     job.settings.render = JobRender::All;
     job.to = file;
-    Q_EMIT m_session.jobAsked(job, {m_session.view()});
+    Q_EMIT m_session.jobAsked(job, {m_session.view()}, false);
 }
 
 QString PassList::progress() const {

@@ -129,7 +129,7 @@ void TurnaroundPanel::renderInto(const std::filesystem::path& folder) {
     job.settings.render = JobRender::All;
     // Numbered as frames are, so that they can be opened as a sequence.
     job.to = folder / (fileNameOf(m_object->currentText().toStdString()) + ".##.exr");
-    Q_EMIT m_session.jobAsked(job, made);
+    Q_EMIT m_session.jobAsked(job, made, false);
 }
 
 void TurnaroundPanel::keyPressEvent(QKeyEvent* event) {

@@ -103,6 +103,12 @@ void TopBar::setRoom(const Room& room) {
 }
 
 void TopBar::refresh() {
+    for (const auto& [room, tab] : m_tabs) {
+        const QString detail = room->tabDetail();
+        tab->setText(detail.isEmpty() ? room->title()
+                                      : QStringLiteral("%1  %2").arg(room->title(), detail));
+    }
+    placeRooms();
     const Project& project = m_session.project();
     m_title->setText(QLatin1Char(' ') + m_session.title() +
                      (m_session.unsaved() ? QStringLiteral(" •") : QString()));
@@ -132,7 +138,9 @@ void TopBar::paintEvent(QPaintEvent*) {
     painter.fillRect(QRect(0, height() - 1, width(), 1), theme::kHairline);
 }
 
-void TopBar::resizeEvent(QResizeEvent*) {
+void TopBar::resizeEvent(QResizeEvent*) { placeRooms(); }
+
+void TopBar::placeRooms() {
     m_rooms->adjustSize();
     m_rooms->move((width() - m_rooms->width()) / 2, 0);
 }

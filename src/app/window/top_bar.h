@@ -30,6 +30,7 @@ protected:
 
 private:
     void refresh();
+    void placeRooms();
 
     Session& m_session;
     QPushButton* m_title;

@@ -101,7 +101,8 @@ std::vector<JobPiece> allPiecesOf(const Job& job, const Project& project) {
     values.project = job.project.stem().string();
     // Those of a frame are known when it is read.
     values.pass = job.kind == JobKind::Passes ? "{pass}" : "beauty";
-    values.numbered = job.frames.has_value() && job.kind != JobKind::Sheet;
+    values.numbered =
+        job.frames && job.frames->last > job.frames->first && job.kind != JobKind::Sheet;
     if (job.kind == JobKind::Relief)
         return piecesOfReliefs(job, project, values);
     const std::vector<std::string> views =

@@ -169,7 +169,7 @@ void JobQueue::takeOver(const fs::path& folder) {
 
 fs::path JobQueue::folderOfJob(const std::string& id) const { return m_folder / id; }
 
-void JobQueue::add(Job job, Project project, const std::vector<fs::path>& passing) {
+void JobQueue::add(Job job, Project project, const std::vector<fs::path>& passing, bool first) {
     const fs::path folder = folderOfJob(job.id);
     makeFolder(folder);
     const auto kept = [&](fs::path& file) {
@@ -192,7 +192,8 @@ void JobQueue::add(Job job, Project project, const std::vector<fs::path>& passin
         const std::scoped_lock lock(m_mutex);
         QueuedJob queued;
         queued.job = std::move(job);
-        m_jobs.push_back(std::move(queued));
+        m_jobs.insert(first ? m_jobs.begin() : m_jobs.end(), std::move(queued));
+        yieldToFirst();
         save();
     }
     m_wake.notify_all();
@@ -221,6 +222,11 @@ void JobQueue::interrupt(JobStage then) {
     m_stop.request_stop();
 }
 
+void JobQueue::yieldToFirst() {
+    const QueuedJob* first = next();
+    m_yields = !m_running.empty() && first != nullptr && first->job.id != m_running;
+}
+
 void JobQueue::move(const std::string& id, std::size_t place) {
     {
         const std::scoped_lock lock(m_mutex);
@@ -231,8 +237,7 @@ void JobQueue::move(const std::string& id, std::size_t place) {
         m_jobs.erase(m_jobs.begin() + (found - m_jobs.data()));
         const auto to = static_cast<std::ptrdiff_t>(std::min(place, m_jobs.size()));
         m_jobs.insert(m_jobs.begin() + to, std::move(queued));
-        if (const QueuedJob* first = next(); first != nullptr && first->job.id != m_running)
-            interrupt(JobStage::Waits);
+        yieldToFirst();
         save();
     }
     changed();
@@ -338,6 +343,7 @@ void JobQueue::loop(const std::stop_token& end) {
             job = queued.job;
             m_running = job.id;
             m_stop = std::stop_source();
+            m_yields = false;
             m_then = JobStage::Waits;
             m_workBegan.reset();
         }
@@ -377,6 +383,10 @@ void JobQueue::run(const Job& job) {
     observer.shown = [&](const Image& picture) {
         onto([&](QueuedJob& queued) { queued.picture = std::make_shared<const Image>(picture); });
     };
+    observer.yields = [this] {
+        const std::scoped_lock lock(m_mutex);
+        return m_yields;
+    };
     const RunContext run{m_stop.get_token(), [&](float done) {
                              onto([&](QueuedJob& queued) {
                                  queued.progress = done;
@@ -415,7 +425,8 @@ void JobQueue::settle(QueuedJob& queued, const JobState& state, const std::strin
     if (state.pieces > 0)
         queued.state = state;
     const bool whole = state.pieces > 0 && state.done() == state.pieces;
-    if (m_stop.stop_requested() && !whole) {
+    const bool yielded = m_yields && trouble.empty() && !whole && state.pieces > 0;
+    if ((m_stop.stop_requested() && !whole) || yielded) {
         queued.stage = m_then;
         queued.trouble.clear();
     } else if (!trouble.empty() || !state.failures.empty())

@@ -45,11 +45,12 @@ public:
     JobQueue(const JobQueue&) = delete;
     JobQueue& operator=(const JobQueue&) = delete;
 
-    /// At the end. The project is kept as it is now. passing: files of it that may be gone when the job runs; they are
-    /// kept, too.
+    /// At the end, or first of all. The project is kept as it is now. passing: files of it that may be gone when the job
+    /// runs; they are kept, too.
     /// Errors   Error(FileAccess) if it can't be kept.
-    void add(Job job, Project project, const std::vector<std::filesystem::path>& passing = {});
-    /// Before the one that is at that place without it; one that runs lets those before it go first.
+    void add(Job job, Project project, const std::vector<std::filesystem::path>& passing = {},
+             bool first = false);
+    /// Before the one that is at that place without it; one that runs ends its frame, and lets those before it go first.
     void move(const std::string& id, std::size_t place);
     void stop(const std::string& id);
     /// Goes on with one that was stopped, failed or is done: frames that stand are kept.
@@ -74,6 +75,8 @@ private:
     [[nodiscard]] QueuedJob* find(const std::string& id);
     [[nodiscard]] QueuedJob* next();
     void interrupt(JobStage then);
+    /// The running one ends its frame and waits, if another is before it.
+    void yieldToFirst();
     void settle(QueuedJob& queued, const JobState& state, const std::string& trouble);
     void save();
     [[nodiscard]] std::filesystem::path folderOfJob(const std::string& id) const;
@@ -91,6 +94,7 @@ private:
     bool m_paused = false;
     std::string m_running;  ///< the id; empty: none
     std::stop_source m_stop;
+    bool m_yields = false;
     JobStage m_then = JobStage::Waits;  ///< of the running one, when it is stopped
     std::optional<Clock::time_point> m_workBegan;
     float m_workFrom = 0.0F;

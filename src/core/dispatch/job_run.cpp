@@ -102,7 +102,10 @@ public:
         m_state.pieces = static_cast<int>(pieces.size());
         m_writer->begin(pieces);
         tell();
-        for (std::size_t i = 0; i < pieces.size() && !run.stopped(); ++i) {
+        const auto goesOn = [&] {
+            return !run.stopped() && !(m_observer.yields && m_observer.yields());
+        };
+        for (std::size_t i = 0; i < pieces.size() && goesOn(); ++i) {
             const RunContext part = partOf(run, i, pieces.size());
             if (!take(pieces[i], part))
                 return m_state;
@@ -186,7 +189,7 @@ JobState runJob(const Job& job, const JobShare& share, const fs::path& record,
     requireRunnable(job, project, pieces);
     JobRun now(job, project, text, record, observer);
     const JobState state = now.run(pieces, run);
-    if (run.stopped() || !state.halted.empty() || !state.failures.empty())
+    if (state.done() < state.pieces || !state.halted.empty() || !state.failures.empty())
         return state;
     return now.end(piecesOf(job, project));
 }

@@ -35,6 +35,7 @@ struct JobObserver {
     std::function<void(const JobState&)> changed{};    ///< a frame is done
     std::function<void(const std::string&)> warned{};  ///< each sentence once
     std::function<void(const Image&)> shown{};         ///< a small picture of what was made last
+    std::function<bool()> yields{};  ///< asked between frames: whether it ends here, to go on later
 };
 
 /// Runs a job, or a share of it. Frames that an earlier run wrote, that would come out the same and that nobody changed

@@ -1,3 +1,4 @@
+#include "core/dispatch/export_format.h"
 #include "core/dispatch/job_writer.h"
 #include "core/image/error.h"
 #include "core/image/safe_write.h"
@@ -64,9 +65,6 @@ private:
                                 const RunContext& run) {
         const JobSettings& settings = m_context.job.settings;
         const fs::path& out = piece.frame.out;
-        const SampleType type = settings.picture.bits == 8    ? SampleType::Byte
-                                : settings.picture.bits == 32 ? SampleType::Float
-                                                              : SampleType::Short;
         if (settings.relief.as == kSolidWritten) {
             ReliefMeshSettings solid;
             solid.base = settings.relief.base;
@@ -81,6 +79,9 @@ private:
             });
             return {out};
         }
+        // Half floats are too coarse for heights.
+        const SampleType usual = exportDepthOf(out, settings.picture.bits).type;
+        const SampleType type = usual == SampleType::Half ? SampleType::Float : usual;
         if (settings.relief.as == kHeightsWritten) {
             writing([&] {
                 makeFolder(folderOf(out));

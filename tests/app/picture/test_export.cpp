@@ -1,8 +1,9 @@
+#include "app/dispatch/dispatch_queue.h"
 #include "app/picture/export_panel.h"
 #include "app/picture/picture_room.h"
 #include "app/window/main_window.h"
+#include "app/window/note_bar.h"
 #include "core/passes/pass_file.h"
-#include "core/steps/registry.h"
 #include "support/files.h"
 #include "support/frames.h"
 #include "support/windows.h"
@@ -52,8 +53,12 @@ struct Opened {
     [[nodiscard]] int widthOf(const std::string& name) const {
         return QImage(QString::fromStdString((folder / name).string())).width();
     }
-    bool waitUntilDone() {
-        return waitFor([&] { return button()->text() == "Export"; });
+    /// The job that was asked for last ends.
+    bool waitUntilDone(JobStage how = JobStage::Done) {
+        return waitFor([&] {
+            const auto jobs = window.queue().jobs().jobs();
+            return !jobs.empty() && jobs.front().stage == how;
+        });
     }
 };
 
@@ -70,40 +75,49 @@ TEST_CASE("the picture is exported beside its passes, and a file of that name is
         QTest::keyClick(o.line(), Qt::Key_Return);
         REQUIRE(o.waitUntilDone());
         CHECK(o.widthOf("finished.png") == kWidth);
-        CHECK(o.state().contains("Replaces"));
+        CHECK(waitFor([&] { return o.state().contains("Replaces"); }));
 
         o.type("finished.exr");
         CHECK(o.state() == "160 × 90 pixels, scene-linear.");
-        o.type("none/finished.png");
+        // Never over what it is made from.
+        const auto bytes = std::filesystem::file_size(o.folder / "frame.exr");
+        o.type("frame.exr");
         QTest::mouseClick(o.button(), Qt::LeftButton);
-        REQUIRE(o.waitUntilDone());
-        CHECK_FALSE(std::filesystem::exists(o.folder / "none"));
-
-        // Closed at once, Noctis still writes it.
-        target = folder / "last.png";
-        o.line()->setText(QString::fromStdString(target.string()));
-        QTest::mouseClick(o.button(), Qt::LeftButton);
+        REQUIRE(o.waitUntilDone(JobStage::Failed));
+        CHECK(std::filesystem::file_size(o.folder / "frame.exr") == bytes);
     }
-    CHECK(QImage(QString::fromStdString(target.string())).width() == kWidth);
 }
 
-TEST_CASE("an export shows its progress and is stopped without a file", "[app][export]") {
-    Opened o(16);
-    Session& session = o.window.session();
-    session.change("a lens", {}, [](Project& p) {
-        Step lens = stepCatalogue().newStep("depth_of_field");
-        lens.settings = settingsWith(stepCatalogue().type("depth_of_field"),
-                                     {{"focus", 0.02F}, {"f_number", 1.0F}, {"limit", 400.0F}});
-        p.recipe.steps = {lens};
-    });
-    o.type("finished.png");
-    QTest::mouseClick(o.button(), Qt::LeftButton);
-    CHECK(o.button()->text() == "Stop");
-    REQUIRE(waitFor([&] { return o.state().contains("%"); }));
-    QTest::mouseClick(o.button(), Qt::LeftButton);
-    REQUIRE(o.waitUntilDone());
-    CHECK_FALSE(std::filesystem::exists(o.folder / "finished.png"));
-    CHECK_FALSE(o.state().contains("%"));
+TEST_CASE("an export goes before what waits, and one that closing interrupted goes on later",
+          "[app][export]") {
+    Folder folder;
+    Folder data;
+    const auto target = folder / "last.png";
+    PassSet set = greyFrame(kWidth, kHeight, 0.2F);
+    writePasses(folder / "frame.exr", set);
+    {
+        MainWindow window(data.path());
+        window.show();
+        REQUIRE(openAndRead(window, {folder / "frame.exr"}));
+        window.queue().jobs().pause(true);
+        for (const char* name : {"first.png", "last.png"}) {
+            QTest::keyClick(&window, Qt::Key_E, Qt::ControlModifier);
+            auto& panel = *window.picture().findChild<ExportPanel*>();
+            panel.findChild<QLineEdit*>()->selectAll();
+            QTest::keyClicks(panel.findChild<QLineEdit*>(), name);
+            QTest::keyClick(panel.findChild<QLineEdit*>(), Qt::Key_Return);
+        }
+        const auto jobs = window.queue().jobs().jobs();
+        REQUIRE(jobs.size() == 2);
+        CHECK(jobs.front().job.to == target);
+        CHECK(window.notes().text().contains("paused"));
+        window.close();
+    }
+    CHECK_FALSE(std::filesystem::exists(target));
+    MainWindow again(data.path());
+    again.queue().jobs().pause(false);
+    REQUIRE(waitFor([&] { return std::filesystem::exists(target); }));
+    CHECK(QImage(QString::fromStdString(target.string())).width() == kWidth);
 }
 
 TEST_CASE("a file that is offered isn't there yet", "[app][export]") {
