@@ -65,6 +65,7 @@ void orbit(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void relief(const Filter& wanted, std::vector<Row>& rows);
 void opening(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void drag(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
+void dispatch(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 void time(const Demo& demo, const Filter& wanted, std::vector<Row>& rows);
 
 }  // namespace bench

@@ -83,6 +83,8 @@ int main(int argc, char** argv) {
         bench::drag(demo, wanted, rows);
         bench::time(demo, wanted, rows);
         show();
+        bench::dispatch(demo, wanted, rows);
+        show();
         if (!json.empty()) {
             nlohmann::json all = nlohmann::json::array();
             for (const bench::Row& row : rows)

@@ -4,6 +4,7 @@
 #include "app/controls/number_box.h"
 #include "app/controls/switch_box.h"
 #include "app/controls/tab_button.h"
+#include "app/look/folder_text.h"
 #include "app/look/picture_paint.h"
 #include "app/look/role.h"
 #include "app/look/theme.h"
@@ -436,10 +437,11 @@ void DispatchForm::addNameRows() {
     for (QLineEdit* edit : {m_folder, m_name})
         connect(edit, &QLineEdit::textEdited, this, &DispatchForm::take);
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString chosen = askFolder(this, tr("Folder to write into"), m_folder->text());
+        const QString chosen =
+            askFolder(this, tr("Folder to write into"), qstring(m_job.to.parent_path().string()));
         if (chosen.isEmpty())
             return;
-        m_folder->setText(chosen);
+        m_folder->setText(folderText(chosen.toStdString()));
         take();
     });
 }
@@ -601,7 +603,7 @@ void DispatchForm::fill() {
     m_bars->setText(s.picture.framing.letterbox > 0.0F
                         ? QString::number(static_cast<double>(s.picture.framing.letterbox), 'g', 4)
                         : QString());
-    m_folder->setText(qstring(m_job.to.parent_path().string()));
+    m_folder->setText(folderText(m_job.to.parent_path()));
     m_name->setText(qstring(m_job.to.filename().string()));
     m_filling = false;
     showRows();

@@ -1,6 +1,7 @@
 #include "app/dispatch/dispatch_queue.h"
 
 #include "app/dispatch/going_out.h"
+#include "app/look/folder_text.h"
 #include "app/look/picture_paint.h"
 #include "app/session/session.h"
 #include "core/settings/counted.h"
@@ -35,7 +36,8 @@ DispatchQueue::DispatchQueue(Session& session, const std::filesystem::path& fold
             [this](const Job& job, const std::vector<View>& views, bool now) {
                 if (!add(job, views, now))
                     return;
-                const QString to = qstring(now ? job.to.string() : job.to.parent_path().string());
+                const QString to =
+                    now ? qstring(job.to.filename().string()) : folderText(job.to.parent_path());
                 Q_EMIT m_session.notified(
                     m_queue.paused()
                         ? tr("Queued for %1; the queue is paused in Dispatch (F5).").arg(to)
@@ -76,7 +78,7 @@ void DispatchQueue::announce() {
         if (before == JobStage::Runs && now == JobStage::Done)
             Q_EMIT m_session.notified(
                 tr("Dispatch: %1 is done, in %2.")
-                    .arg(titleOf(queued.job), qstring(queued.job.to.parent_path().string())),
+                    .arg(titleOf(queued.job), folderText(queued.job.to.parent_path())),
                 false);
         if (before == JobStage::Runs && now == JobStage::Failed)
             Q_EMIT m_session.notified(

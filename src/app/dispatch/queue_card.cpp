@@ -3,6 +3,7 @@
 #include "app/controls/elided_label.h"
 #include "app/controls/tab_button.h"
 #include "app/dispatch/dispatch_queue.h"
+#include "app/look/folder_text.h"
 #include "app/look/picture_paint.h"
 #include "app/look/role.h"
 #include "app/look/theme.h"
@@ -72,7 +73,7 @@ QString detailOf(const QueuedJob& queued) {
     if (const QString frames = framesText(queued); !frames.isEmpty())
         parts << frames;
     const QString ending = qstring(queued.job.to.extension().string()).mid(1).toUpper();
-    parts << QObject::tr("%1 in %2").arg(ending, qstring(queued.job.to.parent_path().string()));
+    parts << QObject::tr("%1 in %2").arg(ending, folderText(queued.job.to.parent_path()));
     return parts.join(QStringLiteral(" · "));
 }
 

@@ -1,5 +1,7 @@
 #include "app/window/shots.h"
 
+#include "app/dispatch/dispatch_queue.h"
+#include "app/dispatch/dispatch_room.h"
 #include "app/instruments/sounding.h"
 #include "app/look/picture_paint.h"
 #include "app/look/theme.h"
@@ -11,6 +13,7 @@
 #include "app/relief/relief_panel.h"
 #include "app/relief/relief_room.h"
 #include "app/session/demo_folder.h"
+#include "app/survey/pass_list.h"
 #include "app/survey/survey_room.h"
 #include "app/survey/trace_view.h"
 #include "app/survey/turnaround_panel.h"
@@ -70,6 +73,39 @@ void letRest(int ms) {
     QElapsedTimer timer;
     timer.start();
     waitUntil([&] { return timer.elapsed() > ms; });
+}
+
+/// The sides that Survey has just kept as views, rendered small and coarsely, as a sheet with a shadow.
+void shootSheet(MainWindow& window, const std::function<void(const QString&)>& shoot) {
+    Session& session = window.session();
+    session.change({}, {}, [](Project& p) {
+        p.width = p.height = 360;
+        p.passes = {passRequest(PassKind::Beauty), passRequest(PassKind::Depth),
+                    passRequest(PassKind::GroundShadow)};
+        applyPassSetting(p.passes, "beauty.backdrop=off");
+        applyPassSetting(p.passes, "beauty.samples=12");
+        applyPassSetting(p.passes, "beauty.denoise=1");
+        applyPassSetting(p.passes, "ground_shadow.samples=24");
+        p.recipe.steps = {stepCatalogue().newStep("ground")};
+    });
+    window.survey().passes().renderViews();
+    waitUntil([&] { return !window.survey().renderer().running(); });
+    JobQueue& queue = window.queue().jobs();
+    const bool paused = queue.paused();
+    queue.pause(true);  // nothing is written by a tour
+    DispatchRoom& dispatch = window.dispatch();
+    window.showRoom(dispatch);
+    waitUntil([&] { return dispatch.settled(); });
+    dispatch.choose(QStringLiteral("sheet"));
+    waitUntil([&] { return dispatch.settled(); });
+    const std::vector<QueuedJob> before = queue.jobs();
+    dispatch.findChild<QPushButton*>(QStringLiteral("add to queue"))->click();
+    letRest(300);
+    waitUntil([&] { return dispatch.settled(); });
+    shoot(QStringLiteral("dispatch-room"));
+    if (queue.jobs().size() > before.size())
+        queue.remove(queue.jobs().back().job.id);
+    queue.pause(paused);
 }
 
 }  // namespace
@@ -240,11 +276,6 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     relief.panel().choose("from_normals");
     letRest(200);
     shoot("relief-detail");
-    showRelief("ground");
-    relief.findChild<QPushButton*>("look-ramp")->click();
-    relief.findChild<QPushButton*>("contours")->click();
-    letRest(300);
-    shoot("relief-ground");
     window.showRoom(survey);
     letRest(400);
     waitUntil([&] { return survey.view().settled(); });
@@ -286,6 +317,7 @@ int takeShots(MainWindow& window, const QString& folder, const QSize& size) {
     waitUntil([&] { return survey.view().settled(); });
     shoot("survey-turnaround");
     survey.turnaround().hide();
+    shootSheet(window, shoot);
     window.finder().present();
     shoot("command-finder");
     window.session().forgetUnsaved();
