@@ -22,7 +22,8 @@ int columnsOf(int count, int width, int height, int asked) {
     if (asked > 0)
         return std::min(asked, count);
     const double cells = static_cast<double>(count) * height / std::max(width, 1);
-    return std::clamp(static_cast<int>(std::lround(std::sqrt(cells))), 1, count);
+    // Rather one column more, so that a preview, whose sides are rounded, has as many.
+    return std::clamp(static_cast<int>(std::lround(std::sqrt(cells) + 0.01)), 1, count);
 }
 
 int sideOf(std::int64_t side, bool powerOfTwo) {

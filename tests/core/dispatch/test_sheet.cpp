@@ -107,6 +107,11 @@ TEST_CASE("a sheet's cells are trimmed to one box, padded, and share one pivot",
     CHECK(plan.cells.size() == 64);
     CHECK(plan.width < 1.6 * plan.height);
     CHECK(plan.height < 1.6 * plan.width);
+    // Four pictures of 16:9, and the same at a third of their size.
+    for (const auto& [width, height] : {std::pair(1280, 720), std::pair(427, 240)}) {
+        plan = sheetPlanOf(4, width, height, {0, 0, width, height}, layout);
+        CHECK(plan.cells[1].at[1] == plan.cells[0].at[1]);
+    }
     CHECK_THROWS_AS(sheetPlanOf(400, 4096, 4096, {0, 0, 4096, 4096}, layout), Error);
 }
 
